@@ -1,0 +1,2 @@
+//! The command.
+fn main() {}

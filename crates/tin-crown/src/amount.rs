@@ -1,0 +1,160 @@
+//! Amounts: what meters count, in whole thousandths.
+
+use std::fmt;
+use std::ops::{Add, AddAssign, Neg, Sub, SubAssign};
+
+use serde::{Serialize, Serializer};
+
+/// An amount of a meter, counted in whole thousandths so that sums are exact.
+///
+/// ```
+/// use tin_crown::Amount;
+///
+/// let three = Amount::try_from(2.5)? + Amount::try_from(0.5)?;
+/// assert_eq!(three, Amount::whole(3));
+/// assert_eq!(three.to_string(), "3");
+/// assert_eq!(Amount::thousandths(1_250).to_string(), "1.25");
+/// assert!(Amount::try_from(0.0005).is_err()); // finer than a thousandth
+/// # Ok::<(), tin_crown::AmountError>(())
+/// ```
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct Amount(i64);
+
+/// Why a number is not an amount.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum AmountError {
+    /// The number has more than three places behind the point.
+    #[error("meters count whole thousandths: at most three places behind the point")]
+    Finer,
+    /// The number is not finite, or beyond a thousand million either way.
+    #[error("an amount lies between -1000000000 and 1000000000")]
+    Range,
+}
+
+impl Amount {
+    /// Nothing.
+    pub const ZERO: Amount = Amount(0);
+
+    /// A whole number.
+    pub const fn whole(count: i32) -> Amount {
+        Amount(count as i64 * 1000)
+    }
+
+    /// A number of thousandths.
+    pub const fn thousandths(count: i64) -> Amount {
+        Amount(count)
+    }
+
+    /// How many thousandths this is.
+    pub const fn in_thousandths(self) -> i64 {
+        self.0
+    }
+
+    /// The nearest `f64`.
+    pub fn as_f64(self) -> f64 {
+        self.0 as f64 / 1000.0
+    }
+
+    /// Without its sign.
+    pub const fn abs(self) -> Amount {
+        Amount(self.0.abs())
+    }
+
+    /// Whether this is above nothing.
+    pub const fn is_positive(self) -> bool {
+        self.0 > 0
+    }
+}
+
+impl TryFrom<f64> for Amount {
+    type Error = AmountError;
+
+    fn try_from(number: f64) -> Result<Amount, AmountError> {
+        if !(-1e9..=1e9).contains(&number) {
+            return Err(AmountError::Range);
+        }
+        let thousandths = (number * 1000.0).round();
+        // The nearest f64 of the decimal text must come back from the thousandths.
+        if thousandths / 1000.0 != number {
+            return Err(AmountError::Finer);
+        }
+        Ok(Amount(thousandths as i64))
+    }
+}
+
+impl From<i32> for Amount {
+    fn from(count: i32) -> Amount {
+        Amount::whole(count)
+    }
+}
+
+impl Add for Amount {
+    type Output = Amount;
+    fn add(self, other: Amount) -> Amount {
+        Amount(self.0 + other.0)
+    }
+}
+
+impl AddAssign for Amount {
+    fn add_assign(&mut self, other: Amount) {
+        self.0 += other.0;
+    }
+}
+
+impl Sub for Amount {
+    type Output = Amount;
+    fn sub(self, other: Amount) -> Amount {
+        Amount(self.0 - other.0)
+    }
+}
+
+impl SubAssign for Amount {
+    fn sub_assign(&mut self, other: Amount) {
+        self.0 -= other.0;
+    }
+}
+
+impl Neg for Amount {
+    type Output = Amount;
+    fn neg(self) -> Amount {
+        Amount(-self.0)
+    }
+}
+
+impl fmt::Display for Amount {
+    /// The shortest decimal: `3`, `-0.5`, `1.25`.
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        self.as_f64().fmt(f)
+    }
+}
+
+impl Serialize for Amount {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        if self.0 % 1000 == 0 {
+            serializer.serialize_i64(self.0 / 1000)
+        } else {
+            serializer.serialize_f64(self.as_f64())
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn decimals_become_thousandths_exactly_or_not_at_all() {
+        for (number, thousandths) in [(4.0, 4000), (0.1, 100), (2.675, 2675), (-0.001, -1)] {
+            assert_eq!(Amount::try_from(number), Ok(Amount(thousandths)));
+        }
+        for (number, error) in [
+            (0.0001, AmountError::Finer),
+            (1.0 / 3.0, AmountError::Finer),
+            (f64::NAN, AmountError::Range),
+            (f64::INFINITY, AmountError::Range),
+            (2e9, AmountError::Range),
+        ] {
+            assert_eq!(Amount::try_from(number), Err(error));
+        }
+    }
+}

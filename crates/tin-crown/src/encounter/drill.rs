@@ -1,0 +1,139 @@
+//! Drills: scripted run-throughs.
+
+use super::read::{At, Read};
+use crate::time::Duration;
+
+/// A scripted run-through, as written.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Drill {
+    /// How long it lasts.
+    pub length: Duration,
+    /// From which its chance is drawn.
+    pub seed: u32,
+    /// Who presses what, and when.
+    pub input: Vec<Input>,
+}
+
+/// Something done with a button.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Input {
+    /// When.
+    pub when: Duration,
+    /// The id of the actor that is steered.
+    pub who: String,
+    /// The button.
+    pub button: String,
+    /// What is done with it.
+    pub action: Action,
+}
+
+/// What is done with a button.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub enum Action {
+    /// Down for one tick.
+    #[default]
+    Press,
+    /// Down for so long; until a release, or the end, when absent.
+    Hold(Option<Duration>),
+    /// Up, whatever holds it.
+    Release,
+}
+
+impl Default for Drill {
+    fn default() -> Drill {
+        Drill::new(Duration::ticked(1))
+    }
+}
+
+impl Drill {
+    /// A drill of some length without inputs.
+    pub fn new(length: Duration) -> Drill {
+        Drill {
+            length,
+            seed: 0,
+            input: Vec::new(),
+        }
+    }
+
+    /// Adds something done with a button.
+    #[must_use]
+    pub fn input(
+        mut self,
+        when: Duration,
+        who: impl Into<String>,
+        button: impl Into<String>,
+        action: Action,
+    ) -> Drill {
+        self.input.push(Input {
+            when,
+            who: who.into(),
+            button: button.into(),
+            action,
+        });
+        self
+    }
+
+    /// Presses a button for one tick.
+    #[must_use]
+    pub fn press(self, when: Duration, who: impl Into<String>, button: impl Into<String>) -> Drill {
+        self.input(when, who, button, Action::Press)
+    }
+
+    /// Holds a button for `length`.
+    #[must_use]
+    pub fn hold(
+        self,
+        when: Duration,
+        who: impl Into<String>,
+        button: impl Into<String>,
+        length: Duration,
+    ) -> Drill {
+        self.input(when, who, button, Action::Hold(Some(length)))
+    }
+}
+
+impl Read for Drill {
+    fn read(at: At<'_>) -> Option<Drill> {
+        at.table(|fields| {
+            Some(Drill {
+                length: fields.need("length").unwrap_or(Duration::ticked(1)),
+                seed: fields.get("seed").unwrap_or(0),
+                input: fields.get("input").unwrap_or_default(),
+            })
+        })
+    }
+}
+
+impl Read for Input {
+    fn read(at: At<'_>) -> Option<Input> {
+        at.table(|fields| {
+            let when = fields.need("when").unwrap_or(Duration::ZERO);
+            let who = fields.need("who").unwrap_or_default();
+            let press: Option<String> = fields.get("press");
+            let hold: Option<String> = fields.get("hold");
+            let release: Option<String> = fields.get("release");
+            let length = fields.get("for");
+            fields.miss(&["press", "hold", "release"]);
+            for (one, other) in [
+                ("press", "hold"),
+                ("press", "release"),
+                ("hold", "release"),
+                ("press", "for"),
+                ("release", "for"),
+            ] {
+                fields.clash(one, other);
+            }
+            let (button, action) = match (press, hold, release) {
+                (_, Some(button), _) => (button, Action::Hold(length)),
+                (Some(button), ..) => (button, Action::Press),
+                (.., button) => (button.unwrap_or_default(), Action::Release),
+            };
+            Some(Input {
+                when,
+                who,
+                button,
+                action,
+            })
+        })
+    }
+}

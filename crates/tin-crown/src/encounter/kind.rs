@@ -1,0 +1,285 @@
+//! Kinds: reusable actor definitions.
+
+use std::collections::BTreeMap;
+
+use serde::Serialize;
+
+use super::read::{At, Fields, Read};
+use super::{BoxSpec, MeterSpec, Motion, Walk};
+use crate::time::Duration;
+
+/// A reusable actor definition, as written. A kind may be `like` another and override parts, and a
+/// placement may override parts of its kind, so everything is optional.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Kind {
+    /// The kind whose parts it takes over where it does not say otherwise.
+    pub like: Option<String>,
+    /// Whom it fights for; nobody's ally when absent.
+    pub side: Option<String>,
+    /// Whether its lives decide the drill.
+    pub player: Option<bool>,
+    /// Labels, for selectors. A kind's own replace those of the kind it is like.
+    pub tags: Option<Vec<String>>,
+    /// What collides with solids.
+    pub body: Option<BoxSpec>,
+    /// What bodies collide with: an upright rectangle that moves as the actor does.
+    pub solid: Option<BoxSpec>,
+    /// What gives, by name.
+    pub hitboxes: BTreeMap<String, BoxSpec>,
+    /// What takes, by name.
+    pub hurtboxes: BTreeMap<String, BoxSpec>,
+    /// Bounded numbers it carries, by name.
+    pub meters: BTreeMap<String, MeterSpec>,
+    /// How many times the arena's gravity acts on it; 1 for who walks, else 0, when absent.
+    pub gravity: Option<f64>,
+    /// How buttons drive it.
+    pub walk: Option<Walk>,
+    /// How it moves by itself.
+    pub motion: Option<Motion>,
+    /// When it cannot be hurt.
+    pub invincible: Invincible,
+    /// What becomes of it outside the arena.
+    pub outside: Option<Outside>,
+}
+
+/// When an actor cannot be hurt, as written.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct Invincible {
+    /// For so long from the tick of a hit that landed.
+    pub after_hit: Option<Duration>,
+    /// Against whom that is; everyone when absent.
+    pub against: Option<Against>,
+}
+
+/// Against what a window of invincibility holds.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Against {
+    /// Everyone and every rule.
+    #[default]
+    Everyone,
+    /// Only the actor whose hit opened it.
+    Source,
+    /// Only the rule whose hit opened it.
+    Rule,
+}
+
+/// What becomes of an actor that is wholly outside the arena.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Outside {
+    /// Nothing.
+    #[default]
+    Stays,
+    /// It dies.
+    Dies,
+    /// It is gone, without a death.
+    Vanishes,
+}
+
+impl Kind {
+    /// A kind of which nothing is said yet.
+    pub fn new() -> Kind {
+        Kind::default()
+    }
+
+    /// Takes over the parts of another kind.
+    #[must_use]
+    pub fn like(mut self, kind: impl Into<String>) -> Kind {
+        self.like = Some(kind.into());
+        self
+    }
+
+    /// Sets whom it fights for.
+    #[must_use]
+    pub fn side(mut self, side: impl Into<String>) -> Kind {
+        self.side = Some(side.into());
+        self
+    }
+
+    /// Lets its lives decide the drill.
+    #[must_use]
+    pub fn player(mut self) -> Kind {
+        self.player = Some(true);
+        self
+    }
+
+    /// Adds a label.
+    #[must_use]
+    pub fn tag(mut self, tag: impl Into<String>) -> Kind {
+        self.tags.get_or_insert_default().push(tag.into());
+        self
+    }
+
+    /// Sets what collides with solids.
+    #[must_use]
+    pub fn body(mut self, body: BoxSpec) -> Kind {
+        self.body = Some(body);
+        self
+    }
+
+    /// Makes it a solid that moves as it does.
+    #[must_use]
+    pub fn solid(mut self, solid: BoxSpec) -> Kind {
+        self.solid = Some(solid);
+        self
+    }
+
+    /// Adds what gives.
+    #[must_use]
+    pub fn hitbox(mut self, name: impl Into<String>, hitbox: BoxSpec) -> Kind {
+        self.hitboxes.insert(name.into(), hitbox);
+        self
+    }
+
+    /// Adds what takes.
+    #[must_use]
+    pub fn hurtbox(mut self, name: impl Into<String>, hurtbox: BoxSpec) -> Kind {
+        self.hurtboxes.insert(name.into(), hurtbox);
+        self
+    }
+
+    /// Adds a meter.
+    #[must_use]
+    pub fn meter(mut self, name: impl Into<String>, meter: MeterSpec) -> Kind {
+        self.meters.insert(name.into(), meter);
+        self
+    }
+
+    /// Sets how many times the arena's gravity acts on it.
+    #[must_use]
+    pub fn gravity(mut self, factor: f64) -> Kind {
+        self.gravity = Some(factor);
+        self
+    }
+
+    /// Lets buttons drive it.
+    #[must_use]
+    pub fn walk(mut self, walk: Walk) -> Kind {
+        self.walk = Some(walk);
+        self
+    }
+
+    /// Sets how it moves by itself.
+    #[must_use]
+    pub fn motion(mut self, motion: Motion) -> Kind {
+        self.motion = Some(motion);
+        self
+    }
+
+    /// Makes it invincible for so long from the tick of a hit that landed.
+    #[must_use]
+    pub fn invincible_after_hit(mut self, length: Duration) -> Kind {
+        self.invincible.after_hit = Some(length);
+        self
+    }
+
+    /// Sets what becomes of it outside the arena.
+    #[must_use]
+    pub fn outside(mut self, outside: Outside) -> Kind {
+        self.outside = Some(outside);
+        self
+    }
+
+    /// These parts laid over those of `base`.
+    pub(crate) fn over(&self, base: &Kind) -> Kind {
+        Kind {
+            like: self.like.clone(),
+            side: self.side.clone().or_else(|| base.side.clone()),
+            player: self.player.or(base.player),
+            tags: self.tags.clone().or_else(|| base.tags.clone()),
+            body: over(&self.body, &base.body, BoxSpec::over),
+            solid: over(&self.solid, &base.solid, BoxSpec::over),
+            hitboxes: all_over(&self.hitboxes, &base.hitboxes, BoxSpec::over),
+            hurtboxes: all_over(&self.hurtboxes, &base.hurtboxes, BoxSpec::over),
+            meters: all_over(&self.meters, &base.meters, MeterSpec::over),
+            gravity: self.gravity.or(base.gravity),
+            walk: over(&self.walk, &base.walk, Walk::over),
+            motion: over(&self.motion, &base.motion, Motion::over),
+            invincible: Invincible {
+                after_hit: self.invincible.after_hit.or(base.invincible.after_hit),
+                against: self.invincible.against.or(base.invincible.against),
+            },
+            outside: self.outside.or(base.outside),
+        }
+    }
+
+    /// The keys that a kind and a placement have in common.
+    pub(super) fn parts(fields: &mut Fields<'_>) -> Kind {
+        Kind {
+            like: None,
+            side: fields.get("side"),
+            player: fields.get("player"),
+            tags: fields.get("tags"),
+            body: fields.get("body"),
+            solid: fields.get("solid"),
+            hitboxes: fields.get("hitbox").unwrap_or_default(),
+            hurtboxes: fields.get("hurtbox").unwrap_or_default(),
+            meters: fields.get("meter").unwrap_or_default(),
+            gravity: fields.get("gravity"),
+            walk: fields.get("walk"),
+            motion: fields.get("motion"),
+            invincible: fields.get("invincible").unwrap_or_default(),
+            outside: fields.with("outside", |at| {
+                at.word(&[
+                    ("stays", Outside::Stays),
+                    ("dies", Outside::Dies),
+                    ("vanishes", Outside::Vanishes),
+                ])
+            }),
+        }
+    }
+}
+
+/// One part laid over another, when both are there.
+fn over<T: Clone>(part: &Option<T>, base: &Option<T>, over: fn(&T, &T) -> T) -> Option<T> {
+    match (part, base) {
+        (Some(part), Some(base)) => Some(over(part, base)),
+        _ => part.clone().or_else(|| base.clone()),
+    }
+}
+
+/// Named parts laid over those of the same name.
+fn all_over<T: Clone>(
+    parts: &BTreeMap<String, T>,
+    base: &BTreeMap<String, T>,
+    over: fn(&T, &T) -> T,
+) -> BTreeMap<String, T> {
+    let mut all = base.clone();
+    for (name, part) in parts {
+        let laid = base
+            .get(name)
+            .map_or_else(|| part.clone(), |base| over(part, base));
+        all.insert(name.clone(), laid);
+    }
+    all
+}
+
+impl Read for Kind {
+    fn read(at: At<'_>) -> Option<Kind> {
+        at.table(|fields| {
+            let like = fields.get("like");
+            Some(Kind {
+                like,
+                ..Kind::parts(fields)
+            })
+        })
+    }
+}
+
+impl Read for Invincible {
+    fn read(at: At<'_>) -> Option<Invincible> {
+        at.table(|fields| {
+            Some(Invincible {
+                after_hit: fields.get("after_hit"),
+                against: fields.with("against", |at| {
+                    at.word(&[
+                        ("everyone", Against::Everyone),
+                        ("source", Against::Source),
+                        ("rule", Against::Rule),
+                    ])
+                }),
+            })
+        })
+    }
+}

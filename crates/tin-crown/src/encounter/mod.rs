@@ -1,0 +1,253 @@
+//! An encounter as written: arena, kinds, placements, rules and drills, before names are looked up.
+
+mod arena;
+mod boxes;
+mod drill;
+mod kind;
+mod meter;
+mod motion;
+mod placement;
+pub(crate) mod read;
+mod rule;
+mod selector;
+
+pub use arena::{Arena, Contact, Solid, Up};
+pub use boxes::BoxSpec;
+pub use drill::{Action, Drill, Input};
+pub use kind::{Against, Invincible, Kind, Outside};
+pub use meter::MeterSpec;
+pub use motion::{Axis, Motion, Patrol, Walk};
+pub use placement::{Copies, Facing, Placement};
+pub use rule::{Damage, Push, Repeat, Rule};
+pub use selector::{Selector, SelectorError, Who};
+
+use std::cell::RefCell;
+use std::collections::BTreeMap;
+use std::sync::Arc;
+
+use crate::finding::{Code, Finding, Findings, Path};
+use crate::limits;
+use crate::plan::{self, Plan};
+use crate::text::Document;
+use read::{At, Fields};
+
+/// An encounter as written, from a file or built in code.
+///
+/// ```
+/// use tin_crown::{BoxSpec, Drill, Encounter, Facing, Kind, MeterSpec, Motion, Placement, Rule};
+///
+/// let encounter = Encounter::new("A beetle walks into a squire")
+///     .bounds([0.0, 0.0], [640.0, 240.0])
+///     .kind(
+///         "squire",
+///         Kind::new()
+///             .side("crown")
+///             .meter("health", MeterSpec::new(4.0))
+///             .hurtbox("torso", BoxSpec::rectangle(12.0, 20.0))
+///             .invincible_after_hit("0.5s".parse()?),
+///     )
+///     .kind(
+///         "beetle",
+///         Kind::new()
+///             .side("attic")
+///             .hitbox("horns", BoxSpec::rectangle(26.0, 10.0).at(0.0, -3.0))
+///             .motion(Motion::patrol(60.0, 290.0, 40.0)),
+///     )
+///     .place(Placement::new("squire", [100.0, 30.0]))
+///     .place(Placement::new("beetle", [290.0, 24.0]).facing(Facing::Left))
+///     .rule(Rule::new("horns gore squire", "beetle.horns", "squire.torso").damage(1.0))
+///     .drill("stand", Drill::new("6s".parse()?));
+/// let replay = encounter.plan()?.replay("stand")?;
+/// assert!(replay.ledger().len() > 2);
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[derive(Clone, Debug, PartialEq)]
+pub struct Encounter {
+    /// What it is called, for people.
+    pub title: String,
+    /// Ticks a second.
+    pub tick_rate: u32,
+    /// The place.
+    pub arena: Arena,
+    /// Reusable actor definitions, by name.
+    pub kinds: BTreeMap<String, Kind>,
+    /// The actors.
+    pub placements: Vec<Placement>,
+    /// Which hitbox does what to which hurtbox; their order is a tie-break.
+    pub rules: Vec<Rule>,
+    /// Scripted run-throughs, by name.
+    pub drills: BTreeMap<String, Drill>,
+}
+
+impl Default for Encounter {
+    fn default() -> Encounter {
+        Encounter {
+            title: String::new(),
+            tick_rate: 60,
+            arena: Arena::default(),
+            kinds: BTreeMap::new(),
+            placements: Vec::new(),
+            rules: Vec::new(),
+            drills: BTreeMap::new(),
+        }
+    }
+}
+
+impl Encounter {
+    /// An empty encounter at 60 ticks a second, without gravity.
+    pub fn new(title: impl Into<String>) -> Encounter {
+        Encounter {
+            title: title.into(),
+            ..Encounter::default()
+        }
+    }
+
+    /// Sets the tick rate, in ticks a second.
+    #[must_use]
+    pub fn tick_rate(mut self, rate: u32) -> Encounter {
+        self.tick_rate = rate;
+        self
+    }
+
+    /// Sets the arena's corners of least and greatest coordinates.
+    #[must_use]
+    pub fn bounds(mut self, min: [f64; 2], max: [f64; 2]) -> Encounter {
+        self.arena.min = min;
+        self.arena.max = max;
+        self
+    }
+
+    /// Replaces the arena.
+    #[must_use]
+    pub fn arena(mut self, arena: Arena) -> Encounter {
+        self.arena = arena;
+        self
+    }
+
+    /// Adds a solid to the arena.
+    #[must_use]
+    pub fn solid(mut self, min: [f64; 2], max: [f64; 2]) -> Encounter {
+        self.arena.solids.push(Solid::new(min, max));
+        self
+    }
+
+    /// Adds a kind, or replaces the one of that name.
+    #[must_use]
+    pub fn kind(mut self, name: impl Into<String>, kind: Kind) -> Encounter {
+        self.kinds.insert(name.into(), kind);
+        self
+    }
+
+    /// Adds a placement.
+    #[must_use]
+    pub fn place(mut self, placement: Placement) -> Encounter {
+        self.placements.push(placement);
+        self
+    }
+
+    /// Adds a rule, after those there are.
+    #[must_use]
+    pub fn rule(mut self, rule: Rule) -> Encounter {
+        self.rules.push(rule);
+        self
+    }
+
+    /// Adds a drill, or replaces the one of that name.
+    #[must_use]
+    pub fn drill(mut self, name: impl Into<String>, drill: Drill) -> Encounter {
+        self.drills.insert(name.into(), drill);
+        self
+    }
+
+    /// Checks the encounter and resolves its names.
+    ///
+    /// # Errors
+    ///
+    /// All findings, when one of them is an error.
+    pub fn plan(&self) -> Result<Arc<Plan>, Findings> {
+        let (plan, findings) = plan::resolve(self);
+        plan.ok_or(findings)
+    }
+}
+
+/// What came of reading an encounter file.
+#[derive(Clone, Debug)]
+pub struct Checked {
+    /// The plan, unless a finding is an error.
+    pub plan: Option<Arc<Plan>>,
+    /// All that was found, with its place in the text, in the order of the text.
+    pub findings: Findings,
+}
+
+/// Reads, checks and resolves an encounter from the bytes of a TOML or JSON file.
+///
+/// Never fails: what is wrong is in the findings, and there is a plan when none is an error.
+///
+/// ```
+/// let checked = tin_crown::check(b"edition = 1\ntitel = \"Attic\"\n");
+/// let finding = checked.findings.iter().next().unwrap();
+/// assert_eq!(finding.help.as_deref(), Some("did you mean `title`?"));
+/// assert!(checked.plan.is_none());
+/// ```
+pub fn check(bytes: &[u8]) -> Checked {
+    let document = match Document::parse(bytes) {
+        Ok(document) => document,
+        Err(findings) => {
+            return Checked {
+                plan: None,
+                findings,
+            };
+        }
+    };
+    let (encounter, mut findings) = from_document(&document);
+    let mut plan = None;
+    if let Some(encounter) = encounter {
+        let (resolved, later) = plan::resolve(&encounter);
+        findings.follow(later);
+        plan = resolved.filter(|_| !findings.has_errors());
+    }
+    findings.locate(|path, part| document.locate(path, part));
+    Checked { plan, findings }
+}
+
+/// The finding about a file too large to be read.
+pub fn too_large() -> Findings {
+    let mut findings = Findings::new();
+    findings.push(crate::text::too_large());
+    findings
+}
+
+fn from_document(document: &Document) -> (Option<Encounter>, Findings) {
+    let findings = RefCell::new(Findings::new());
+    let root = Path::root();
+    let encounter = At::new(&document.root, &root, &findings).table(|fields| {
+        edition(fields).then(|| Encounter {
+            title: fields.need("title").unwrap_or_default(),
+            tick_rate: fields.get("tick_rate").unwrap_or(60),
+            arena: fields.need("arena").unwrap_or_default(),
+            kinds: fields.get("kind").unwrap_or_default(),
+            placements: fields.get("place").unwrap_or_default(),
+            rules: fields.get("rule").unwrap_or_default(),
+            drills: fields.get("drill").unwrap_or_default(),
+        })
+    });
+    (encounter, findings.into_inner())
+}
+
+/// Whether the edition is one that can be read; if not, that is the only thing worth saying.
+fn edition(fields: &mut Fields<'_>) -> bool {
+    fields.strict(false);
+    let Some(edition) = fields.need::<f64>("edition") else {
+        return false;
+    };
+    if edition == f64::from(limits::EDITION) {
+        fields.strict(true);
+        return true;
+    }
+    let message = format!("edition {edition} is not one that this version reads");
+    fields.report(
+        Finding::new(Code::Edition, fields.path().key("edition"), message)
+            .help(format!("write `edition = {}`", limits::EDITION)),
+    );
+    false
+}

@@ -1,0 +1,314 @@
+//! Reading an encounter from the tree of a text: sorts of values and known keys. What the values
+//! mean together is the plan's business.
+
+use std::cell::RefCell;
+use std::collections::BTreeMap;
+
+use crate::finding::{Code, Finding, Findings, Path};
+use crate::text::{Entry, Node, Value};
+use crate::time::Duration;
+
+/// A value of the tree at its place, ready to be read.
+#[derive(Clone, Copy)]
+pub(crate) struct At<'t> {
+    node: &'t Node,
+    path: &'t Path,
+    findings: &'t RefCell<Findings>,
+}
+
+/// What can be read from a value of the tree. `None`, with a finding, when the value is of the
+/// wrong sort.
+pub(crate) trait Read: Sized {
+    fn read(at: At<'_>) -> Option<Self>;
+}
+
+impl<'t> At<'t> {
+    pub fn new(node: &'t Node, path: &'t Path, findings: &'t RefCell<Findings>) -> At<'t> {
+        At {
+            node,
+            path,
+            findings,
+        }
+    }
+
+    fn report(self, finding: Finding) {
+        self.findings.borrow_mut().push(finding);
+    }
+
+    /// Reports that something else was due here.
+    fn wrong<T>(self, due: &str) -> Option<T> {
+        let message = format!("{due} is due here, and this is {}", self.node.value.sort());
+        self.report(Finding::new(Code::WrongType, self.path.clone(), message));
+        None
+    }
+
+    /// One of a few words.
+    pub fn word<T: Copy>(self, words: &[(&'static str, T)]) -> Option<T> {
+        let Value::Text(text) = &self.node.value else {
+            let due: Vec<String> = words
+                .iter()
+                .map(|(word, _)| format!("\"{word}\""))
+                .collect();
+            return self.wrong(&due.join(" or "));
+        };
+        let found = words.iter().find(|(word, _)| word == text);
+        if found.is_none() {
+            let message = format!("`{text}` is not one of the words that this key takes");
+            self.report(
+                Finding::new(Code::UnknownName, self.path.clone(), message)
+                    .suggest(text, words.iter().map(|(word, _)| *word)),
+            );
+        }
+        found.map(|&(_, value)| value)
+    }
+
+    /// A table, read key by key; keys that `read` did not ask for are findings.
+    pub fn table<T>(self, read: impl FnOnce(&mut Fields<'t>) -> Option<T>) -> Option<T> {
+        let Value::Table(entries) = &self.node.value else {
+            return self.wrong("a table");
+        };
+        let mut fields = Fields {
+            at: self,
+            entries,
+            asked: Vec::new(),
+            strict: true,
+        };
+        let result = read(&mut fields);
+        fields.finish();
+        result
+    }
+
+    /// Whether this is a text.
+    pub fn text(self) -> Option<&'t str> {
+        match &self.node.value {
+            Value::Text(text) => Some(text),
+            _ => None,
+        }
+    }
+
+    /// Whether this is a table.
+    pub fn is_table(self) -> bool {
+        matches!(self.node.value, Value::Table(_))
+    }
+}
+
+/// The keys of a table while it is read.
+pub(crate) struct Fields<'t> {
+    at: At<'t>,
+    entries: &'t [Entry],
+    asked: Vec<&'static str>,
+    /// Whether keys that nobody asked for are findings.
+    strict: bool,
+}
+
+impl Fields<'_> {
+    /// The value of an optional key.
+    pub fn get<T: Read>(&mut self, key: &'static str) -> Option<T> {
+        self.with(key, T::read)
+    }
+
+    /// The value of an optional key, read by `read`.
+    pub fn with<T>(
+        &mut self,
+        key: &'static str,
+        read: impl FnOnce(At<'_>) -> Option<T>,
+    ) -> Option<T> {
+        self.asked.push(key);
+        let entry = self.entries.iter().find(|entry| entry.key == key)?;
+        let path = self.at.path.key(key);
+        read(At::new(&entry.node, &path, self.at.findings))
+    }
+
+    /// The value of a key that must be there.
+    pub fn need<T: Read>(&mut self, key: &'static str) -> Option<T> {
+        let value = self.get(key);
+        self.miss(&[key]);
+        value
+    }
+
+    /// Reports a key that must be there and is not: one of `keys`.
+    pub fn miss(&self, keys: &[&str]) {
+        if self
+            .entries
+            .iter()
+            .any(|entry| keys.contains(&entry.key.as_str()))
+        {
+            return;
+        }
+        let names: Vec<String> = keys.iter().map(|key| format!("`{key}`")).collect();
+        let message = format!("{} is missing", names.join(" or "));
+        self.at.report(
+            Finding::new(Code::MissingKey, self.at.path.clone(), message)
+                .at_key()
+                .help(format!("add {}", names.join(" or "))),
+        );
+    }
+
+    /// Reports two keys of which only one may be there.
+    pub fn clash(&self, one: &str, other: &str) {
+        let has = |key: &str| self.entries.iter().any(|entry| entry.key == key);
+        if has(one) && has(other) {
+            let message = format!("`{one}` and `{other}` cannot stand together");
+            self.at.report(
+                Finding::new(Code::Contradiction, self.at.path.key(other), message)
+                    .at_key()
+                    .related(self.at.path.key(one), format!("`{one}` is here")),
+            );
+        }
+    }
+
+    /// Where the table stands.
+    pub fn path(&self) -> &Path {
+        self.at.path
+    }
+
+    /// Adds a finding.
+    pub fn report(&self, finding: Finding) {
+        self.at.report(finding);
+    }
+
+    /// Says whether keys that nobody asked for are findings; they are unless told otherwise.
+    pub fn strict(&mut self, strict: bool) {
+        self.strict = strict;
+    }
+
+    fn finish(self) {
+        if !self.strict {
+            return;
+        }
+        for entry in self.entries {
+            if !self.asked.contains(&entry.key.as_str()) {
+                let message = format!("no key is called `{}` here", entry.key);
+                self.at.report(
+                    Finding::new(Code::UnknownKey, self.at.path.key(&entry.key), message)
+                        .at_key()
+                        .suggest(&entry.key, self.asked.iter().copied()),
+                );
+            }
+        }
+    }
+}
+
+impl Read for String {
+    fn read(at: At<'_>) -> Option<String> {
+        at.text()
+            .map_or_else(|| at.wrong("a text"), |text| Some(text.to_owned()))
+    }
+}
+
+impl Read for f64 {
+    fn read(at: At<'_>) -> Option<f64> {
+        match at.node.value {
+            Value::Number(number) => Some(number),
+            _ => at.wrong("a number"),
+        }
+    }
+}
+
+/// A whole number, not negative.
+impl Read for u32 {
+    fn read(at: At<'_>) -> Option<u32> {
+        let number = f64::read(at)?;
+        if number >= 0.0 && number <= f64::from(u32::MAX) && number == number.trunc() {
+            return Some(number as u32);
+        }
+        let message = format!("a whole number, not negative, is due here, and this is {number}");
+        at.report(Finding::new(Code::OutOfRange, at.path.clone(), message));
+        None
+    }
+}
+
+impl Read for bool {
+    fn read(at: At<'_>) -> Option<bool> {
+        match at.node.value {
+            Value::Flag(flag) => Some(flag),
+            _ => at.wrong("true or false"),
+        }
+    }
+}
+
+impl Read for [f64; 2] {
+    fn read(at: At<'_>) -> Option<[f64; 2]> {
+        if let Value::Array(nodes) = &at.node.value
+            && let [
+                Node {
+                    value: Value::Number(x),
+                    ..
+                },
+                Node {
+                    value: Value::Number(y),
+                    ..
+                },
+            ] = nodes[..]
+        {
+            return Some([x, y]);
+        }
+        at.wrong("a pair of numbers, such as [12, 20],")
+    }
+}
+
+impl Read for [[f64; 2]; 2] {
+    fn read(at: At<'_>) -> Option<Self> {
+        let points: Vec<[f64; 2]> = Read::read(at)?;
+        points
+            .try_into()
+            .ok()
+            .or_else(|| at.wrong("a pair of points, such as [[0, 0], [10, 0]],"))
+    }
+}
+
+impl Read for Duration {
+    fn read(at: At<'_>) -> Option<Duration> {
+        match &at.node.value {
+            Value::Text(text) => match text.parse() {
+                Ok(duration) => Some(duration),
+                Err(error) => {
+                    let message = format!("`{text}` is not a duration");
+                    at.report(
+                        Finding::new(Code::BadDuration, at.path.clone(), message)
+                            .help(error.to_string()),
+                    );
+                    None
+                }
+            },
+            Value::Number(number) => {
+                let message = format!("a duration is due here, and {number} has no unit");
+                at.report(
+                    Finding::new(Code::BadDuration, at.path.clone(), message).help(format!(
+                        "write \"{number}t\" for ticks, \"{number}s\" for seconds, or \"{number}ms\""
+                    )),
+                );
+                None
+            }
+            _ => at.wrong("a duration, such as \"0.5s\","),
+        }
+    }
+}
+
+impl<T: Read> Read for Vec<T> {
+    fn read(at: At<'_>) -> Option<Vec<T>> {
+        let Value::Array(nodes) = &at.node.value else {
+            return at.wrong("an array");
+        };
+        let read = |(index, node)| T::read(At::new(node, &at.path.index(index), at.findings));
+        // All are read, so that all is reported; one that fails spoils the whole.
+        let values: Vec<Option<T>> = nodes.iter().enumerate().map(read).collect();
+        values.into_iter().collect()
+    }
+}
+
+/// A table whose keys are names of the author's.
+impl<T: Read + Default> Read for BTreeMap<String, T> {
+    fn read(at: At<'_>) -> Option<BTreeMap<String, T>> {
+        let Value::Table(entries) = &at.node.value else {
+            return at.wrong("a table");
+        };
+        let read = |entry: &Entry| {
+            let path = at.path.key(&entry.key);
+            // What fails keeps its name, so that others who name it are not blamed.
+            let value = T::read(At::new(&entry.node, &path, at.findings)).unwrap_or_default();
+            (entry.key.clone(), value)
+        };
+        Some(entries.iter().map(read).collect())
+    }
+}

@@ -1,0 +1,364 @@
+//! Findings: what is wrong with an encounter, where, and what to do about it. Data only: drawing
+//! them is somebody else's work.
+
+use std::fmt;
+
+use serde::{Serialize, Serializer};
+
+use crate::limits;
+use crate::nearest::nearest;
+
+/// How grave a finding is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Severity {
+    /// The encounter cannot be replayed.
+    Error,
+    /// It can, but it probably does not do what was meant.
+    Warning,
+    /// Worth knowing.
+    Note,
+}
+
+macro_rules! codes {
+    ($($name:ident $text:literal $doc:literal),+ $(,)?) => {
+        /// What kind of thing a finding is about. The text of a code never changes.
+        #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+        pub enum Code { $(#[doc = $doc] $name),+ }
+
+        impl Code {
+            /// Every code, in the order of the documentation.
+            pub const ALL: &'static [Code] = &[$(Code::$name),+];
+
+            /// The stable text of the code, as in `unknown-key`.
+            pub const fn as_str(self) -> &'static str {
+                match self { $(Code::$name => $text),+ }
+            }
+        }
+    };
+}
+
+codes! {
+    TooLarge "too-large" "The file is larger than any encounter.",
+    NotText "not-text" "The file is not UTF-8 text.",
+    Syntax "syntax" "The file is not valid TOML or JSON.",
+    Edition "edition" "The edition is missing, or not one this version reads.",
+    UnknownKey "unknown-key" "A key that no table of this sort has.",
+    MissingKey "missing-key" "A key that must be there is not.",
+    WrongType "wrong-type" "A value of the wrong sort: a text where a number is due, and so on.",
+    BadDuration "bad-duration" "A text that is not a duration, or a bare number where one is due.",
+    OutOfRange "out-of-range" "A number outside what is accepted, or not finite.",
+    BadName "bad-name" "A name that is empty, too long, or has a reserved character.",
+    Duplicate "duplicate" "A name or id that is taken.",
+    UnknownName "unknown-name" "A kind, actor, tag, box, meter, rule or button that does not exist.",
+    LikeCycle "like-cycle" "Kinds that are like each other in a circle.",
+    BadShape "bad-shape" "A box whose form is missing, doubled, or not convex.",
+    BadBounds "bad-bounds" "Bounds whose min is not below their max.",
+    BadMeter "bad-meter" "A meter whose start is not between nothing and its max.",
+    TooMany "too-many" "More of something than the documented limit.",
+    Contradiction "contradiction" "Two settings that cannot both hold.",
+    InsideSolid "inside-solid" "A body placed inside a solid.",
+    OutsideArena "outside-arena" "An actor placed outside the arena.",
+    NobodyPlaced "nobody-placed" "A name that is known, but nobody placed answers to it.",
+    NoEffect "no-effect" "A setting that does nothing.",
+    Rounded "rounded" "A duration that moved by more than 5 % when rounded to ticks.",
+    DrainsInABlink "drains-in-a-blink" "Contact damage with neither invincibility nor spacing.",
+}
+
+impl fmt::Display for Code {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(self.as_str())
+    }
+}
+
+impl Serialize for Code {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        serializer.serialize_str(self.as_str())
+    }
+}
+
+/// Where in the tree of an encounter a thing stands: `kind.beetle.hitbox.horns.size`.
+#[derive(Clone, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct Path(Vec<Step>);
+
+/// One step of a [`Path`].
+#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub enum Step {
+    /// A key of a table.
+    Key(String),
+    /// An element of an array, counted from 0.
+    Index(usize),
+}
+
+impl Path {
+    /// The whole file.
+    pub fn root() -> Path {
+        Path::default()
+    }
+
+    /// This path and one key more.
+    pub fn key(&self, key: impl Into<String>) -> Path {
+        self.with(Step::Key(key.into()))
+    }
+
+    /// This path and one index more, counted from 0.
+    pub fn index(&self, index: usize) -> Path {
+        self.with(Step::Index(index))
+    }
+
+    /// The steps, outermost first.
+    pub fn steps(&self) -> &[Step] {
+        &self.0
+    }
+
+    /// Whether `other` is this place or lies within it.
+    pub fn contains(&self, other: &Path) -> bool {
+        other.0.starts_with(&self.0)
+    }
+
+    fn with(&self, step: Step) -> Path {
+        let mut steps = self.0.clone();
+        steps.push(step);
+        Path(steps)
+    }
+}
+
+impl fmt::Display for Path {
+    /// Elements of arrays are counted from 1 for people: `rule[2].damage`.
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        for (i, step) in self.0.iter().enumerate() {
+            match step {
+                Step::Key(key) if i == 0 => f.write_str(key)?,
+                Step::Key(key) => write!(f, ".{key}")?,
+                Step::Index(index) => write!(f, "[{}]", index + 1)?,
+            }
+        }
+        Ok(())
+    }
+}
+
+impl Serialize for Path {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        serializer.collect_str(self)
+    }
+}
+
+/// What part of the place a finding underlines.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Part {
+    /// The key.
+    Key,
+    /// The value.
+    Value,
+}
+
+/// A stretch of the source text, in bytes.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize)]
+pub struct Span {
+    /// The first byte.
+    pub start: usize,
+    /// One past the last byte.
+    pub end: usize,
+}
+
+/// One thing that is wrong, or worth knowing, about an encounter.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Finding {
+    /// What kind of thing.
+    pub code: Code,
+    /// How grave.
+    pub severity: Severity,
+    /// What is wrong, in a sentence.
+    pub message: String,
+    /// Where in the tree.
+    pub path: Path,
+    /// Key or value of that place.
+    pub part: Part,
+    /// Where in the text, when the encounter came from one.
+    pub span: Option<Span>,
+    /// What to do, in a sentence.
+    pub help: Option<String>,
+    /// Other places that have to do with it, each with a few words.
+    pub related: Vec<(Path, String, Option<Span>)>,
+}
+
+impl Finding {
+    /// A finding about the value at `path`. Its severity is that of the code.
+    pub(crate) fn new(code: Code, path: Path, message: impl Into<String>) -> Finding {
+        let severity = match code {
+            Code::NobodyPlaced | Code::NoEffect | Code::DrainsInABlink | Code::OutsideArena => {
+                Severity::Warning
+            }
+            Code::Rounded => Severity::Note,
+            _ => Severity::Error,
+        };
+        Finding {
+            code,
+            severity,
+            message: message.into(),
+            path,
+            part: Part::Value,
+            span: None,
+            help: None,
+            related: Vec::new(),
+        }
+    }
+
+    pub(crate) fn at_key(mut self) -> Finding {
+        self.part = Part::Key;
+        self
+    }
+
+    pub(crate) fn help(mut self, help: impl Into<String>) -> Finding {
+        self.help = Some(help.into());
+        self
+    }
+
+    pub(crate) fn related(mut self, path: Path, words: impl Into<String>) -> Finding {
+        self.related.push((path, words.into(), None));
+        self
+    }
+
+    /// Names the nearest of the `known` words, or else lists them.
+    pub(crate) fn suggest<'a>(
+        self,
+        word: &str,
+        known: impl IntoIterator<Item = &'a str> + Clone,
+    ) -> Finding {
+        if let Some(near) = nearest(word, known.clone()) {
+            return self.help(format!("did you mean `{near}`?"));
+        }
+        let mut words: Vec<&str> = known.into_iter().collect();
+        words.sort_unstable();
+        words.dedup();
+        let more = words.len().saturating_sub(12);
+        words.truncate(12);
+        match (words.is_empty(), more) {
+            (true, _) => self.help("there is none of that sort"),
+            (false, 0) => self.help(format!("known here: {}", words.join(", "))),
+            (false, more) => {
+                self.help(format!("known here: {}, and {more} more", words.join(", ")))
+            }
+        }
+    }
+}
+
+impl fmt::Display for Finding {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let severity = match self.severity {
+            Severity::Error => "error",
+            Severity::Warning => "warning",
+            Severity::Note => "note",
+        };
+        write!(f, "{severity}[{}]", self.code)?;
+        if !self.path.steps().is_empty() {
+            write!(f, " at {}", self.path)?;
+        }
+        write!(f, ": {}", self.message)?;
+        if let Some(help) = &self.help {
+            write!(f, " ({help})")?;
+        }
+        Ok(())
+    }
+}
+
+/// All that was found, in the order of the text.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Findings(Vec<Finding>);
+
+impl Findings {
+    /// Nothing found yet.
+    pub fn new() -> Findings {
+        Findings::default()
+    }
+
+    /// Adds one; beyond [`limits::FINDINGS`] only that there are more is kept.
+    pub(crate) fn push(&mut self, finding: Finding) {
+        use std::cmp::Ordering::{Equal, Greater, Less};
+        match self.0.len().cmp(&limits::FINDINGS) {
+            Less => self.0.push(finding),
+            Equal => self.0.push(Finding::new(
+                Code::TooMany,
+                Path::root(),
+                format!(
+                    "more than {} findings: the rest is left out",
+                    limits::FINDINGS
+                ),
+            )),
+            Greater => {}
+        }
+    }
+
+    /// Adds those of a later stage, leaving out what only follows from an error already here: a
+    /// finding about a place within which something could not be read.
+    pub(crate) fn follow(&mut self, later: Findings) {
+        let read = self.0.len();
+        for finding in later.0 {
+            let follows = self.0[..read].iter().any(|earlier| {
+                earlier.severity == Severity::Error
+                    && !finding.path.steps().is_empty()
+                    && finding.path.contains(&earlier.path)
+            });
+            if !follows {
+                self.push(finding);
+            }
+        }
+    }
+
+    /// Fills in the spans that `locate` knows, and puts the findings in the order of the text.
+    pub(crate) fn locate(&mut self, locate: impl Fn(&Path, Part) -> Option<Span>) {
+        for finding in &mut self.0 {
+            if finding.span.is_none() {
+                finding.span = locate(&finding.path, finding.part);
+            }
+            for (path, _, span) in &mut finding.related {
+                *span = locate(path, Part::Value);
+            }
+        }
+        self.0
+            .sort_by_key(|finding| finding.span.map_or(usize::MAX, |span| span.start));
+    }
+
+    /// Whether any of them keeps the encounter from being replayed.
+    pub fn has_errors(&self) -> bool {
+        self.iter()
+            .any(|finding| finding.severity == Severity::Error)
+    }
+
+    /// The findings.
+    pub fn iter(&self) -> std::slice::Iter<'_, Finding> {
+        self.0.iter()
+    }
+
+    /// How many there are.
+    pub fn len(&self) -> usize {
+        self.0.len()
+    }
+
+    /// Whether there are none.
+    pub fn is_empty(&self) -> bool {
+        self.0.is_empty()
+    }
+}
+
+impl<'a> IntoIterator for &'a Findings {
+    type Item = &'a Finding;
+    type IntoIter = std::slice::Iter<'a, Finding>;
+    fn into_iter(self) -> Self::IntoIter {
+        self.iter()
+    }
+}
+
+impl fmt::Display for Findings {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        for (i, finding) in self.iter().enumerate() {
+            if i > 0 {
+                writeln!(f)?;
+            }
+            finding.fmt(f)?;
+        }
+        Ok(())
+    }
+}
+
+impl std::error::Error for Findings {}

@@ -1,0 +1,13 @@
+//! Two-dimensional geometry: the only part that knows how many dimensions space has.
+//!
+//! Lengths are in the author's units. Nothing here knows which way is up.
+
+mod bounds;
+mod shape;
+mod sweep;
+mod vec2;
+
+pub use bounds::Bounds;
+pub use shape::{Shape, ShapeError};
+pub use sweep::{Interval, TOUCH, overlap, sweep};
+pub use vec2::Vec2;

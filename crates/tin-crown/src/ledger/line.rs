@@ -1,0 +1,310 @@
+//! The ledger as text: JSON Lines and CSV, both one flat line an event, with the same keys.
+
+use std::borrow::Cow;
+use std::io::{self, Write};
+
+use serde::{Deserialize, Serialize, Serializer};
+
+use super::{Event, What};
+use crate::limits;
+use crate::sim::Replay;
+
+/// The first line of a ledger in JSON Lines.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub struct Header<'a> {
+    /// The edition of the ledger's format.
+    pub edition: u32,
+    /// The encounter's title.
+    pub title: Cow<'a, str>,
+    /// The digest of the plan and the drill.
+    pub digest: Cow<'a, str>,
+    /// The drill.
+    pub drill: Cow<'a, str>,
+    /// From which chance was drawn.
+    pub seed: u32,
+    /// Ticks a second.
+    pub rate: u32,
+}
+
+/// One event as a flat line. What an event does not have is absent.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[allow(missing_docs, reason = "each is a column of docs/ticks.md")]
+pub struct Line<'a> {
+    pub tick: u32,
+    #[serde(serialize_with = "shortest")]
+    pub t: f64,
+    pub id: u32,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub cause: Option<u32>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub because: Option<u32>,
+    pub event: Cow<'a, str>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub who: Option<Cow<'a, str>>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub whom: Option<Cow<'a, str>>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub rule: Option<Cow<'a, str>>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub verdict: Option<Cow<'a, str>>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub meter: Option<Cow<'a, str>>,
+    #[serde(
+        skip_serializing_if = "Option::is_none",
+        default,
+        serialize_with = "shortest_some"
+    )]
+    pub before: Option<f64>,
+    #[serde(
+        skip_serializing_if = "Option::is_none",
+        default,
+        serialize_with = "shortest_some"
+    )]
+    pub after: Option<f64>,
+    #[serde(
+        skip_serializing_if = "Option::is_none",
+        default,
+        serialize_with = "shortest_some"
+    )]
+    pub amount: Option<f64>,
+    #[serde(
+        skip_serializing_if = "Option::is_none",
+        default,
+        serialize_with = "shortest_some"
+    )]
+    pub x: Option<f64>,
+    #[serde(
+        skip_serializing_if = "Option::is_none",
+        default,
+        serialize_with = "shortest_some"
+    )]
+    pub y: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub button: Option<Cow<'a, str>>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub down: Option<bool>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub hitbox: Option<Cow<'a, str>>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub hurtbox: Option<Cow<'a, str>>,
+    #[serde(
+        skip_serializing_if = "Option::is_none",
+        default,
+        serialize_with = "shortest_some"
+    )]
+    pub moment: Option<f64>,
+    #[serde(
+        skip_serializing_if = "Option::is_none",
+        default,
+        serialize_with = "shortest_some"
+    )]
+    pub overkill: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub until: Option<u32>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub of: Option<Cow<'a, str>>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub by: Option<Cow<'a, str>>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub outcome: Option<Cow<'a, str>>,
+}
+
+/// The columns of the CSV form, in the order of the keys.
+const COLUMNS: [&str; 26] = [
+    "tick", "t", "id", "cause", "because", "event", "who", "whom", "rule", "verdict", "meter",
+    "before", "after", "amount", "x", "y", "button", "down", "hitbox", "hurtbox", "moment",
+    "overkill", "until", "of", "by", "outcome",
+];
+
+/// A ledger could not be written.
+#[derive(Debug, thiserror::Error)]
+pub enum LedgerError {
+    /// The place it goes to took no more.
+    #[error("the ledger could not be written: {0}")]
+    Write(#[from] io::Error),
+}
+
+impl From<serde_json::Error> for LedgerError {
+    fn from(error: serde_json::Error) -> LedgerError {
+        LedgerError::Write(error.into())
+    }
+}
+
+impl From<csv::Error> for LedgerError {
+    fn from(error: csv::Error) -> LedgerError {
+        LedgerError::Write(error.into())
+    }
+}
+
+/// Shortest round-trip: whole numbers without a point, and never -0.
+fn shortest<S: Serializer>(number: &f64, serializer: S) -> Result<S::Ok, S::Error> {
+    if *number == number.trunc() && number.abs() < 1e15 {
+        serializer.serialize_i64(*number as i64)
+    } else {
+        serializer.serialize_f64(*number)
+    }
+}
+
+fn shortest_some<S: Serializer>(number: &Option<f64>, serializer: S) -> Result<S::Ok, S::Error> {
+    match number {
+        Some(number) => shortest(number, serializer),
+        None => serializer.serialize_none(),
+    }
+}
+
+impl Replay {
+    /// The first line of its ledger.
+    pub fn header(&self) -> Header<'_> {
+        let drill = &self.plan().drills[self.drill().index()];
+        Header {
+            edition: limits::EDITION,
+            title: self.plan().title.as_str().into(),
+            digest: self.plan().digest(self.drill()).into(),
+            drill: drill.name.as_str().into(),
+            seed: drill.seed,
+            rate: self.plan().rate,
+        }
+    }
+
+    /// An event with its names.
+    pub fn line(&self, event: &Event) -> Line<'_> {
+        let plan = self.plan();
+        let name = |actor: crate::ActorIx| Cow::from(plan.actors[actor.index()].id.as_str());
+        let mut line = Line {
+            tick: event.tick.0,
+            t: event.tick.seconds(plan.rate),
+            id: event.id.0,
+            cause: event.cause.map(|id| id.0),
+            because: event.because.map(|id| id.0),
+            event: event.what.name().into(),
+            who: event.who.map(name),
+            whom: event.whom.map(name),
+            rule: event
+                .rule
+                .map(|rule| plan.rules[rule.index()].name.as_str().into()),
+            verdict: None,
+            meter: None,
+            before: None,
+            after: None,
+            amount: None,
+            x: event.at.map(|at| at.x),
+            y: event.at.map(|at| at.y),
+            button: None,
+            down: None,
+            hitbox: None,
+            hurtbox: None,
+            moment: None,
+            overkill: None,
+            until: None,
+            of: None,
+            by: None,
+            outcome: None,
+        };
+        match &event.what {
+            What::Appear | What::Vanish | What::Gone => {}
+            What::Input { button, down } => {
+                line.button = Some(plan.button(*button).into());
+                line.down = Some(*down);
+            }
+            What::Hit(hit) => {
+                line.verdict = Some(hit.verdict.as_str().into());
+                line.amount = hit.amount.map(|amount| amount.as_f64());
+                let spec = |actor: Option<crate::ActorIx>| actor.map(|actor| plan.spec(actor));
+                line.hitbox = spec(event.who)
+                    .map(|spec| spec.hitboxes[hit.hitbox.index()].name.as_str().into());
+                line.hurtbox = spec(event.whom)
+                    .map(|spec| spec.hurtboxes[hit.hurtbox.index()].name.as_str().into());
+                line.moment = Some(f64::from(hit.moment) / 4096.0);
+                let overkill = hit.overkill.is_positive();
+                line.overkill = overkill.then(|| hit.overkill.as_f64());
+                line.until = hit.until.map(|tick| tick.0);
+            }
+            What::Meter {
+                meter,
+                before,
+                after,
+            } => {
+                line.meter = Some(plan.meters[meter.index()].as_str().into());
+                line.before = Some(before.as_f64());
+                line.after = Some(after.as_f64());
+                line.amount = Some((*after - *before).as_f64());
+            }
+            What::Death { by, of } => {
+                line.of = Some(of.as_str().into());
+                line.by = by.map(name);
+            }
+            What::Outcome(outcome) => line.outcome = Some(outcome.as_str().into()),
+        }
+        line
+    }
+
+    /// Writes a header and the chosen events as JSON Lines.
+    ///
+    /// # Errors
+    ///
+    /// When `out` takes no more.
+    pub fn write_jsonl<'e>(
+        &self,
+        mut out: impl Write,
+        events: impl IntoIterator<Item = &'e Event>,
+    ) -> Result<(), LedgerError> {
+        serde_json::to_writer(&mut out, &self.header())?;
+        out.write_all(b"\n")?;
+        for event in events {
+            serde_json::to_writer(&mut out, &self.line(event))?;
+            out.write_all(b"\n")?;
+        }
+        Ok(())
+    }
+
+    /// Writes a row of column names and the chosen events as CSV (RFC 4180).
+    ///
+    /// # Errors
+    ///
+    /// When `out` takes no more.
+    pub fn write_csv<'e>(
+        &self,
+        out: impl Write,
+        events: impl IntoIterator<Item = &'e Event>,
+    ) -> Result<(), LedgerError> {
+        let mut writer = csv::WriterBuilder::new()
+            .has_headers(false)
+            .from_writer(out);
+        writer.write_record(COLUMNS)?;
+        for event in events {
+            writer.write_record(self.line(event).cells())?;
+        }
+        writer.flush()?;
+        Ok(())
+    }
+}
+
+impl Line<'_> {
+    /// Its values as texts, one for each column.
+    fn cells(&self) -> Vec<String> {
+        let values = serde_json::to_value(self)
+            .unwrap_or_else(|error| unreachable!("a line is plain data: {error}"));
+        let cell = |column| match &values[column] {
+            serde_json::Value::Null => String::new(),
+            serde_json::Value::String(text) => text.clone(),
+            value => value.to_string(),
+        };
+        COLUMNS.into_iter().map(cell).collect()
+    }
+}
+
+impl What {
+    /// As in the ledger.
+    pub const fn name(&self) -> &'static str {
+        match self {
+            What::Appear => "appear",
+            What::Vanish => "vanish",
+            What::Input { .. } => "input",
+            What::Hit(_) => "hit",
+            What::Meter { .. } => "meter",
+            What::Death { .. } => "death",
+            What::Gone => "gone",
+            What::Outcome(_) => "outcome",
+        }
+    }
+}

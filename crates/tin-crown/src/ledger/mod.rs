@@ -1,0 +1,84 @@
+//! The ledger: every event of a replay, with its cause.
+
+mod event;
+mod line;
+mod summary;
+mod table;
+
+pub use event::{DeathCause, Event, Hit, LineId, Outcome, Verdict, What};
+pub use line::{Header, LedgerError, Line};
+pub use summary::{ActorEnd, Dealt, MeterEnd, Summary};
+pub use table::{Row, Tone};
+
+use crate::plan::{ActorIx, RuleIx};
+use crate::time::Tick;
+
+/// Every event of a replay, in the order of the lines.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Ledger {
+    events: Vec<Event>,
+}
+
+impl Ledger {
+    /// The events.
+    pub fn events(&self) -> &[Event] {
+        &self.events
+    }
+
+    /// The event of a line.
+    pub fn get(&self, id: LineId) -> Option<&Event> {
+        self.events.get((id.0 as usize).checked_sub(1)?)
+    }
+
+    /// How many lines there are.
+    pub fn len(&self) -> usize {
+        self.events.len()
+    }
+
+    /// Whether there are none.
+    pub fn is_empty(&self) -> bool {
+        self.events.is_empty()
+    }
+
+    /// Adds a line without cause, reason and place; the caller fills in what there is.
+    pub(crate) fn push(&mut self, tick: Tick, who: Option<ActorIx>, what: What) -> &mut Event {
+        let id = LineId(self.events.len() as u32 + 1);
+        self.events.push(Event {
+            tick,
+            id,
+            cause: None,
+            because: None,
+            who,
+            whom: None,
+            rule: None,
+            at: None,
+            what,
+        });
+        let last = self.events.len() - 1;
+        &mut self.events[last]
+    }
+
+    pub(crate) fn get_mut(&mut self, id: LineId) -> Option<&mut Event> {
+        self.events.get_mut((id.0 as usize).checked_sub(1)?)
+    }
+
+    /// The events since there were so many lines.
+    pub(crate) fn since(&mut self, lines: usize) -> &mut [Event] {
+        &mut self.events[lines..]
+    }
+}
+
+impl Event {
+    /// Says on whom and by which rule.
+    pub(crate) fn on(&mut self, whom: ActorIx, rule: RuleIx) -> &mut Event {
+        self.whom = Some(whom);
+        self.rule = Some(rule);
+        self
+    }
+
+    /// Says what brought it about.
+    pub(crate) fn caused_by(&mut self, cause: Option<LineId>) -> &mut Event {
+        self.cause = cause;
+        self
+    }
+}

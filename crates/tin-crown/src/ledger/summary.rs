@@ -1,0 +1,144 @@
+//! The ledger summed up: who dealt how much to whom, and how everyone ended.
+
+use std::collections::BTreeMap;
+
+use super::{Outcome, Verdict, What};
+use crate::amount::Amount;
+use crate::plan::{ActorIx, MeterIx};
+use crate::sim::Replay;
+use crate::time::Tick;
+
+/// A replay summed up.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Summary {
+    /// What everyone dealt to everyone, in the order of ids.
+    pub dealt: Vec<Dealt>,
+    /// How everyone ended, in the order of ids.
+    pub ends: Vec<ActorEnd>,
+    /// How the drill ended.
+    pub outcome: Option<Outcome>,
+    /// On which tick.
+    pub last: Tick,
+}
+
+/// What one actor dealt to another.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Dealt {
+    /// Who dealt it.
+    pub who: ActorIx,
+    /// To whom.
+    pub whom: ActorIx,
+    /// How many hits landed.
+    pub hits: u32,
+    /// What each meter lost to them.
+    pub taken: BTreeMap<MeterIx, Amount>,
+    /// How much damage found nothing left to take.
+    pub overkill: Amount,
+    /// When the first landed.
+    pub first: Tick,
+    /// When the last landed.
+    pub last: Tick,
+}
+
+/// How one actor ended.
+#[derive(Clone, Debug, PartialEq)]
+pub struct ActorEnd {
+    /// Who.
+    pub who: ActorIx,
+    /// Its meters.
+    pub meters: Vec<MeterEnd>,
+    /// When it began to die, if it did.
+    pub died: Option<Tick>,
+    /// When it was gone, if it was.
+    pub gone: Option<Tick>,
+}
+
+/// What a meter held at the start and holds at the end.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct MeterEnd {
+    /// Which.
+    pub meter: MeterIx,
+    /// At the start.
+    pub start: Amount,
+    /// At the end.
+    pub end: Amount,
+    /// The most it holds.
+    pub max: Amount,
+}
+
+impl Replay {
+    /// The replay summed up, read off its ledger.
+    pub fn summary(&self) -> Summary {
+        let plan = self.plan();
+        let mut dealt: BTreeMap<(ActorIx, ActorIx), Dealt> = BTreeMap::new();
+        let mut ends: Vec<ActorEnd> = (0..plan.actors.len())
+            .map(|index| {
+                let who = ActorIx::new(index);
+                let meters = plan.spec(who).meters.iter();
+                ActorEnd {
+                    who,
+                    meters: meters
+                        .map(|meter| MeterEnd {
+                            meter: meter.name,
+                            start: meter.start,
+                            end: meter.start,
+                            max: meter.max,
+                        })
+                        .collect(),
+                    died: None,
+                    gone: None,
+                }
+            })
+            .collect();
+        let mut outcome = None;
+        let mut last = Tick(0);
+        for event in self.ledger().events() {
+            last = event.tick;
+            match (&event.what, event.who, event.whom) {
+                (What::Hit(hit), Some(who), Some(whom)) if hit.verdict == Verdict::Landed => {
+                    let pair = dealt.entry((who, whom)).or_insert(Dealt {
+                        who,
+                        whom,
+                        hits: 0,
+                        taken: BTreeMap::new(),
+                        overkill: Amount::ZERO,
+                        first: event.tick,
+                        last: event.tick,
+                    });
+                    pair.hits += 1;
+                    pair.overkill += hit.overkill;
+                    pair.last = event.tick;
+                }
+                (
+                    What::Meter {
+                        meter,
+                        before,
+                        after,
+                    },
+                    Some(who),
+                    whom,
+                ) => {
+                    let owner = &mut ends[whom.unwrap_or(who).index()];
+                    for end in owner.meters.iter_mut().filter(|end| end.meter == *meter) {
+                        end.end = *after;
+                    }
+                    if let Some(pair) = whom.and_then(|whom| dealt.get_mut(&(who, whom))) {
+                        *pair.taken.entry(*meter).or_default() += *before - *after;
+                    }
+                }
+                (What::Death { .. }, Some(who), _) => ends[who.index()].died = Some(event.tick),
+                (What::Gone | What::Vanish, Some(who), _) => {
+                    ends[who.index()].gone = Some(event.tick);
+                }
+                (What::Outcome(how), ..) => outcome = Some(*how),
+                _ => {}
+            }
+        }
+        Summary {
+            dealt: dealt.into_values().collect(),
+            ends,
+            outcome,
+            last,
+        }
+    }
+}

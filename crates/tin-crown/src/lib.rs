@@ -1,0 +1,76 @@
+//! Tin Crown: a bench on which the combat rules of 2D games are proved.
+//!
+//! An [`Encounter`] says who hurts whom: boxes, meters, rules, placements. Its [`Plan`] is the same,
+//! checked and resolved. A [`Replay`] of one of its drills gives a [`Ledger`]: every event, tick by
+//! tick, with its cause.
+//!
+//! What matters, in this order: **exact** (the same encounter gives the same ledger, byte for byte,
+//! on every machine), **never silent** (whatever is unknown or odd is a [`Finding`] with its place),
+//! **easy to read**, **fast**.
+//!
+//! ```
+//! let file = br#"
+//!     edition = 1
+//!     title = "A thorn by the way"
+//!     [arena]
+//!     bounds = { min = [0, 0], max = [100, 50] }
+//!     [kind.walker]
+//!     meter.health = { max = 3 }
+//!     hurtbox.feet = { size = [8, 8] }
+//!     motion = { patrol = { between = [20, 80], speed = 60 } }
+//!     invincible = { after_hit = "0.5s" }
+//!     [kind.thorn]
+//!     hitbox.tip = { radius = 2 }
+//!     [[place]]
+//!     kind = "walker"
+//!     at = [20, 10]
+//!     [[place]]
+//!     kind = "thorn"
+//!     at = [50, 10]
+//!     [[rule]]
+//!     name = "thorn pricks"
+//!     hitbox = "thorn.tip"
+//!     hurtbox = "walker.feet"
+//!     damage = 1
+//!     [drill.stroll]
+//!     length = "1s"
+//! "#;
+//! let plan = tin_crown::check(file).plan.expect("no errors");
+//! let replay = plan.replay("stroll")?;
+//! // The feet reach 4 ahead and the tip 2: they touch after 24 units, at 1 a tick.
+//! let hit = replay.ledger().events().iter().find(|event| event.whom.is_some()).unwrap();
+//! assert_eq!(hit.tick.0, 25);
+//! # Ok::<(), Box<dyn std::error::Error>>(())
+//! ```
+
+mod amount;
+mod encounter;
+mod finding;
+pub mod geometry;
+mod ledger;
+pub mod limits;
+mod nearest;
+mod plan;
+mod sim;
+mod text;
+mod time;
+
+pub use amount::{Amount, AmountError};
+pub use encounter::{
+    Action, Against, Arena, Axis, BoxSpec, Checked, Contact, Copies, Damage, Drill, Encounter,
+    Facing, Input, Invincible, Kind, MeterSpec, Motion, Outside, Patrol, Placement, Push, Repeat,
+    Rule, Selector, SelectorError, Solid, Up, Walk, Who, check, too_large,
+};
+pub use finding::{Code, Finding, Findings, Part, Path, Severity, Span, Step};
+pub use ledger::{
+    ActorEnd, Dealt, DeathCause, Event, Header, Hit, Ledger, LedgerError, Line, LineId, MeterEnd,
+    Outcome, Row, Summary, Tone, Verdict, What,
+};
+pub use plan::{
+    Actor, ActorIx, ArenaPlan, BoxIx, BoxPlan, ButtonIx, DamagePlan, DrillIx, DrillPlan, Drive,
+    Edge, KindIx, MeterIx, MeterPlan, Plan, ProfileIx, PushPlan, RuleIx, RulePlan, Selection,
+    SideIx, SolidPlan, Spec, SpecIx, TagIx, UnknownDrill, UnknownName,
+};
+pub use sim::{ActorView, Replay, ReplayError, Sim};
+pub use text::Format;
+pub use time::{Duration, DurationError, Tick, Ticks};

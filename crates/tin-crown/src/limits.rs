@@ -1,0 +1,75 @@
+//! The documented limits, each declared once and named in the error that meets it.
+
+/// A range of numbers that a key accepts, both ends included.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Range {
+    /// The least number accepted.
+    pub least: f64,
+    /// The greatest number accepted.
+    pub most: f64,
+    /// The unit, for the message; empty for a plain count.
+    pub unit: &'static str,
+}
+
+impl Range {
+    const fn new(least: f64, most: f64, unit: &'static str) -> Range {
+        Range { least, most, unit }
+    }
+
+    /// Whether `number` is finite and within.
+    pub fn contains(&self, number: f64) -> bool {
+        number >= self.least && number <= self.most
+    }
+}
+
+/// The file edition this version reads.
+pub const EDITION: u32 = 1;
+/// The greatest size of an encounter file, in bytes.
+pub const FILE_BYTES: u64 = 8 * 1024 * 1024;
+/// How deeply tables and arrays may nest in a file.
+pub const NESTING: usize = 64;
+/// How many placed actors an encounter may have, copies counted.
+pub const PLACED: usize = 20_000;
+/// How many kinds an encounter may have.
+pub const KINDS: usize = 2_000;
+/// How many hitboxes, and how many hurtboxes, one kind may have.
+pub const BOXES: usize = 64;
+/// How many meters one kind may have.
+pub const METERS: usize = 32;
+/// How many rules an encounter may have.
+pub const RULES: usize = 2_000;
+/// How many solids an arena may have.
+pub const SOLIDS: usize = 4_096;
+/// How many drills an encounter may have.
+pub const DRILLS: usize = 256;
+/// How many inputs a drill may have.
+pub const INPUTS: usize = 100_000;
+/// How many ticks a drill may last.
+pub const DRILL_TICKS: u32 = 1_000_000;
+/// How many lines a ledger may have.
+pub const LEDGER_LINES: usize = 4_000_000;
+/// How many bytes a name or id may have.
+pub const NAME_BYTES: usize = 80;
+/// How many findings are reported before the rest is only counted.
+pub const FINDINGS: usize = 200;
+
+/// `tick_rate`.
+pub const TICK_RATE: Range = Range::new(1.0, 1000.0, "ticks a second");
+/// Coordinates and offsets.
+pub const COORDINATE: Range = Range::new(-1e6, 1e6, "units");
+/// Sizes and radii.
+pub const SIZE: Range = Range::new(0.001, 1e6, "units");
+/// Speeds that have no direction of their own.
+pub const SPEED: Range = Range::new(0.0, 1e6, "units a second");
+/// Velocity components.
+pub const VELOCITY: Range = Range::new(-1e6, 1e6, "units a second");
+/// Accelerations.
+pub const ACCELERATION: Range = Range::new(0.0, 1e7, "units a second squared");
+/// The arena's gravity.
+pub const GRAVITY: Range = Range::new(-1e6, 1e6, "units a second squared");
+/// A kind's share of the arena's gravity.
+pub const FACTOR: Range = Range::new(-100.0, 100.0, "times");
+/// Angles.
+pub const ANGLE: Range = Range::new(-360.0, 360.0, "degrees");
+/// `copies.count`.
+pub const COPIES: Range = Range::new(1.0, PLACED as f64, "copies");

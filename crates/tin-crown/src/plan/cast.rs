@@ -1,0 +1,146 @@
+//! The cast: every placed actor, by id.
+
+use std::collections::BTreeMap;
+
+use serde::Serialize;
+
+use super::checker::Checker;
+use super::index::{ProfileIx, SpecIx, TagIx};
+use crate::encounter::{Encounter, Facing, Kind};
+use crate::finding::{Code, Finding, Path};
+use crate::geometry::Vec2;
+use crate::limits;
+
+/// A placed actor.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct Actor {
+    /// Its id.
+    pub id: String,
+    /// Its resolved kind.
+    pub spec: SpecIx,
+    /// Where it is placed.
+    pub at: Vec2,
+    /// Which way it faces at first.
+    pub facing: Facing,
+    /// Its labels.
+    pub tags: Vec<TagIx>,
+    /// For each hitbox, the rules by which it gives.
+    #[serde(skip)]
+    pub(crate) gives: Vec<ProfileIx>,
+    /// For each hurtbox, the rules by which it takes.
+    #[serde(skip)]
+    pub(crate) takes: Vec<ProfileIx>,
+}
+
+/// An actor on the way into the cast.
+pub(super) struct Entrant<'e> {
+    pub id: String,
+    pub kind: &'e str,
+    /// What its placement overrides.
+    pub with: &'e Kind,
+    pub at: Vec2,
+    pub facing: Facing,
+    /// Where its placement is written.
+    pub path: Path,
+}
+
+/// Every placement and copy, in the order of ids.
+pub(super) fn enter<'e>(check: &mut Checker, encounter: &'e Encounter) -> Vec<Entrant<'e>> {
+    let base = Path::root().key("place");
+    let placed = |index: usize| base.index(index);
+    let total: usize = encounter
+        .placements
+        .iter()
+        .map(|place| place.copies.map_or(1, |copies| copies.count as usize))
+        .sum();
+    let mut all = Vec::new();
+    if !check.at_most(
+        base.clone(),
+        total,
+        limits::PLACED,
+        "placed actors, copies counted,",
+    ) {
+        return all;
+    }
+    for (index, place) in encounter.placements.iter().enumerate() {
+        let path = placed(index);
+        let Some((kind, _)) = encounter.kinds.get_key_value(&place.kind) else {
+            let known = encounter.kinds.keys().map(String::as_str);
+            check.unknown(path.key("kind"), "kind", &place.kind, known);
+            continue;
+        };
+        let at = check.pair(&path.key("at"), place.at, &limits::COORDINATE);
+        let id = place.id.as_deref().unwrap_or(kind);
+        check.name(path.key("id"), id, "an actor");
+        let mut enter = |id: String, at: Vec2| {
+            all.push(Entrant {
+                id,
+                kind,
+                with: &place.with,
+                at,
+                facing: place.facing,
+                path: path.clone(),
+            });
+        };
+        let Some(copies) = place.copies else {
+            enter(id.to_owned(), at.into());
+            continue;
+        };
+        let path = path.key("copies");
+        let count = f64::from(copies.count);
+        check.number(path.key("count"), count, &limits::COPIES);
+        let step = check.pair(&path.key("step"), copies.step, &limits::COORDINATE);
+        for copy in 0..copies.count {
+            let at = Vec2::from(at) + Vec2::from(step) * f64::from(copy);
+            enter(format!("{id}_{}", copy + 1), at);
+        }
+    }
+    all.sort_by(|a, b| a.id.cmp(&b.id));
+    unlike_each_other(check, encounter, &mut all);
+    all
+}
+
+/// Ids are unique, and are no kind's name but that of their own only one.
+fn unlike_each_other(check: &mut Checker, encounter: &Encounter, all: &mut Vec<Entrant<'_>>) {
+    let mut of_kind: BTreeMap<&str, usize> = BTreeMap::new();
+    for entrant in all.iter() {
+        *of_kind.entry(entrant.kind).or_default() += 1;
+    }
+    for pair in all.windows(2) {
+        if pair[0].id == pair[1].id {
+            let (first, second) = if pair[0].path < pair[1].path {
+                (0, 1)
+            } else {
+                (1, 0)
+            };
+            let message = format!("two actors are called `{}`", pair[0].id);
+            check.report(
+                Finding::new(Code::Duplicate, pair[second].path.key("id"), message)
+                    .related(pair[first].path.clone(), "the other is here")
+                    .help("give each an `id` of its own"),
+            );
+        }
+    }
+    for entrant in all.iter() {
+        if entrant.id == entrant.kind {
+            if of_kind[entrant.kind] > 1 {
+                let message = format!(
+                    "`{}` is called as its kind, and is not the only one of it",
+                    entrant.id
+                );
+                check.report(
+                    Finding::new(Code::Duplicate, entrant.path.key("id"), message)
+                        .help("give it an `id` of its own"),
+                );
+            }
+        } else if encounter.kinds.contains_key(&entrant.id) {
+            let message = format!("the id `{}` is the name of another kind", entrant.id);
+            check.report(Finding::new(
+                Code::Duplicate,
+                entrant.path.key("id"),
+                message,
+            ));
+        }
+    }
+    all.dedup_by(|a, b| a.id == b.id);
+}

@@ -1,0 +1,108 @@
+//! What all parts of resolving share: collecting findings about numbers, durations and names.
+
+use crate::amount::Amount;
+use crate::finding::{Code, Finding, Findings, Path};
+use crate::limits::{self, Range};
+use crate::time::{Duration, Ticks};
+
+/// Collects findings while an encounter is resolved. Every method gives something to go on with.
+pub(super) struct Checker {
+    pub findings: Findings,
+    pub rate: u32,
+}
+
+impl Checker {
+    pub fn report(&mut self, finding: Finding) {
+        self.findings.push(finding);
+    }
+
+    /// A number within a range.
+    pub fn number(&mut self, path: Path, value: f64, range: &Range) -> f64 {
+        if range.contains(value) {
+            return if value == 0.0 { 0.0 } else { value };
+        }
+        let Range { least, most, unit } = range;
+        let message = format!("{value} is not between {least} and {most} {unit}");
+        self.report(Finding::new(Code::OutOfRange, path, message.trim_end()));
+        if value < *least { *least } else { *most }
+    }
+
+    /// A pair of numbers within a range.
+    pub fn pair(&mut self, path: &Path, value: [f64; 2], range: &Range) -> [f64; 2] {
+        let [x, y] = value;
+        [
+            self.number(path.index(0), x, range),
+            self.number(path.index(1), y, range),
+        ]
+    }
+
+    /// A number of whole thousandths that is not negative.
+    pub fn amount(&mut self, path: Path, value: f64) -> Amount {
+        let problem = match Amount::try_from(value) {
+            Ok(amount) if amount >= Amount::ZERO => return amount,
+            Ok(_) => "an amount here is not negative".to_owned(),
+            Err(error) => error.to_string(),
+        };
+        let message = format!("{value} is not an amount");
+        self.report(Finding::new(Code::OutOfRange, path, message).help(problem));
+        Amount::ZERO
+    }
+
+    /// A duration in ticks, with a note when rounding moved it by more than 5 %.
+    pub fn duration(&mut self, path: Path, duration: Duration) -> Ticks {
+        let ticks = duration.ticks(self.rate);
+        let moved = duration.rounding(self.rate);
+        if moved > 0.05 {
+            let message = format!(
+                "{duration} becomes {ticks} at {} ticks a second, {:.0} % off",
+                self.rate,
+                moved * 100.0
+            );
+            self.report(
+                Finding::new(Code::Rounded, path, message)
+                    .help("write whole ticks, as \"2t\", to say which you mean"),
+            );
+        }
+        ticks
+    }
+
+    /// Whether a name can be one.
+    pub fn name(&mut self, path: Path, name: &str, what: &str) -> bool {
+        let problem = if name.is_empty() {
+            "it is empty".to_owned()
+        } else if name.len() > limits::NAME_BYTES {
+            format!("it has more than {} bytes", limits::NAME_BYTES)
+        } else if name.starts_with(['#', '*']) || name.contains('.') {
+            "`.`, and `#` or `*` in front, mean something in selectors".to_owned()
+        } else if name.trim() != name || name.contains(char::is_control) {
+            "it begins or ends with a space, or has a control character".to_owned()
+        } else {
+            return true;
+        };
+        let message = format!("`{name}` cannot be the name of {what}: {problem}");
+        self.report(Finding::new(Code::BadName, path, message).at_key());
+        false
+    }
+
+    /// Reports more of something than there may be.
+    pub fn at_most(&mut self, path: Path, count: usize, most: usize, what: &str) -> bool {
+        if count <= most {
+            return true;
+        }
+        let message = format!("{count} {what} are more than {most}, the most there may be");
+        self.report(Finding::new(Code::TooMany, path, message).at_key());
+        false
+    }
+
+    /// Reports a name that means nothing here.
+    pub fn unknown<'a>(
+        &mut self,
+        path: Path,
+        what: &str,
+        name: &str,
+        known: impl IntoIterator<Item = &'a str> + Clone,
+    ) {
+        let message = format!("there is no {what} `{name}`");
+        self.report(Finding::new(Code::UnknownName, path, message).suggest(name, known));
+    }
+}

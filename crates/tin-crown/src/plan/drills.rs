@@ -1,0 +1,216 @@
+//! Resolved drills: when each button goes down and up.
+
+use std::collections::BTreeMap;
+
+use serde::Serialize;
+
+use super::cast::Actor;
+use super::checker::Checker;
+use super::index::{ActorIx, ButtonIx};
+use super::spec::{Drive, Spec};
+use crate::encounter::{Action, Drill};
+use crate::finding::{Code, Finding, Path};
+use crate::limits;
+use crate::time::Tick;
+
+/// A resolved drill.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct DrillPlan {
+    /// Its name.
+    #[serde(skip)]
+    pub name: String,
+    /// The tick after which it ends.
+    pub last: Tick,
+    /// From which its chance is drawn.
+    pub seed: u32,
+    /// When buttons go down and up, in the order of ticks, actors and buttons.
+    pub edges: Vec<Edge>,
+}
+
+/// A button that goes down or up.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+pub struct Edge {
+    /// The first tick on which it is so.
+    pub tick: Tick,
+    /// Whose button.
+    pub who: ActorIx,
+    /// Which button.
+    pub button: ButtonIx,
+    /// Whether it is down from here on.
+    pub down: bool,
+}
+
+/// The buttons of a walk, in the order of their indices.
+pub(crate) const BUTTONS: [&str; 5] = ["left", "right", "up", "down", "jump"];
+pub(crate) const LEFT: ButtonIx = ButtonIx(0);
+pub(crate) const RIGHT: ButtonIx = ButtonIx(1);
+pub(crate) const UP: ButtonIx = ButtonIx(2);
+pub(crate) const DOWN: ButtonIx = ButtonIx(3);
+pub(crate) const JUMP: ButtonIx = ButtonIx(4);
+
+/// The buttons that do something for an actor.
+fn buttons_of(spec: &Spec) -> &'static [&'static str] {
+    match spec.drive {
+        Drive::Walk { jump: None, .. } => &BUTTONS[..4],
+        Drive::Walk { .. } => &BUTTONS,
+        Drive::Still | Drive::Patrol { .. } => &[],
+    }
+}
+
+pub(super) fn resolve(
+    check: &mut Checker,
+    drills: &BTreeMap<String, Drill>,
+    actors: &[Actor],
+    specs: &[Spec],
+) -> Vec<DrillPlan> {
+    let base = Path::root().key("drill");
+    check.at_most(base.clone(), drills.len(), limits::DRILLS, "drills");
+    let drills = drills.iter().take(limits::DRILLS);
+    drills
+        .map(|(name, drill)| {
+            let path = base.key(name);
+            check.name(path.clone(), name, "a drill");
+            let last = Tick(check.duration(path.key("length"), drill.length).0);
+            if last > Tick(limits::DRILL_TICKS) {
+                let message = format!(
+                    "a drill of {last} ticks is longer than {}, the longest there may be",
+                    limits::DRILL_TICKS
+                );
+                check.report(Finding::new(Code::TooMany, path.key("length"), message));
+            }
+            let inputs = path.key("input");
+            check.at_most(inputs.clone(), drill.input.len(), limits::INPUTS, "inputs");
+            DrillPlan {
+                name: name.clone(),
+                last,
+                seed: drill.seed,
+                edges: edges(check, &inputs, drill, last, actors, specs),
+            }
+        })
+        .collect()
+}
+
+/// Half-open stretches of ticks during which a button is held.
+type Holds = Vec<(u32, u32)>;
+
+fn edges(
+    check: &mut Checker,
+    base: &Path,
+    drill: &Drill,
+    last: Tick,
+    actors: &[Actor],
+    specs: &[Spec],
+) -> Vec<Edge> {
+    let mut holds: BTreeMap<(ActorIx, ButtonIx), (Holds, Vec<u32>)> = BTreeMap::new();
+    for (index, input) in drill.input.iter().take(limits::INPUTS).enumerate() {
+        let path = base.index(index);
+        // What is timed on tick 0 arrives on tick 1.
+        let when = check.duration(path.key("when"), input.when).0.max(1);
+        if when > last.0 {
+            let message = format!("this comes on tick {when}, after the drill's end on {last}");
+            check.report(
+                Finding::new(Code::NoEffect, path.key("when"), message)
+                    .help("make the drill longer, or the input earlier"),
+            );
+        }
+        let who = actors.binary_search_by(|actor| actor.id.as_str().cmp(&input.who));
+        let Ok(who) = who else {
+            let known = actors.iter().map(|actor| actor.id.as_str());
+            check.unknown(path.key("who"), "actor", &input.who, known);
+            continue;
+        };
+        let known = buttons_of(&specs[actors[who].spec.index()]);
+        let Some(button) = known.iter().position(|known| *known == input.button) else {
+            let (key, length) = match input.action {
+                Action::Press => ("press", None),
+                Action::Hold(length) => ("hold", length),
+                Action::Release => ("release", None),
+            };
+            if let Some(length) = length {
+                check.duration(path.key("for"), length);
+            }
+            let message = format!("`{}` has no button `{}`", input.who, input.button);
+            let finding = Finding::new(Code::UnknownName, path.key(key), message);
+            check.report(if known.is_empty() {
+                finding.help(format!(
+                    "`{}` has no `walk`, so no button steers it",
+                    input.who
+                ))
+            } else {
+                finding.suggest(&input.button, known.iter().copied())
+            });
+            continue;
+        };
+        let (held, released) = holds
+            .entry((ActorIx::new(who), ButtonIx::new(button)))
+            .or_default();
+        match input.action {
+            Action::Press => held.push((when, when + 1)),
+            Action::Hold(None) => held.push((when, u32::MAX)),
+            Action::Hold(Some(length)) => {
+                let length = check.duration(path.key("for"), length).0;
+                held.push((when, when.saturating_add(length)));
+            }
+            Action::Release => released.push(when),
+        }
+    }
+    let mut edges = Vec::new();
+    for ((who, button), (held, released)) in holds {
+        for (from, to) in joined(held, released) {
+            let mut edge = |tick, down| {
+                edges.push(Edge {
+                    tick: Tick(tick),
+                    who,
+                    button,
+                    down,
+                });
+            };
+            edge(from, true);
+            if to < u32::MAX {
+                edge(to, false);
+            }
+        }
+    }
+    edges.sort_unstable();
+    edges
+}
+
+/// The union of the holds, each cut short by the first release within it.
+fn joined(mut held: Holds, mut released: Vec<u32>) -> Holds {
+    released.sort_unstable();
+    for (from, to) in &mut held {
+        let cut = released.partition_point(|tick| tick <= from);
+        if let Some(&tick) = released.get(cut) {
+            *to = tick.min(*to);
+        }
+    }
+    held.retain(|(from, to)| from < to);
+    held.sort_unstable();
+    held.dedup_by(|next, last| {
+        let meets = next.0 <= last.1;
+        if meets {
+            last.1 = last.1.max(next.1);
+        }
+        meets
+    });
+    held
+}
+
+#[cfg(test)]
+mod tests {
+    use super::joined;
+
+    #[test]
+    fn a_button_is_down_in_the_union_of_its_holds() {
+        for (held, released, down) in [
+            (vec![(5, 10), (8, 12)], vec![], vec![(5, 12)]),
+            (vec![(5, 6), (6, 9)], vec![], vec![(5, 9)]),
+            (vec![(5, u32::MAX)], vec![9], vec![(5, 9)]),
+            (vec![(5, 20)], vec![5, 30], vec![(5, 20)]),
+            (vec![(9, 12), (1, 3)], vec![], vec![(1, 3), (9, 12)]),
+            (vec![(4, 4)], vec![], vec![]),
+        ] {
+            assert_eq!(joined(held, released), down);
+        }
+    }
+}

@@ -1,0 +1,37 @@
+//! Small indices that take the place of names.
+
+use serde::Serialize;
+
+macro_rules! indices {
+    ($($name:ident($inner:ty) $doc:literal),+ $(,)?) => {$(
+        #[doc = $doc]
+        #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize)]
+        #[serde(transparent)]
+        pub struct $name(pub(crate) $inner);
+
+        impl $name {
+            pub(crate) fn new(index: usize) -> $name {
+                $name(index as $inner)
+            }
+
+            /// The position in the plan's list.
+            pub fn index(self) -> usize {
+                self.0 as usize
+            }
+        }
+    )+};
+}
+
+indices! {
+    ActorIx(u32) "An actor, in the order of ids.",
+    SpecIx(u32) "A resolved kind, or a placement's variant of one.",
+    KindIx(u16) "A kind, in the order of names.",
+    SideIx(u16) "A side, in the order of names.",
+    TagIx(u16) "A tag, in the order of names.",
+    MeterIx(u16) "A meter's name, in the order of names.",
+    RuleIx(u16) "A rule, in the order of the file.",
+    DrillIx(u16) "A drill, in the order of names.",
+    BoxIx(u8) "A hitbox or hurtbox of an actor, in the order of names.",
+    ButtonIx(u8) "A button: left, right, up, down, jump, then others by name.",
+    ProfileIx(u32) "A set of rules that boxes have in common.",
+}

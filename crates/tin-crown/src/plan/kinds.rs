@@ -1,0 +1,61 @@
+//! Lays kinds over those they are like.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use super::checker::Checker;
+use crate::encounter::{Encounter, Kind};
+use crate::finding::{Code, Finding, Path};
+
+/// Where a kind is written.
+pub(super) fn path(name: &str) -> Path {
+    Path::root().key("kind").key(name)
+}
+
+/// Every kind, laid over those it is like.
+pub(super) fn laid(check: &mut Checker, encounter: &Encounter) -> BTreeMap<String, Kind> {
+    let mut done: BTreeMap<String, Kind> = BTreeMap::new();
+    let mut in_circle: BTreeSet<&str> = BTreeSet::new();
+    for (name, kind) in &encounter.kinds {
+        check.name(path(name), name, "a kind");
+        // From the kind up to one that is done, or like nobody.
+        let mut line: Vec<(&str, &Kind)> = vec![(name, kind)];
+        let mut base = Kind::default();
+        while let Some(like) = line.last().and_then(|(_, kind)| kind.like.as_deref()) {
+            let (last, _) = line[line.len() - 1];
+            if let Some(ready) = done.get(like) {
+                base = ready.clone();
+                break;
+            }
+            if let Some(start) = line.iter().position(|(name, _)| *name == like) {
+                if !in_circle.contains(like) {
+                    let mut names: Vec<&str> =
+                        line[start..].iter().map(|(name, _)| *name).collect();
+                    in_circle.extend(&names);
+                    names.push(like);
+                    let message = format!(
+                        "kinds are like each other in a circle: {}",
+                        names.join(" → ")
+                    );
+                    check.report(
+                        Finding::new(Code::LikeCycle, path(last).key("like"), message)
+                            .help("one of them has to stand on its own"),
+                    );
+                }
+                break;
+            }
+            let Some((known, kind)) = encounter.kinds.get_key_value(like) else {
+                if last == name.as_str() {
+                    let known = encounter.kinds.keys().map(String::as_str);
+                    check.unknown(path(last).key("like"), "kind", like, known);
+                }
+                break;
+            };
+            line.push((known, kind));
+        }
+        for (name, kind) in line.into_iter().rev() {
+            base = kind.over(&base);
+            done.insert(name.to_owned(), base.clone());
+        }
+    }
+    done
+}

@@ -1,0 +1,391 @@
+//! Resolved kinds: all that is the same for every actor of a kind.
+
+use serde::Serialize;
+
+use super::checker::Checker;
+use super::index::{KindIx, MeterIx, SideIx};
+use crate::amount::Amount;
+use crate::encounter::{Against, Axis, BoxSpec, Facing, Kind, Motion, Outside, Up, Walk};
+use crate::finding::{Code, Finding, Path};
+use crate::geometry::{Bounds, Shape, ShapeError, Vec2};
+use crate::limits;
+use crate::time::Ticks;
+
+/// A resolved kind, or a placement's variant of one.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct Spec {
+    /// The kind.
+    pub kind: KindIx,
+    /// Whom it fights for.
+    pub side: Option<SideIx>,
+    /// Whether its lives decide the drill.
+    pub player: bool,
+    /// What collides with solids.
+    pub body: Option<BoxPlan>,
+    /// What bodies collide with.
+    pub solid: Option<BoxPlan>,
+    /// What gives, in the order of names.
+    pub hitboxes: Vec<BoxPlan>,
+    /// What takes, in the order of names.
+    pub hurtboxes: Vec<BoxPlan>,
+    /// Its meters, in the order of names.
+    pub meters: Vec<MeterPlan>,
+    /// Its acceleration downward, in units a second squared.
+    pub fall: f64,
+    /// What drives it.
+    pub drive: Drive,
+    /// How long it is invincible from the tick of a hit that landed.
+    pub after_hit: Ticks,
+    /// Against whom that holds.
+    pub against: Against,
+    /// What becomes of it outside the arena.
+    pub outside: Outside,
+}
+
+/// A resolved box.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct BoxPlan {
+    /// Its name.
+    pub name: String,
+    right: Shape,
+    left: Shape,
+}
+
+/// A resolved meter.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct MeterPlan {
+    /// Its name.
+    pub name: MeterIx,
+    /// The most it holds.
+    pub max: Amount,
+    /// What it holds at the start.
+    pub start: Amount,
+}
+
+/// What drives an actor: its own motion.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub enum Drive {
+    /// It stays.
+    Still,
+    /// To and fro.
+    Patrol {
+        /// Along which axis.
+        axis: Axis,
+        /// The lesser turning point.
+        low: f64,
+        /// The greater turning point.
+        high: f64,
+        /// Units a second.
+        speed: f64,
+    },
+    /// By buttons.
+    Walk {
+        /// Units a second.
+        speed: f64,
+        /// Units a second squared; at once when absent.
+        accel: Option<f64>,
+        /// Units a second squared; at once when absent.
+        brake: Option<f64>,
+        /// Units a second upward; no jump when absent.
+        jump: Option<f64>,
+    },
+}
+
+impl BoxPlan {
+    /// Its shape around the actor's position.
+    pub fn shape(&self, facing: Facing) -> &Shape {
+        match facing {
+            Facing::Right => &self.right,
+            Facing::Left => &self.left,
+        }
+    }
+
+    /// Whether turning round changes nothing.
+    pub(crate) fn same_both_ways(&self) -> bool {
+        self.right.bounds() == self.left.bounds()
+    }
+}
+
+impl Spec {
+    /// The rectangle around all its boxes, on or off, around its position.
+    pub fn extent(&self, facing: Facing) -> Bounds {
+        let boxes = self.hitboxes.iter().chain(&self.hurtboxes);
+        boxes
+            .chain(&self.body)
+            .chain(&self.solid)
+            .fold(Bounds::EMPTY, |bounds, plan| {
+                bounds.joined(plan.shape(facing).bounds())
+            })
+    }
+
+    /// Where its meter of that name stands among its meters.
+    pub fn meter(&self, name: MeterIx) -> Option<usize> {
+        self.meters.iter().position(|meter| meter.name == name)
+    }
+}
+
+/// What specs need to know of the rest of the plan.
+pub(super) struct Names<'a> {
+    pub sides: &'a [String],
+    pub meters: &'a [String],
+    pub up: Up,
+    pub gravity: f64,
+}
+
+/// Resolves a kind whose `like` is already laid beneath it. `base` is where it is written.
+pub(super) fn resolve(
+    check: &mut Checker,
+    base: &Path,
+    index: KindIx,
+    kind: &Kind,
+    names: &Names<'_>,
+) -> Spec {
+    let mut named = |key: &str, boxes: &std::collections::BTreeMap<String, BoxSpec>| {
+        let base = base.key(key);
+        check.at_most(
+            base.clone(),
+            boxes.len(),
+            limits::BOXES,
+            "boxes of one sort",
+        );
+        let of = boxes.iter().take(limits::BOXES);
+        of.filter_map(|(name, spec)| {
+            let path = base.key(name);
+            check.name(path.clone(), name, "a box");
+            shape(check, &path, name, spec, names.up)
+        })
+        .collect()
+    };
+    let hitboxes = named("hitbox", &kind.hitboxes);
+    let hurtboxes = named("hurtbox", &kind.hurtboxes);
+    let mut single = |key: &str, spec: &Option<BoxSpec>| {
+        let spec = spec.as_ref()?;
+        shape(check, &base.key(key), key, spec, names.up)
+    };
+    let body = single("body", &kind.body);
+    let solid = single("solid", &kind.solid);
+    if solid
+        .as_ref()
+        .is_some_and(|solid| !solid.right.is_upright())
+    {
+        check.report(Finding::new(
+            Code::BadShape,
+            base.key("solid"),
+            "a solid is an upright rectangle: give it a `size`, and no `turn` but quarters",
+        ));
+    }
+    if let (Some(_), Some(_)) = (&body, &solid) {
+        check.report(Finding::new(
+            Code::Contradiction,
+            base.key("solid"),
+            "who has a body meets solids, and a solid meets none: it cannot be both",
+        ));
+    }
+    let walks = kind.walk.is_some();
+    let gravity = kind.gravity.unwrap_or(if walks { 1.0 } else { 0.0 });
+    let gravity = check.number(base.key("gravity"), gravity, &limits::FACTOR);
+    let after_hit = kind.invincible.after_hit.map_or(Ticks(0), |length| {
+        check.duration(base.key("invincible").key("after_hit"), length)
+    });
+    let side = kind.side.as_deref().and_then(|side| {
+        check.name(base.key("side"), side, "a side");
+        position(names.sides, side).map(SideIx::new)
+    });
+    Spec {
+        kind: index,
+        side,
+        player: kind.player.unwrap_or(false),
+        body,
+        solid,
+        hitboxes,
+        hurtboxes,
+        meters: meters(check, base, kind, names),
+        fall: gravity * names.gravity,
+        drive: drive(check, base, kind),
+        after_hit,
+        against: kind.invincible.against.unwrap_or_default(),
+        outside: kind.outside.unwrap_or_default(),
+    }
+}
+
+fn position(names: &[String], name: &str) -> Option<usize> {
+    names
+        .binary_search_by(|known| known.as_str().cmp(name))
+        .ok()
+}
+
+fn shape(check: &mut Checker, path: &Path, name: &str, spec: &BoxSpec, up: Up) -> Option<BoxPlan> {
+    let [x, y] = check.pair(
+        &path.key("at"),
+        spec.at.unwrap_or_default(),
+        &limits::COORDINATE,
+    );
+    let at = Vec2::new(x, y);
+    let moved = |[x, y]: [f64; 2]| [x + at.x, y + at.y];
+    let radius = spec
+        .radius
+        .map(|radius| check.number(path.key("radius"), radius, &limits::SIZE));
+    let turn = spec
+        .turn
+        .map(|turn| check.number(path.key("turn"), turn, &limits::ANGLE) * up.sign());
+    let bad = |check: &mut Checker, message: String| {
+        check.report(
+            Finding::new(Code::BadShape, path.clone(), message)
+                .at_key()
+                .help("a box has `size` (and `turn`), or `radius`, or `ends` and `radius`, or `points`"),
+        );
+        None
+    };
+    if turn.is_some() && spec.size.is_none() {
+        return bad(
+            check,
+            format!("`turn` turns a rectangle, and `{name}` has no `size`"),
+        );
+    }
+    let shape = match (&spec.size, &spec.ends, &spec.points, radius) {
+        (Some(size), None, None, None) => {
+            let size = check.pair(&path.key("size"), *size, &limits::SIZE);
+            Shape::rectangle(at, size, turn.unwrap_or(0.0))
+        }
+        (None, Some(ends), None, Some(radius)) => {
+            let base = path.key("ends");
+            let mut end = |i| moved(check.pair(&base.index(i), ends[i], &limits::COORDINATE));
+            let ends = [end(0), end(1)];
+            Shape::capsule(ends, radius)
+        }
+        (None, None, Some(points), radius) => {
+            let base = path.key("points");
+            let mut point = |(i, p): (usize, &[f64; 2])| {
+                moved(check.pair(&base.index(i), *p, &limits::COORDINATE))
+            };
+            let points: Vec<[f64; 2]> = points.iter().take(9).enumerate().map(&mut point).collect();
+            Shape::polygon(&points, radius.unwrap_or(0.0))
+        }
+        (None, None, None, Some(radius)) => Shape::circle(at, radius),
+        (None, None, None, None) => return bad(check, format!("`{name}` has no form")),
+        (None, Some(_), None, None) => {
+            return bad(check, format!("`{name}` has `ends` but no `radius`"));
+        }
+        _ => return bad(check, format!("`{name}` has two forms at once")),
+    };
+    let right = match shape {
+        Ok(shape) => shape,
+        Err(error) => {
+            let key = match error {
+                ShapeError::NotConvex | ShapeError::Count => path.key("points"),
+                _ => path.clone(),
+            };
+            check.report(Finding::new(
+                Code::BadShape,
+                key,
+                format!("`{name}`: {error}"),
+            ));
+            return None;
+        }
+    };
+    let left = if spec.fixed.unwrap_or(false) {
+        right
+    } else {
+        right.mirrored()
+    };
+    Some(BoxPlan {
+        name: name.to_owned(),
+        right,
+        left,
+    })
+}
+
+fn meters(check: &mut Checker, base: &Path, kind: &Kind, names: &Names<'_>) -> Vec<MeterPlan> {
+    let base = base.key("meter");
+    check.at_most(base.clone(), kind.meters.len(), limits::METERS, "meters");
+    let mut meters = Vec::new();
+    for (name, spec) in &kind.meters {
+        let path = base.key(name);
+        check.name(path.clone(), name, "a meter");
+        let Some(max) = spec.max else {
+            check.report(
+                Finding::new(Code::MissingKey, path, format!("`{name}` has no `max`")).at_key(),
+            );
+            continue;
+        };
+        let max = check.amount(path.key("max"), max);
+        let start = spec
+            .start
+            .map_or(max, |start| check.amount(path.key("start"), start));
+        if max == Amount::ZERO {
+            check.report(Finding::new(
+                Code::BadMeter,
+                path.key("max"),
+                format!("`{name}` can hold nothing"),
+            ));
+        } else if start > max {
+            let message = format!("`{name}` starts with {start} and holds {max} at the most");
+            check.report(Finding::new(Code::BadMeter, path.key("start"), message));
+        } else if name == super::HEALTH && start == Amount::ZERO {
+            check.report(Finding::new(
+                Code::BadMeter,
+                path.key("start"),
+                "who starts without health is dead before the drill begins",
+            ));
+        }
+        if let Some(index) = position(names.meters, name) {
+            meters.push(MeterPlan {
+                name: MeterIx::new(index),
+                max,
+                start,
+            });
+        }
+    }
+    meters
+}
+
+fn drive(check: &mut Checker, base: &Path, kind: &Kind) -> Drive {
+    match (&kind.walk, &kind.motion) {
+        (Some(_), Some(Motion::Patrol(_))) => {
+            check.report(
+                Finding::new(
+                    Code::Contradiction,
+                    base.key("motion"),
+                    "who walks by buttons cannot patrol as well",
+                )
+                .help("leave out `walk` or `motion`"),
+            );
+            Drive::Still
+        }
+        (Some(walk), _) => walking(check, &base.key("walk"), walk),
+        (None, Some(Motion::Patrol(patrol))) => {
+            let base = base.key("motion").key("patrol");
+            let (Some(between), Some(speed)) = (patrol.between, patrol.speed) else {
+                let message = "a patrol needs `between` (two coordinates) and `speed`";
+                check.report(Finding::new(Code::MissingKey, base, message).at_key());
+                return Drive::Still;
+            };
+            let [a, b] = check.pair(&base.key("between"), between, &limits::COORDINATE);
+            Drive::Patrol {
+                axis: patrol.axis.unwrap_or_default(),
+                low: a.min(b),
+                high: a.max(b),
+                speed: check.number(base.key("speed"), speed, &limits::SPEED),
+            }
+        }
+        (None, Some(Motion::Still) | None) => Drive::Still,
+    }
+}
+
+fn walking(check: &mut Checker, base: &Path, walk: &Walk) -> Drive {
+    let Some(speed) = walk.speed else {
+        let message = "a walk needs a `speed`";
+        check.report(Finding::new(Code::MissingKey, base.clone(), message).at_key());
+        return Drive::Still;
+    };
+    let mut number = |key: &str, value: Option<f64>, range| {
+        value.map(|value| check.number(base.key(key), value, range))
+    };
+    let accel = number("accel", walk.accel, &limits::ACCELERATION);
+    Drive::Walk {
+        speed: number("speed", Some(speed), &limits::SPEED).unwrap_or(0.0),
+        accel,
+        brake: number("brake", walk.brake, &limits::ACCELERATION).or(accel),
+        jump: number("jump", walk.jump, &limits::SPEED),
+    }
+}

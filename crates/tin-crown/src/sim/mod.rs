@@ -1,0 +1,212 @@
+//! The simulator: what happens in a tick, phase by phase. It knows no names, and allocates nothing
+//! per tick but what the ledger grows by.
+
+mod clocks;
+mod effects;
+mod grid;
+mod intent;
+mod motion;
+mod pairs;
+mod record;
+mod solids;
+mod state;
+mod touch;
+mod verdict;
+
+use std::sync::Arc;
+
+use crate::amount::Amount;
+use crate::encounter::Facing;
+use crate::geometry::Vec2;
+use crate::ledger::{Ledger, Outcome};
+use crate::limits;
+use crate::plan::{ActorIx, DrillIx, Plan, UnknownDrill};
+use crate::time::Tick;
+use state::State;
+
+/// A drill being replayed, tick by tick. A clone is a snapshot, from which it goes on exactly alike.
+///
+/// ```
+/// # let file = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
+/// use tin_crown::Sim;
+///
+/// let plan = tin_crown::check(file).plan.unwrap();
+/// let mut sim = Sim::new(&plan, plan.drill("careful")?);
+/// while sim.tick().0 < 60 && sim.step()? {}
+/// let snapshot = sim.clone();
+/// let squire = sim.actor(plan.actor("squire").unwrap());
+/// assert!(squire.alive);
+/// # assert_eq!(snapshot.tick(), sim.tick());
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[derive(Clone, Debug)]
+pub struct Sim {
+    plan: Arc<Plan>,
+    state: State,
+}
+
+/// An actor as it stands at the end of a tick.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct ActorView<'s> {
+    /// Whether it is there and not dying.
+    pub alive: bool,
+    /// Where it is.
+    pub at: Vec2,
+    /// Its velocity, in units a second.
+    pub velocity: Vec2,
+    /// Which way it faces.
+    pub facing: Facing,
+    /// Whether it stands on something.
+    pub grounded: bool,
+    /// Whether a window of invincibility is open, against whomever.
+    pub invincible: bool,
+    /// What its meters hold, in the order of its kind's meters.
+    pub meters: &'s [Amount],
+}
+
+/// A replay that cannot be.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum ReplayError {
+    /// There is no such drill.
+    #[error(transparent)]
+    Drill(#[from] UnknownDrill),
+    /// The ledger would grow beyond its limit.
+    #[error(
+        "the ledger of drill `{drill}` is full on tick {tick}: {} lines are the most it may have; \
+         shorten the drill, or space the hits",
+        limits::LEDGER_LINES
+    )]
+    LedgerFull {
+        /// The drill.
+        drill: String,
+        /// The tick on which it was full.
+        tick: Tick,
+    },
+}
+
+/// A drill replayed from beginning to end.
+#[derive(Clone, Debug)]
+pub struct Replay {
+    plan: Arc<Plan>,
+    drill: DrillIx,
+    ledger: Ledger,
+}
+
+impl Replay {
+    /// The plan that was replayed.
+    pub fn plan(&self) -> &Plan {
+        &self.plan
+    }
+
+    /// The drill that was replayed.
+    pub fn drill(&self) -> DrillIx {
+        self.drill
+    }
+
+    /// Everything that happened.
+    pub fn ledger(&self) -> &Ledger {
+        &self.ledger
+    }
+}
+
+pub(crate) fn replay(plan: &Arc<Plan>, drill: DrillIx) -> Result<Replay, ReplayError> {
+    let mut sim = Sim::new(plan, drill);
+    while sim.step()? {}
+    Ok(sim.into_replay())
+}
+
+impl Sim {
+    /// A drill on tick 0: the encounter as placed, everyone there, and their first touches judged.
+    pub fn new(plan: &Arc<Plan>, drill: DrillIx) -> Sim {
+        let mut sim = Sim {
+            plan: Arc::clone(plan),
+            state: State::new(plan, drill),
+        };
+        let Sim { plan, state } = &mut sim;
+        effects::appear(plan, state);
+        judge(plan, state);
+        sim
+    }
+
+    /// Goes one tick on, and says whether there was one left to go.
+    ///
+    /// # Errors
+    ///
+    /// When the ledger is full.
+    pub fn step(&mut self) -> Result<bool, ReplayError> {
+        let Sim { plan, state } = self;
+        if state.is_over(plan) {
+            return Ok(false);
+        }
+        if state.ledger.len() > limits::LEDGER_LINES {
+            return Err(ReplayError::LedgerFull {
+                drill: plan.drills[state.drill.index()].name.clone(),
+                tick: state.tick,
+            });
+        }
+        state.begin_tick();
+        clocks::run(plan, state);
+        intent::run(plan, state);
+        motion::run(plan, state);
+        judge(plan, state);
+        Ok(true)
+    }
+
+    /// The last tick that was played.
+    pub fn tick(&self) -> Tick {
+        self.state.tick
+    }
+
+    /// The drill that is played.
+    pub fn drill(&self) -> DrillIx {
+        self.state.drill
+    }
+
+    /// The plan that is played.
+    pub fn plan(&self) -> &Arc<Plan> {
+        &self.plan
+    }
+
+    /// How the drill ended, when it has.
+    pub fn outcome(&self) -> Option<Outcome> {
+        self.state.outcome
+    }
+
+    /// An actor as it stands.
+    pub fn actor(&self, actor: ActorIx) -> ActorView<'_> {
+        let state = &self.state;
+        let own = &state.actors[actor.index()];
+        let meters = own.first_meter..own.first_meter + self.plan.spec(actor).meters.len();
+        ActorView {
+            alive: own.alive,
+            at: own.at,
+            velocity: own.velocity,
+            facing: own.facing,
+            grounded: own.ground.is_some(),
+            invincible: own.windows.iter().any(|window| window.until > state.tick),
+            meters: &state.meters[meters],
+        }
+    }
+
+    /// What has happened so far.
+    pub fn ledger(&self) -> &Ledger {
+        &self.state.ledger
+    }
+
+    /// What has happened, as a replay.
+    pub fn into_replay(self) -> Replay {
+        Replay {
+            plan: self.plan,
+            drill: self.state.drill,
+            ledger: self.state.ledger,
+        }
+    }
+}
+
+/// Phases 4 to 7.
+fn judge(plan: &Plan, state: &mut State) {
+    touch::run(plan, state);
+    verdict::run(plan, state);
+    effects::run(plan, state);
+    record::run(plan, state);
+}

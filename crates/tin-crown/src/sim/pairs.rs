@@ -1,0 +1,98 @@
+//! What is remembered of two actors and a rule from one tick to the next.
+
+use super::verdict::Candidate;
+use crate::ledger::{LineId, Verdict};
+use crate::plan::{ActorIx, RuleIx};
+use crate::time::Tick;
+
+/// What is remembered of every two actors and rule that is worth it, in their order.
+#[derive(Clone, Debug, Default)]
+pub(super) struct Pairs {
+    now: Vec<Pair>,
+    last: Vec<Pair>,
+}
+
+/// Who, whom and by which rule.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub(super) struct PairKey {
+    pub who: ActorIx,
+    pub whom: ActorIx,
+    pub rule: RuleIx,
+}
+
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Pair {
+    pub key: PairKey,
+    /// The last tick on which boxes that the rule pairs touched.
+    pub touched: Tick,
+    /// Whether the rule took effect since they came together.
+    pub landed_in_touch: bool,
+    /// Whether the attack of a `per-attack` rule has hit whom.
+    pub spent: bool,
+    /// The last hit that took effect.
+    pub hit: Option<LineId>,
+    /// The first tick on which `every` lets it land again.
+    pub next: Tick,
+    /// The verdict that was recorded last since they came together.
+    pub told: Option<(Verdict, LineId)>,
+}
+
+impl Pair {
+    fn new(key: PairKey) -> Pair {
+        Pair {
+            key,
+            touched: Tick(0),
+            landed_in_touch: false,
+            spent: false,
+            hit: None,
+            next: Tick(0),
+            told: None,
+        }
+    }
+}
+
+impl Pairs {
+    /// Brings the memory to this tick. The candidates are in the order of keys, and are told where
+    /// their memory is.
+    pub fn begin_tick(&mut self, tick: Tick, candidates: &mut [Candidate]) {
+        std::mem::swap(&mut self.now, &mut self.last);
+        self.now.clear();
+        let mut earlier = self.last.drain(..).peekable();
+        let worth = |pair: &Pair| pair.next > tick || pair.spent;
+        for candidate in candidates {
+            let key = candidate.key();
+            while let Some(pair) = earlier.next_if(|pair| pair.key < key) {
+                if worth(&pair) {
+                    self.now.push(pair);
+                }
+            }
+            let known = earlier.next_if(|pair| pair.key == key);
+            let mut pair = known.unwrap_or(Pair::new(key));
+            if pair.touched.0 + 1 != tick.0 {
+                // They parted in between.
+                pair.landed_in_touch = false;
+                pair.told = None;
+            }
+            pair.touched = tick;
+            candidate.memory = self.now.len() as u32;
+            self.now.push(pair);
+        }
+        self.now.extend(earlier.filter(worth));
+    }
+
+    pub fn get(&self, candidate: &Candidate) -> &Pair {
+        &self.now[candidate.memory as usize]
+    }
+
+    pub fn get_mut(&mut self, candidate: &Candidate) -> &mut Pair {
+        &mut self.now[candidate.memory as usize]
+    }
+
+    /// All that is remembered of two actors, whatever the rule.
+    pub fn between(&self, who: ActorIx, whom: ActorIx) -> &[Pair] {
+        let both = |pair: &Pair| (pair.key.who, pair.key.whom);
+        let from = self.now.partition_point(|pair| both(pair) < (who, whom));
+        let more = self.now[from..].partition_point(|pair| both(pair) == (who, whom));
+        &self.now[from..from + more]
+    }
+}

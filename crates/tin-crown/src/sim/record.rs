@@ -1,0 +1,18 @@
+//! Phase 7, record: the outcome, and where everyone is at the tick's end.
+
+use super::state::State;
+use crate::ledger::{Outcome, What};
+use crate::plan::Plan;
+
+pub(super) fn run(plan: &Plan, state: &mut State) {
+    if state.outcome.is_none() && state.is_over(plan) {
+        state.outcome = Some(Outcome::Ended);
+    }
+    if let Some(outcome) = state.outcome {
+        state.ledger.push(state.tick, None, What::Outcome(outcome));
+    }
+    for event in state.ledger.since(state.lines_before) {
+        let subject = event.whom.or(event.who);
+        event.at = subject.map(|actor| state.actors[actor.index()].at);
+    }
+}

@@ -1,0 +1,278 @@
+//! All that a replay remembers from one tick to the next.
+
+use crate::amount::Amount;
+use crate::encounter::{Against, Axis, Facing};
+use crate::geometry::Vec2;
+use crate::ledger::{DeathCause, Ledger, LineId, Outcome};
+use crate::plan::{ActorIx, ButtonIx, DrillIx, Plan, RuleIx};
+use crate::time::Tick;
+
+use super::pairs::Pairs;
+use super::solids::FixedSolids;
+use super::touch::Touching;
+use super::verdict::Judgement;
+
+/// A replay between two ticks.
+#[derive(Clone, Debug)]
+pub(super) struct State {
+    pub drill: DrillIx,
+    pub tick: Tick,
+    pub actors: Vec<Actor>,
+    /// The meters of all actors, one actor's after the other's.
+    pub meters: Vec<Amount>,
+    /// Actors that are solids, and those that have bodies, in the order of ids.
+    pub solids: Vec<ActorIx>,
+    pub bodies: Vec<ActorIx>,
+    pub fixed: FixedSolids,
+    /// The next edge of the drill.
+    pub next_edge: usize,
+    pub touching: Touching,
+    pub judgement: Judgement,
+    pub pairs: Pairs,
+    pub ledger: Ledger,
+    /// How many lines there were when the tick began.
+    pub lines_before: usize,
+    pub outcome: Option<Outcome>,
+}
+
+/// An actor between two ticks.
+#[derive(Clone, Debug)]
+pub(super) struct Actor {
+    /// Where its meters begin.
+    pub first_meter: usize,
+    pub alive: bool,
+    /// The tick on which it appeared.
+    pub appeared: Tick,
+    pub at: Vec2,
+    /// Where it was when the tick began.
+    pub start: Vec2,
+    pub velocity: Vec2,
+    /// The velocity it set out with this tick, before solids stopped it.
+    pub set_out: Vec2,
+    pub facing: Facing,
+    /// Whether it turned round this tick.
+    pub turned: bool,
+    /// What it stands on.
+    pub ground: Option<Ground>,
+    /// Whether a solid stopped it sideways, and up or down, on the last tick.
+    pub stopped: [bool; 2],
+    /// Until when its own motion does not drive it.
+    pub undriven_until: Tick,
+    /// Which way along its axis a patrol goes.
+    pub heading: f64,
+    /// Where it was placed: the line a patrol returns to.
+    pub home: Vec2,
+    /// What it was told to do in phase 2.
+    pub jumps: bool,
+    pub buttons: Buttons,
+    pub windows: Vec<Window>,
+    /// What it is to die of in phase 6.
+    pub doom: Option<Doom>,
+}
+
+/// What an actor stands on.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) enum Ground {
+    Fixed,
+    Moving(ActorIx),
+}
+
+/// Why an actor is to die.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Doom {
+    pub of: DeathCause,
+    /// The hit that brought it about.
+    pub hit: Option<LineId>,
+    pub by: Option<ActorIx>,
+}
+
+/// Which buttons are down, and were on the tick before.
+#[derive(Clone, Copy, Debug, Default)]
+pub(super) struct Buttons {
+    down: u32,
+    before: u32,
+}
+
+impl Buttons {
+    pub fn set(&mut self, button: ButtonIx, down: bool) {
+        let bit = 1 << button.0;
+        if down {
+            self.down |= bit;
+        } else {
+            self.down &= !bit;
+        }
+    }
+
+    pub fn is_down(self, button: ButtonIx) -> bool {
+        self.down & (1 << button.0) != 0
+    }
+
+    pub fn is_pressed(self, button: ButtonIx) -> bool {
+        self.is_down(button) && self.before & (1 << button.0) == 0
+    }
+
+    /// -1, 0 or 1 for two buttons that pull apart.
+    pub fn pull(self, back: ButtonIx, forth: ButtonIx) -> f64 {
+        f64::from(i8::from(self.is_down(forth)) - i8::from(self.is_down(back)))
+    }
+
+    pub fn begin_tick(&mut self) {
+        self.before = self.down;
+    }
+}
+
+/// A stretch of time during which an actor cannot be hurt.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Window {
+    pub scope: Scope,
+    /// The first tick on which it is over.
+    pub until: Tick,
+    /// The hit that opened it.
+    pub because: Because,
+}
+
+/// Against what a window holds.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) enum Scope {
+    Everyone,
+    Source(ActorIx),
+    Rule(RuleIx),
+}
+
+impl Scope {
+    /// The scope of a window that a hit by `who` and `rule` opens.
+    pub fn of(against: Against, who: ActorIx, rule: RuleIx) -> Scope {
+        match against {
+            Against::Everyone => Scope::Everyone,
+            Against::Source => Scope::Source(who),
+            Against::Rule => Scope::Rule(rule),
+        }
+    }
+
+    pub fn covers(self, who: ActorIx, rule: RuleIx) -> bool {
+        match self {
+            Scope::Everyone => true,
+            Scope::Source(source) => source == who,
+            Scope::Rule(own) => own == rule,
+        }
+    }
+}
+
+/// A line that decided something: written already, or to be written in this tick's phase 6.
+#[derive(Clone, Copy, Debug)]
+pub(super) enum Because {
+    Line(LineId),
+    /// A candidate, by its place in this tick's list.
+    Candidate(u32),
+}
+
+impl Actor {
+    /// Opens a window, or lengthens the one of the same scope.
+    pub fn open(&mut self, window: Window) {
+        match self
+            .windows
+            .iter_mut()
+            .find(|open| open.scope == window.scope)
+        {
+            Some(open) if open.until >= window.until => {}
+            Some(open) => *open = window,
+            None => self.windows.push(window),
+        }
+    }
+
+    /// The window against `who` and `rule` that is open longest.
+    pub fn shield(&self, tick: Tick, who: ActorIx, rule: RuleIx) -> Option<Window> {
+        let open = self
+            .windows
+            .iter()
+            .filter(|window| window.until > tick && window.scope.covers(who, rule));
+        // The first of several that end together.
+        open.copied().reduce(|longest, window| {
+            if window.until > longest.until {
+                window
+            } else {
+                longest
+            }
+        })
+    }
+
+    /// The straight way it came this tick.
+    pub fn path(&self) -> Vec2 {
+        self.at - self.start
+    }
+}
+
+impl State {
+    pub fn new(plan: &Plan, drill: DrillIx) -> State {
+        let mut meters = Vec::new();
+        let actors = plan
+            .actors
+            .iter()
+            .map(|placed| {
+                let spec = &plan.specs[placed.spec.index()];
+                let first_meter = meters.len();
+                meters.extend(spec.meters.iter().map(|meter| meter.start));
+                let heading = match spec.drive {
+                    crate::plan::Drive::Patrol { axis: Axis::Y, .. } => plan.arena.up.sign(),
+                    _ => placed.facing.sign(),
+                };
+                Actor {
+                    first_meter,
+                    alive: true,
+                    appeared: Tick(0),
+                    at: placed.at,
+                    start: placed.at,
+                    velocity: Vec2::ZERO,
+                    set_out: Vec2::ZERO,
+                    facing: placed.facing,
+                    turned: false,
+                    ground: None,
+                    stopped: [false; 2],
+                    undriven_until: Tick(0),
+                    heading,
+                    home: placed.at,
+                    jumps: false,
+                    buttons: Buttons::default(),
+                    windows: Vec::new(),
+                    doom: None,
+                }
+            })
+            .collect();
+        let with = |has: fn(&crate::plan::Spec) -> bool| -> Vec<ActorIx> {
+            let all = (0..plan.actors.len()).map(ActorIx::new);
+            all.filter(|&actor| has(plan.spec(actor))).collect()
+        };
+        State {
+            drill,
+            tick: Tick(0),
+            actors,
+            meters,
+            solids: with(|spec| spec.solid.is_some()),
+            bodies: with(|spec| spec.body.is_some()),
+            fixed: FixedSolids::new(&plan.arena),
+            next_edge: 0,
+            touching: Touching::new(plan),
+            judgement: Judgement::default(),
+            pairs: Pairs::default(),
+            ledger: Ledger::default(),
+            lines_before: 0,
+            outcome: None,
+        }
+    }
+
+    /// Whether the last tick is played.
+    pub fn is_over(&self, plan: &Plan) -> bool {
+        self.outcome.is_some() || self.tick >= plan.drills[self.drill.index()].last
+    }
+
+    pub fn begin_tick(&mut self) {
+        self.tick.0 += 1;
+        self.lines_before = self.ledger.len();
+        for actor in &mut self.actors {
+            actor.start = actor.at;
+            actor.turned = false;
+            actor.jumps = false;
+            actor.buttons.begin_tick();
+        }
+    }
+}

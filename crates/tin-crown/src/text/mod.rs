@@ -1,0 +1,111 @@
+//! Source text: parsed into one tree whatever its format, with the place of everything in it.
+
+mod json;
+mod toml;
+mod tree;
+
+pub(crate) use tree::{Entry, Node, Value};
+
+use crate::finding::{Code, Finding, Findings, Part, Path, Span, Step};
+use crate::limits;
+
+/// The format of a source text.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Format {
+    /// TOML 1.0.
+    Toml,
+    /// JSON (RFC 8259).
+    Json,
+}
+
+impl Format {
+    /// What a text looks like: JSON when it begins with a brace, else TOML.
+    pub fn guess(text: &str) -> Format {
+        if text
+            .trim_start_matches(['\u{feff}', ' ', '\t', '\r', '\n'])
+            .starts_with('{')
+        {
+            Format::Json
+        } else {
+            Format::Toml
+        }
+    }
+}
+
+/// A parsed source text.
+pub(crate) struct Document {
+    pub root: Node,
+}
+
+impl Document {
+    /// Parses bytes in the format that they look like.
+    pub fn parse(bytes: &[u8]) -> Result<Document, Findings> {
+        let fail = |finding: Finding| {
+            let mut findings = Findings::new();
+            findings.push(finding);
+            findings
+        };
+        if bytes.len() as u64 > limits::FILE_BYTES {
+            return Err(fail(too_large()));
+        }
+        let text = std::str::from_utf8(bytes).map_err(|error| {
+            let message = format!("byte {} is not UTF-8 text", error.valid_up_to() + 1);
+            fail(
+                Finding::new(Code::NotText, Path::root(), message)
+                    .help("an encounter is a TOML or JSON text file"),
+            )
+        })?;
+        let root = match Format::guess(text) {
+            Format::Toml => toml::parse(text)?,
+            Format::Json => json::parse(text)?,
+        };
+        Ok(Document { root })
+    }
+
+    /// Where the key or value at `path` stands; when there is no such place, the innermost one
+    /// around it that exists.
+    pub fn locate(&self, path: &Path, part: Part) -> Option<Span> {
+        let mut node = &self.root;
+        let mut span = None;
+        for step in path.steps() {
+            let (key, next) = match (step, &node.value) {
+                (Step::Key(key), Value::Table(entries)) => {
+                    let Some(entry) = entries.iter().find(|entry| entry.key == *key) else {
+                        break;
+                    };
+                    (entry.key_span, &entry.node)
+                }
+                (Step::Index(index), Value::Array(nodes)) => {
+                    let Some(next) = nodes.get(*index) else { break };
+                    (next.span, next)
+                }
+                _ => break,
+            };
+            // A whole table is too much to underline: its key says enough.
+            let whole = part == Part::Value && !matches!(next.value, Value::Table(_));
+            span = Some(if whole { next.span } else { key });
+            node = next;
+        }
+        span
+    }
+}
+
+/// The finding about a text beyond [`limits::FILE_BYTES`].
+pub(crate) fn too_large() -> Finding {
+    Finding::new(
+        Code::TooLarge,
+        Path::root(),
+        format!(
+            "this is larger than {} MiB, the most that an encounter may be",
+            limits::FILE_BYTES >> 20
+        ),
+    )
+    .help("`copies = { count, step }` places many of a kind in one line")
+}
+
+/// A finding about a text that does not parse.
+fn syntax(message: &str, span: Span) -> Finding {
+    let mut finding = Finding::new(Code::Syntax, Path::root(), message);
+    finding.span = Some(span);
+    finding
+}

@@ -1,0 +1,51 @@
+//! The tree that TOML and JSON have in common.
+
+use crate::finding::Span;
+
+/// A value and where it stands.
+#[derive(Debug)]
+pub(crate) struct Node {
+    pub span: Span,
+    pub value: Value,
+}
+
+/// What a text can hold.
+#[derive(Debug)]
+pub(crate) enum Value {
+    Text(String),
+    Number(f64),
+    Flag(bool),
+    Array(Vec<Node>),
+    /// In the order of the keys' bytes: the order of a file says nothing.
+    Table(Vec<Entry>),
+    /// A value that no key of an encounter takes, by the name of its sort.
+    Foreign(&'static str),
+}
+
+/// A key of a table, and its value.
+#[derive(Debug)]
+pub(crate) struct Entry {
+    pub key: String,
+    pub key_span: Span,
+    pub node: Node,
+}
+
+impl Value {
+    /// A table of `entries`.
+    pub fn table(mut entries: Vec<Entry>) -> Value {
+        entries.sort_by(|a, b| a.key.cmp(&b.key));
+        Value::Table(entries)
+    }
+
+    /// What sort of value this is, with its article.
+    pub fn sort(&self) -> &'static str {
+        match self {
+            Value::Text(_) => "a text",
+            Value::Number(_) => "a number",
+            Value::Flag(_) => "true or false",
+            Value::Array(_) => "an array",
+            Value::Table(_) => "a table",
+            Value::Foreign(name) => name,
+        }
+    }
+}

@@ -1,0 +1,252 @@
+//! Time: ticks, lengths of ticks, and durations as a designer writes them.
+
+use std::fmt;
+use std::ops::{Add, Sub};
+use std::str::FromStr;
+
+use serde::Serialize;
+
+/// A moment: the number of a tick, counted from 0, the encounter as placed.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize)]
+#[serde(transparent)]
+pub struct Tick(pub u32);
+
+/// A length of time: a number of ticks.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize)]
+#[serde(transparent)]
+pub struct Ticks(pub u32);
+
+impl Tick {
+    /// The time of this tick in seconds: tick *n* is at *n* / rate.
+    pub fn seconds(self, rate: u32) -> f64 {
+        f64::from(self.0) / f64::from(rate)
+    }
+}
+
+impl Add<Ticks> for Tick {
+    type Output = Tick;
+    /// Saturates at the last tick that can be counted.
+    fn add(self, length: Ticks) -> Tick {
+        Tick(self.0.saturating_add(length.0))
+    }
+}
+
+impl Sub for Tick {
+    type Output = Ticks;
+    /// The ticks from `earlier` to `self`; 0 when `earlier` is later.
+    fn sub(self, earlier: Tick) -> Ticks {
+        Ticks(self.0.saturating_sub(earlier.0))
+    }
+}
+
+impl fmt::Display for Tick {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        self.0.fmt(f)
+    }
+}
+
+impl fmt::Display for Ticks {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(f, "{}t", self.0)
+    }
+}
+
+/// A length of time as written: `"12t"` (ticks), `"250ms"` or `"1.5s"`.
+///
+/// The decimal text is kept exactly, so that rounding to ticks never passes through binary
+/// fractions.
+///
+/// ```
+/// use tin_crown::{Duration, Ticks};
+///
+/// let blink: Duration = "250ms".parse()?;
+/// assert_eq!(blink.ticks(60), Ticks(15));
+/// assert_eq!("0.025s".parse::<Duration>()?.ticks(60), Ticks(2)); // 1.5 ticks, half up
+/// assert_eq!("1ms".parse::<Duration>()?.ticks(60), Ticks(1)); // never less than a tick…
+/// assert_eq!("0s".parse::<Duration>()?.ticks(60), Ticks(0)); // …unless it is zero
+/// # Ok::<(), tin_crown::DurationError>(())
+/// ```
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub struct Duration {
+    /// The digits without the decimal point.
+    digits: u64,
+    /// How many of the digits stand behind the point, plus 3 for milliseconds.
+    scale: u32,
+    unit: Unit,
+}
+
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+enum Unit {
+    Ticks,
+    Millis,
+    Seconds,
+}
+
+/// Why a text is not a duration.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum DurationError {
+    /// The text does not end in a known unit.
+    #[error("a duration needs a unit: \"12t\" (ticks), \"250ms\" or \"1.5s\"")]
+    Unit,
+    /// What stands before the unit is not a plain decimal number.
+    #[error("before the unit of a duration stands a plain number, such as 12, 0.5 or 1.25")]
+    Number,
+    /// Ticks are whole.
+    #[error("ticks are whole: write \"12t\", or use \"ms\" or \"s\" for parts")]
+    Fraction,
+    /// More digits than any encounter needs.
+    #[error("a duration has at most 9 digits before the point and 6 behind it")]
+    Digits,
+}
+
+impl Duration {
+    /// No time at all.
+    pub const ZERO: Duration = Duration::ticked(0);
+
+    /// A whole number of ticks.
+    pub const fn ticked(count: u32) -> Duration {
+        Duration {
+            digits: count as u64,
+            scale: 0,
+            unit: Unit::Ticks,
+        }
+    }
+
+    /// A whole number of milliseconds.
+    pub const fn millis(count: u32) -> Duration {
+        Duration {
+            digits: count as u64,
+            scale: 3,
+            unit: Unit::Millis,
+        }
+    }
+
+    /// The length in ticks at `rate` ticks a second: rounded half up, and at least one tick unless
+    /// it is zero. Saturates at `u32::MAX`.
+    pub fn ticks(self, rate: u32) -> Ticks {
+        if self.digits == 0 {
+            return Ticks(0);
+        }
+        let (numerator, denominator) = self.ratio(rate);
+        let rounded = (2 * numerator + denominator) / (2 * denominator);
+        Ticks(u32::try_from(rounded).unwrap_or(u32::MAX).max(1))
+    }
+
+    /// How far rounding to ticks moved this duration, as a share of what was written: 0.05 for 5 %.
+    pub fn rounding(self, rate: u32) -> f64 {
+        if self.digits == 0 {
+            return 0.0;
+        }
+        let (numerator, denominator) = self.ratio(rate);
+        let exact = numerator as f64 / denominator as f64;
+        (f64::from(self.ticks(rate).0) - exact).abs() / exact
+    }
+
+    /// The exact length in ticks, as a fraction.
+    fn ratio(self, rate: u32) -> (u128, u128) {
+        let per_second = if self.unit == Unit::Ticks { 1 } else { rate };
+        (
+            u128::from(self.digits) * u128::from(per_second),
+            10u128.pow(self.scale),
+        )
+    }
+}
+
+impl FromStr for Duration {
+    type Err = DurationError;
+
+    fn from_str(text: &str) -> Result<Duration, DurationError> {
+        let (number, unit) = if let Some(number) = text.strip_suffix("ms") {
+            (number, Unit::Millis)
+        } else if let Some(number) = text.strip_suffix('s') {
+            (number, Unit::Seconds)
+        } else if let Some(number) = text.strip_suffix('t') {
+            (number, Unit::Ticks)
+        } else {
+            return Err(DurationError::Unit);
+        };
+        let (whole, part) = match number.split_once('.') {
+            Some((whole, part)) if !part.is_empty() => (whole, part),
+            Some(_) => return Err(DurationError::Number),
+            None => (number, ""),
+        };
+        let all_digits = |text: &str| text.bytes().all(|byte| byte.is_ascii_digit());
+        if whole.is_empty() || !all_digits(whole) || !all_digits(part) {
+            return Err(DurationError::Number);
+        }
+        if unit == Unit::Ticks && !part.is_empty() {
+            return Err(DurationError::Fraction);
+        }
+        if whole.len() > 9 || part.len() > 6 {
+            return Err(DurationError::Digits);
+        }
+        let digits = format!("{whole}{part}")
+            .parse()
+            .map_err(|_| DurationError::Digits)?;
+        let milli = if unit == Unit::Millis { 3 } else { 0 };
+        Ok(Duration {
+            digits,
+            scale: part.len() as u32 + milli,
+            unit,
+        })
+    }
+}
+
+impl fmt::Display for Duration {
+    /// As it was written, up to leading zeros.
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let (unit, places) = match self.unit {
+            Unit::Ticks => ("t", 0),
+            Unit::Millis => ("ms", self.scale - 3),
+            Unit::Seconds => ("s", self.scale),
+        };
+        let divisor = 10u64.pow(places);
+        write!(f, "{}", self.digits / divisor)?;
+        if places > 0 {
+            write!(f, ".{:0>1$}", self.digits % divisor, places as usize)?;
+        }
+        f.write_str(unit)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn written_lengths_round_half_up_from_the_decimal_text() {
+        for (text, rate, ticks) in [
+            ("12t", 60, 12),
+            ("0t", 60, 0),
+            ("250ms", 60, 15),
+            ("0.5s", 50, 25),
+            ("0.5s", 120, 60),
+            ("0.025s", 60, 2),    // 1.5
+            ("0.0249s", 60, 1),   // 1.494
+            ("0.001s", 60, 1),    // 0.06, but not zero
+            ("8.5ms", 1000, 9),   // 8.5
+            ("1.005s", 100, 101), // 100.5, which in binary lies below
+        ] {
+            let duration: Duration = text.parse().unwrap();
+            assert_eq!(duration.ticks(rate), Ticks(ticks), "{text} at {rate}");
+            assert_eq!(duration.to_string(), text);
+        }
+    }
+
+    #[test]
+    fn texts_that_are_not_lengths_say_why() {
+        for (text, error) in [
+            ("12", DurationError::Unit),
+            ("", DurationError::Unit),
+            ("1.5m", DurationError::Unit),
+            ("s", DurationError::Number),
+            ("-1s", DurationError::Number),
+            ("1.s", DurationError::Number),
+            ("1e3ms", DurationError::Number),
+            ("1.5t", DurationError::Fraction),
+            ("1234567890s", DurationError::Digits),
+        ] {
+            assert_eq!(text.parse::<Duration>(), Err(error), "{text}");
+        }
+    }
+}
