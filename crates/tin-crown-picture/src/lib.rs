@@ -1,1 +1,30 @@
-//! Tin Crown.
+//! Pictures of Tin Crown encounters and replays, drawn from a plan and a replay.
+//!
+//! One look for all: paper and metal. Copper hitboxes with a hatch, pewter hurtboxes with a plain
+//! outline, verdigris for what is full, oxblood for what is lost. Never colour alone.
+//!
+//! ```
+//! # let file = include_bytes!("../../tin-crown-cli/demo/first-shelf.toml");
+//! use tin_crown::Tick;
+//! use tin_crown_picture::{Frame, Look};
+//!
+//! let plan = tin_crown::check(file).plan.unwrap();
+//! let frame = Frame::capture(&plan, plan.drill("careless")?, Tick(93))?;
+//! let svg = frame.svg(&Look::paper());
+//! assert!(svg.starts_with("<svg"));
+//! # Ok::<(), Box<dyn std::error::Error>>(())
+//! ```
+
+mod canvas;
+mod frame;
+mod label;
+mod legend;
+mod look;
+mod outline;
+mod png;
+mod scene;
+mod text;
+
+pub use frame::{Frame, FrameError};
+pub use look::Look;
+pub use png::{PngError, png};

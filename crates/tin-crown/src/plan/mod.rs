@@ -132,6 +132,16 @@ impl Plan {
             })
     }
 
+    /// Every drill, in the order of names.
+    pub fn all_drills(&self) -> impl Iterator<Item = DrillIx> + use<> {
+        (0..self.drills.len()).map(DrillIx::new)
+    }
+
+    /// Every actor, in the order of ids.
+    pub fn cast(&self) -> impl Iterator<Item = ActorIx> + use<> {
+        (0..self.actors.len()).map(ActorIx::new)
+    }
+
     /// The actor of that id.
     pub fn actor(&self, id: &str) -> Option<ActorIx> {
         self.actors

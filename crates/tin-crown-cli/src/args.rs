@@ -1,0 +1,182 @@
+//! The command line.
+
+use std::path::PathBuf;
+
+use clap::{Args as Arguments, Parser, Subcommand, ValueEnum};
+use tin_crown::Duration;
+
+/// A bench on which the combat rules of 2D games are proved.
+///
+/// Write down an encounter: boxes, meters, rules, a drill. Replay it, and read who hurt whom, when,
+/// and why, or why not.
+#[derive(Parser)]
+#[command(
+    name = "tin-crown",
+    version,
+    after_help = "Exit codes: 0 all well; 1 a check failed; 2 bad input or usage.\n\n\
+                  Start here:\n  tin-crown demo                  replay the demo\n  \
+                  tin-crown new my.toml           write an encounter to play with\n  \
+                  tin-crown replay my.toml        replay it"
+)]
+pub struct Args {
+    #[command(subcommand)]
+    pub command: Command,
+    /// When to use colour; `auto` minds NO_COLOR and whether a terminal reads
+    #[arg(long = "color", value_name = "WHEN", global = true, default_value = "auto")]
+    pub colour: Colour,
+}
+
+/// When to use colour.
+#[derive(Clone, Copy, ValueEnum)]
+pub enum Colour {
+    /// On a terminal.
+    Auto,
+    /// Always.
+    Always,
+    /// Never.
+    Never,
+}
+
+/// What to do.
+#[derive(Subcommand)]
+pub enum Command {
+    /// Replay the demo that comes with the command
+    Demo(Demo),
+    /// Write a commented encounter to start from
+    New(New),
+    /// Say what is wrong with encounters, or worth knowing
+    Check(Check),
+    /// Replay drills and print who hurt whom, when, and by which rule
+    Replay(Replay),
+    /// Draw the arena at one moment of a drill, with every box
+    Draw(Draw),
+    /// Print a completion script for a shell
+    Completions(Completions),
+}
+
+#[derive(Arguments)]
+#[command(after_help = "Examples:\n  tin-crown demo\n  tin-crown demo --write attic")]
+pub struct Demo {
+    /// Put the demo's files into this folder instead of replaying them
+    #[arg(long, value_name = "DIR")]
+    pub write: Option<PathBuf>,
+}
+
+#[derive(Arguments)]
+#[command(after_help = "Examples:\n  tin-crown new duel.toml\n  tin-crown new - | tin-crown check -")]
+pub struct New {
+    /// The file to write; `-` for standard output
+    pub file: PathBuf,
+    /// Write over a file that is there
+    #[arg(long)]
+    pub force: bool,
+}
+
+/// How findings are printed.
+#[derive(Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum FindingFormat {
+    /// For people.
+    Text,
+    /// For machines.
+    Json,
+}
+
+#[derive(Arguments)]
+#[command(
+    after_help = "Exits with 2 when a finding is an error, with 1 when --strict is given and one is \
+                  a warning, else with 0.\n\nExamples:\n  tin-crown check duel.toml\n  \
+                  tin-crown check --format json levels/*.toml > findings.json"
+)]
+pub struct Check {
+    /// Encounter files (TOML or JSON); `-` for standard input
+    #[arg(required = true)]
+    pub files: Vec<PathBuf>,
+    /// How findings are printed
+    #[arg(long, default_value = "text")]
+    pub format: FindingFormat,
+    /// Fail on warnings too
+    #[arg(long)]
+    pub strict: bool,
+}
+
+/// How a ledger is printed.
+#[derive(Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum LedgerFormat {
+    /// A table for people, with a summary.
+    Table,
+    /// JSON Lines: a header, then one event a line.
+    Jsonl,
+    /// CSV with the same columns; one drill only.
+    Csv,
+}
+
+#[derive(Arguments)]
+#[command(
+    after_help = "A SELECTOR is an actor's id, a kind, a #tag, or * for anyone. A TIME is as in the \
+                  file: 90t (ticks), 250ms or 1.5s.\n\nExamples:\n  tin-crown replay duel.toml\n  \
+                  tin-crown replay duel.toml --drill careless --whom '#hero' --from 1s --to 2.5s\n  \
+                  tin-crown replay duel.toml --format jsonl -o duel.jsonl"
+)]
+pub struct Replay {
+    /// The encounter file (TOML or JSON); `-` for standard input
+    pub file: PathBuf,
+    /// Replay this drill only; may be given several times
+    #[arg(long, value_name = "NAME")]
+    pub drill: Vec<String>,
+    /// Only what these actors do
+    #[arg(long, value_name = "SELECTOR")]
+    pub who: Option<String>,
+    /// Only what is done to these actors
+    #[arg(long, value_name = "SELECTOR")]
+    pub whom: Option<String>,
+    /// Only from this moment on
+    #[arg(long, value_name = "TIME")]
+    pub from: Option<Duration>,
+    /// Only up to this moment
+    #[arg(long, value_name = "TIME")]
+    pub to: Option<Duration>,
+    /// How the ledger is printed
+    #[arg(long, default_value = "table")]
+    pub format: LedgerFormat,
+    /// Write to this file instead of standard output
+    #[arg(short, long, value_name = "OUT")]
+    pub output: Option<PathBuf>,
+}
+
+/// The ground of a picture.
+#[derive(Clone, Copy, ValueEnum)]
+pub enum Theme {
+    /// Ink on warm paper.
+    Paper,
+    /// Chalk on graphite.
+    Graphite,
+}
+
+#[derive(Arguments)]
+#[command(
+    after_help = "Examples:\n  tin-crown draw duel.toml --drill careless --at 1.55s -o hit.svg\n  \
+                  tin-crown draw duel.toml --at 93t -o hit.png --theme graphite"
+)]
+pub struct Draw {
+    /// The encounter file (TOML or JSON); `-` for standard input
+    pub file: PathBuf,
+    /// The drill; may be left out when there is only one
+    #[arg(long, value_name = "NAME")]
+    pub drill: Option<String>,
+    /// The moment, as in the file: 90t (ticks), 250ms or 1.5s
+    #[arg(long, value_name = "TIME", default_value = "0t")]
+    pub at: Duration,
+    /// The picture, by its ending .svg or .png; `-` for SVG on standard output
+    #[arg(short, long, value_name = "OUT")]
+    pub output: PathBuf,
+    /// The ground it is drawn on
+    #[arg(long, default_value = "paper")]
+    pub theme: Theme,
+}
+
+#[derive(Arguments)]
+#[command(after_help = "Example:\n  tin-crown completions bash > ~/.local/share/bash-completion/completions/tin-crown")]
+pub struct Completions {
+    /// The shell
+    pub shell: clap_complete::Shell,
+}

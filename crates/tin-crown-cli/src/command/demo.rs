@@ -1,0 +1,48 @@
+//! `tin-crown demo`.
+
+use std::io::Write;
+
+use crate::args::{Demo, LedgerFormat};
+use crate::command::replay::{self, Choice};
+use crate::failure::{Done, Failure};
+use crate::{output, source};
+
+/// The demo's files, by name.
+const FILES: [(&str, &str); 1] = [(
+    "first-shelf.toml",
+    include_str!("../../demo/first-shelf.toml"),
+)];
+
+pub fn run(args: &Demo) -> Result<Done, Failure> {
+    let mut out = std::io::BufWriter::new(anstream::stdout().lock());
+    if let Some(folder) = &args.write {
+        std::fs::create_dir_all(folder).map_err(|error| {
+            let what = format!("cannot make the folder {}", folder.display());
+            Failure::new(format!("{what}: {}", source::plainly(&error)))
+        })?;
+        for (name, text) in FILES {
+            let path = folder.join(name);
+            output::write(&path, text.as_bytes())?;
+            writeln!(out, "wrote {}", path.display())?;
+        }
+        writeln!(
+            out,
+            "now try: tin-crown replay {}",
+            folder.join(FILES[0].0).display()
+        )?;
+        out.flush()?;
+        return Ok(Done::Well);
+    }
+    for (name, text) in FILES {
+        let source = source::checked(name, text.as_bytes());
+        let plan = source.plan()?;
+        let drills: Vec<_> = plan.all_drills().collect();
+        replay::print(&mut out, &plan, &drills, LedgerFormat::Table, &Choice::default())?;
+    }
+    writeln!(
+        out,
+        "\nThat was the demo. To change its numbers: tin-crown demo --write attic"
+    )?;
+    out.flush()?;
+    Ok(Done::Well)
+}

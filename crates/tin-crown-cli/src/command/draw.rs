@@ -1,0 +1,63 @@
+//! `tin-crown draw`.
+
+use std::io::Write;
+
+use tin_crown::{DrillIx, Plan, Tick};
+use tin_crown_picture::{Frame, Look, png};
+
+use crate::args::{Draw, Theme};
+use crate::failure::{Done, Failure};
+use crate::{output, source};
+
+pub fn run(args: &Draw) -> Result<Done, Failure> {
+    let ending = args.output.extension().and_then(|ending| ending.to_str());
+    let as_png = match ending.map(str::to_ascii_lowercase).as_deref() {
+        Some("png") => true,
+        Some("svg") => false,
+        None if source::is_dash(&args.output) => false,
+        _ => {
+            let what = format!("{} is neither .svg nor .png", args.output.display());
+            return Err(Failure::new(what).help("choose a name with one of those endings"));
+        }
+    };
+    let source = source::read(&args.file)?;
+    let plan = source.plan()?;
+    let drill = drill(&plan, args.drill.as_deref(), &source.name)?;
+    let tick = Tick(args.at.ticks(plan.rate).0);
+    let frame =
+        Frame::capture(&plan, drill, tick).map_err(|error| Failure::new(error.to_string()))?;
+    let look = match args.theme {
+        Theme::Paper => Look::paper(),
+        Theme::Graphite => Look::graphite(),
+    };
+    let svg = frame.svg(&look);
+    if source::is_dash(&args.output) {
+        std::io::stdout().write_all(svg.as_bytes())?;
+    } else if as_png {
+        let png = png(&svg).map_err(|error| Failure::new(error.to_string()))?;
+        output::write(&args.output, &png)?;
+    } else {
+        output::write(&args.output, svg.as_bytes())?;
+    }
+    Ok(Done::Well)
+}
+
+/// The drill that was named, or the only one.
+fn drill(plan: &Plan, name: Option<&str>, file: &str) -> Result<DrillIx, Failure> {
+    if let Some(name) = name {
+        return plan
+            .drill(name)
+            .map_err(|error| Failure::new(error.to_string()));
+    }
+    let mut all = plan.all_drills();
+    match (all.next(), all.next()) {
+        (Some(only), None) => Ok(only),
+        (None, _) => Err(Failure::new(format!("{file} has no drill to draw"))
+            .help("add one, for example:\n\n    [drill.look]\n    length = \"5s\"")),
+        _ => {
+            let names: Vec<&str> = plan.drills.iter().map(|drill| drill.name.as_str()).collect();
+            Err(Failure::new(format!("{file} has several drills"))
+                .help(format!("name one with --drill: {}", names.join(", "))))
+        }
+    }
+}

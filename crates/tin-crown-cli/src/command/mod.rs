@@ -1,0 +1,8 @@
+//! The commands, one file each.
+
+pub mod check;
+pub mod completions;
+pub mod demo;
+pub mod draw;
+pub mod new;
+pub mod replay;

@@ -1,0 +1,28 @@
+//! `tin-crown new`.
+
+use std::io::Write;
+
+use crate::args::New;
+use crate::failure::{Done, Failure};
+use crate::{output, source};
+
+/// An encounter to start from.
+const STARTER: &str = include_str!("../../demo/starter.toml");
+
+pub fn run(args: &New) -> Result<Done, Failure> {
+    if source::is_dash(&args.file) {
+        std::io::stdout().write_all(STARTER.as_bytes())?;
+        return Ok(Done::Well);
+    }
+    let shown = args.file.display();
+    if args.file.exists() && !args.force {
+        return Err(Failure::new(format!("{shown} is there already"))
+            .help("choose another name, or give --force to write over it"));
+    }
+    output::write(&args.file, STARTER.as_bytes())?;
+    writeln!(
+        std::io::stdout(),
+        "wrote {shown}\nnow try: tin-crown replay {shown}"
+    )?;
+    Ok(Done::Well)
+}

@@ -1,0 +1,76 @@
+//! Reading encounter files.
+
+use std::fs::File;
+use std::io::{self, Read};
+use std::path::Path;
+use std::sync::Arc;
+
+use tin_crown::{Checked, Plan, limits};
+
+use crate::failure::Failure;
+use crate::findings;
+
+/// A file that was read and checked.
+pub struct Source {
+    /// Its name, for messages.
+    pub name: String,
+    /// Its text, as far as it is one.
+    pub text: String,
+    pub checked: Checked,
+}
+
+/// Whether a path stands for standard input or output.
+pub fn is_dash(path: &Path) -> bool {
+    path.as_os_str() == "-"
+}
+
+/// Reads and checks a file, or standard input for `-`.
+pub fn read(path: &Path) -> Result<Source, Failure> {
+    let (name, bytes) = if is_dash(path) {
+        ("standard input".to_owned(), limited(io::stdin().lock()))
+    } else {
+        let open = File::open(path).and_then(limited);
+        (path.display().to_string(), open)
+    };
+    let bytes = bytes.map_err(|error| {
+        Failure::new(format!("cannot read {name}: {}", plainly(&error)))
+            .help("give the path of an encounter file, or - for standard input")
+    })?;
+    Ok(checked(name, &bytes))
+}
+
+/// Checks bytes that are here already.
+pub fn checked(name: impl Into<String>, bytes: &[u8]) -> Source {
+    Source {
+        name: name.into(),
+        text: String::from_utf8_lossy(bytes).into_owned(),
+        checked: tin_crown::check(bytes),
+    }
+}
+
+/// Never more than one byte beyond the limit, which is enough to be found too large.
+fn limited(reader: impl Read) -> io::Result<Vec<u8>> {
+    let mut bytes = Vec::new();
+    reader.take(limits::FILE_BYTES + 1).read_to_end(&mut bytes)?;
+    Ok(bytes)
+}
+
+/// An error of the system without its number.
+pub fn plainly(error: &io::Error) -> String {
+    match error.kind() {
+        io::ErrorKind::NotFound => "there is no such file".to_owned(),
+        io::ErrorKind::PermissionDenied => "permission denied".to_owned(),
+        io::ErrorKind::IsADirectory => "it is a folder".to_owned(),
+        _ => error.to_string(),
+    }
+}
+
+impl Source {
+    /// The plan, after printing the findings on standard error.
+    pub fn plan(&self) -> Result<Arc<Plan>, Failure> {
+        for finding in &self.checked.findings {
+            anstream::eprintln!("{}", findings::drawn(self, finding));
+        }
+        self.checked.plan.clone().ok_or(Failure::Found)
+    }
+}

@@ -1,0 +1,144 @@
+//! Ledgers and summaries as tables for people.
+
+use std::io::{self, Write};
+
+use anstyle::Style;
+use comfy_table::presets::NOTHING;
+use comfy_table::{Cell, CellAlignment, Color, ContentArrangement, Table};
+use tin_crown::{Amount, Event, Outcome, Replay, Tone};
+
+const BOLD: Style = Style::new().bold();
+const DIM: Style = Style::new().dimmed();
+
+/// Prints the chosen events of a replay and, when they are all, its summary.
+pub fn print(
+    out: &mut impl Write,
+    replay: &Replay,
+    events: &[&Event],
+    narrowed: bool,
+) -> io::Result<()> {
+    let plan = replay.plan();
+    let drill = &plan.drills[replay.drill().index()];
+    let summary = replay.summary();
+    writeln!(
+        out,
+        "{BOLD}{}{BOLD:#}\ndrill {}: {} ticks at {} a second, {:.3} s",
+        plan.title,
+        drill.name,
+        summary.last,
+        plan.rate,
+        summary.last.seconds(plan.rate)
+    )?;
+    let mut table = plain(&["tick", "seconds", "who", "what", "whom", "by rule", "outcome"], &[0, 1]);
+    for row in replay.rows(events.iter().copied()) {
+        let colour = match row.tone {
+            Tone::Harm => Some(Color::Red),
+            Tone::Rejected => Some(Color::DarkGrey),
+            Tone::Plain => None,
+        };
+        let cells = [
+            row.tick.to_string(),
+            format!("{:.3}", row.seconds),
+            row.who.to_owned(),
+            row.what,
+            row.whom.to_owned(),
+            row.rule.to_owned(),
+            row.outcome,
+        ];
+        table.add_row(cells.map(|text| {
+            let cell = Cell::new(text);
+            colour.map_or(cell.clone(), |colour| cell.fg(colour))
+        }));
+    }
+    writeln!(out, "\n{}", lines(&table))?;
+    if narrowed {
+        let all = replay.ledger().len();
+        return writeln!(out, "\n{DIM}{} of {all} lines of the ledger{DIM:#}", events.len());
+    }
+    summed_up(out, replay)
+}
+
+/// Who dealt what to whom, and how everyone ended.
+fn summed_up(out: &mut impl Write, replay: &Replay) -> io::Result<()> {
+    let plan = replay.plan();
+    let summary = replay.summary();
+    let name = |actor: tin_crown::ActorIx| plan.actors[actor.index()].id.clone();
+    let seconds = |tick: tin_crown::Tick| format!("{:.3} s", tick.seconds(plan.rate));
+
+    if summary.dealt.is_empty() {
+        writeln!(out, "\nNobody hurt anybody.")?;
+    } else {
+        writeln!(out, "\n{BOLD}Who dealt how much to whom{BOLD:#}")?;
+        let mut table = plain(&["who", "whom", "hits", "took", "first", "last"], &[2, 4, 5]);
+        for dealt in &summary.dealt {
+            let taken = dealt.taken.iter();
+            let mut took: Vec<String> = taken
+                .map(|(meter, amount)| format!("{amount} {}", plan.meters[meter.index()]))
+                .collect();
+            if dealt.overkill > Amount::ZERO {
+                took.push(format!("{} overkill", dealt.overkill));
+            }
+            table.add_row([
+                name(dealt.who),
+                name(dealt.whom),
+                dealt.hits.to_string(),
+                if took.is_empty() { "nothing".to_owned() } else { took.join(", ") },
+                seconds(dealt.first),
+                seconds(dealt.last),
+            ]);
+        }
+        writeln!(out, "{}", lines(&table))?;
+    }
+
+    writeln!(out, "\n{BOLD}How everyone ended{BOLD:#}")?;
+    let mut table = plain(&["who", "meters", "state"], &[]);
+    for end in &summary.ends {
+        let meters: Vec<String> = end
+            .meters
+            .iter()
+            .map(|meter| {
+                let name = &plan.meters[meter.meter.index()];
+                format!("{name} {} of {}", meter.end, meter.max)
+            })
+            .collect();
+        let state = match (end.died, end.gone) {
+            (Some(died), _) => format!("died at {}", seconds(died)),
+            (None, Some(gone)) => format!("gone at {}", seconds(gone)),
+            (None, None) => "there".to_owned(),
+        };
+        table.add_row([name(end.who), meters.join(", "), state]);
+    }
+    writeln!(out, "{}", lines(&table))?;
+    let outcome = match summary.outcome {
+        Some(Outcome::Lost) => "was lost: the last player is gone",
+        Some(Outcome::Ended) | None => "ended: its time is used up",
+    };
+    writeln!(out, "\nThe drill {outcome} ({}).", seconds(summary.last))
+}
+
+/// A table without frames, some of whose columns are numbers.
+fn plain(header: &[&str], numbers: &[usize]) -> Table {
+    let mut table = Table::new();
+    table
+        .load_style(NOTHING)
+        .enforce_styling()
+        .set_content_arrangement(ContentArrangement::Disabled)
+        .set_header(header.iter().map(|text| {
+            Cell::new(text).add_attribute(comfy_table::Attribute::Underlined)
+        }));
+    table.style_text_only();
+    for (index, column) in table.column_iter_mut().enumerate() {
+        column.set_padding((0, 2));
+        if numbers.contains(&index) {
+            column.set_cell_alignment(CellAlignment::Right);
+        }
+    }
+    table
+}
+
+/// The table's lines without the blanks at their ends.
+fn lines(table: &Table) -> String {
+    let text = table.to_string();
+    let lines: Vec<&str> = text.lines().map(str::trim_end).collect();
+    lines.join("\n")
+}

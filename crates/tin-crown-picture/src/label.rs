@@ -1,0 +1,59 @@
+//! Places labels so that none lies on another.
+
+/// A rectangle in pixels.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub(crate) struct Area {
+    pub x: f64,
+    pub y: f64,
+    pub width: f64,
+    pub height: f64,
+}
+
+impl Area {
+    fn meets(&self, other: &Area) -> bool {
+        self.x < other.x + other.width
+            && other.x < self.x + self.width
+            && self.y < other.y + other.height
+            && other.y < self.y + self.height
+    }
+}
+
+/// Moves each label up, or where there is no more room above down, until it is free of those placed
+/// before it, within `frame`. One for which there is no room at all is `None`.
+pub(crate) fn spread(labels: &[Area], frame: Area) -> Vec<Option<Area>> {
+    let mut placed: Vec<Area> = Vec::new();
+    let place = |label: &Area| {
+        let mut home = *label;
+        home.x = home.x.clamp(frame.x, (frame.x + frame.width - home.width).max(frame.x));
+        home.y = home.y.clamp(frame.y, (frame.y + frame.height - home.height).max(frame.y));
+        let steps = (frame.height / 4.0) as i32;
+        let tried = (0..steps).flat_map(|step| [-step, step]).map(|step| Area {
+            y: home.y + 4.0 * f64::from(step),
+            ..home
+        });
+        let free = tried
+            .filter(|area| area.y >= frame.y && area.y + area.height <= frame.y + frame.height)
+            .find(|area| !placed.iter().any(|other| other.meets(area)));
+        placed.extend(free);
+        free
+    };
+    labels.iter().map(place).collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn crowded_labels_do_not_overlap_and_stay_in_the_frame() {
+        let frame = Area { x: 0.0, y: 0.0, width: 200.0, height: 100.0 };
+        let label = Area { x: 150.0, y: 40.0, width: 80.0, height: 20.0 };
+        let placed = spread(&[label; 7], frame);
+        let there: Vec<Area> = placed.iter().flatten().copied().collect();
+        assert_eq!(there.len(), 5, "five of height 20 fit in 100");
+        for (index, area) in there.iter().enumerate() {
+            assert!(area.x + area.width <= 200.0 && area.y >= 0.0 && area.y + 20.0 <= 100.0);
+            assert!(there[index + 1..].iter().all(|other| !other.meets(area)));
+        }
+    }
+}

@@ -1,0 +1,138 @@
+//! The legend: what each line and colour means.
+
+use crate::canvas::{Anchor, Canvas, Text};
+use crate::look::Look;
+use crate::text::{Weight, width};
+
+/// Something that a picture may show.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub(crate) enum Mark {
+    Hitbox,
+    Hurtbox,
+    Body,
+    Solid,
+    OneWay,
+    Trail,
+    Invincible,
+}
+
+impl Mark {
+    fn words(self) -> &'static str {
+        match self {
+            Mark::Hitbox => "hitbox: gives",
+            Mark::Hurtbox => "hurtbox: takes",
+            Mark::Body => "body: meets solids",
+            Mark::Solid => "solid",
+            Mark::OneWay => "solid from above only",
+            Mark::Trail => "path of the last 0.5 s",
+            Mark::Invincible => "invincible",
+        }
+    }
+
+    /// How outlines and fillings of this sort are drawn.
+    pub fn style(self, look: &Look) -> Vec<(&'static str, &'static str)> {
+        match self {
+            Mark::Hitbox => vec![
+                ("fill", "url(#hatch)"),
+                ("stroke", look.copper),
+                ("stroke-width", "1.6"),
+            ],
+            Mark::Hurtbox => vec![
+                ("fill", look.pewter),
+                ("fill-opacity", "0.16"),
+                ("stroke", look.pewter),
+                ("stroke-width", "1.6"),
+            ],
+            Mark::Body => vec![
+                ("fill", "none"),
+                ("stroke", look.ink),
+                ("stroke-width", "1"),
+                ("stroke-dasharray", "1 3"),
+            ],
+            Mark::Solid => vec![
+                ("fill", look.solid),
+                ("stroke", look.ink),
+                ("stroke-width", "1"),
+            ],
+            Mark::OneWay => vec![
+                ("fill", look.solid),
+                ("fill-opacity", "0.5"),
+                ("stroke", look.ink),
+                ("stroke-width", "1"),
+                ("stroke-dasharray", "6 3"),
+            ],
+            Mark::Trail => vec![
+                ("fill", "none"),
+                ("stroke", look.faint),
+                ("stroke-width", "1.4"),
+                ("stroke-dasharray", "4 3"),
+            ],
+            Mark::Invincible => vec![
+                ("fill", look.verdigris),
+                ("fill-opacity", "0.14"),
+                ("stroke", look.verdigris),
+                ("stroke-width", "1.6"),
+                ("stroke-dasharray", "8 3 2 3"),
+            ],
+        }
+    }
+}
+
+/// The hatch of hitboxes.
+pub(crate) fn hatch(canvas: &mut Canvas, look: &Look) {
+    canvas.open("defs", &[]);
+    canvas.open(
+        "pattern",
+        &[
+            ("id", "hatch"),
+            ("width", "5"),
+            ("height", "5"),
+            ("patternUnits", "userSpaceOnUse"),
+            ("patternTransform", "rotate(45)"),
+        ],
+    );
+    canvas.rect(
+        [0.0, 0.0, 5.0, 5.0],
+        &[("fill", look.copper), ("fill-opacity", "0.14")],
+    );
+    canvas.line(
+        [0.0, 0.0],
+        [0.0, 5.0],
+        &[("stroke", look.copper), ("stroke-width", "1.6")],
+    );
+    canvas.close("pattern");
+    canvas.close("defs");
+}
+
+/// Draws the legend in rows from `(x, y)`, and returns where it ends.
+pub(crate) fn draw(
+    canvas: &mut Canvas,
+    look: &Look,
+    marks: &[Mark],
+    [left, top]: [f64; 2],
+    right: f64,
+) -> f64 {
+    let (mut x, mut y) = (left, top);
+    for &mark in marks {
+        let length = 34.0 + width(mark.words(), 14.0, Weight::Regular) + 26.0;
+        if x + length > right && x > left {
+            x = left;
+            y += 26.0;
+        }
+        match mark {
+            Mark::Trail => canvas.line([x, y], [x + 26.0, y], &mark.style(look)),
+            _ => canvas.rect([x, y - 8.0, 26.0, 16.0], &mark.style(look)),
+        }
+        canvas.text(&Text {
+            x: x + 34.0,
+            y: y + 5.0,
+            size: 14.0,
+            weight: Weight::Regular,
+            anchor: Anchor::Start,
+            fill: look.ink,
+            text: mark.words(),
+        });
+        x += length;
+    }
+    y + 26.0
+}

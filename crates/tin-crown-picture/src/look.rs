@@ -1,0 +1,56 @@
+//! The look: paper and metal.
+
+/// The colours of a picture, each as `#rrggbb`.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Look {
+    /// The ground.
+    pub ground: &'static str,
+    /// The inside of the arena.
+    pub arena: &'static str,
+    /// Solids.
+    pub solid: &'static str,
+    /// Text and outlines.
+    pub ink: &'static str,
+    /// Text of less weight.
+    pub faint: &'static str,
+    /// Hitboxes.
+    pub copper: &'static str,
+    /// Hurtboxes.
+    pub pewter: &'static str,
+    /// What is full or regained.
+    pub verdigris: &'static str,
+    /// What is lost; damage and death.
+    pub oxblood: &'static str,
+}
+
+impl Look {
+    /// Ink on warm paper.
+    pub const fn paper() -> Look {
+        Look {
+            ground: "#f6efe1",
+            arena: "#fdfaf2",
+            solid: "#d9cdb8",
+            ink: "#2a2521",
+            faint: "#6b6055",
+            copper: "#a8541f",
+            pewter: "#55626d",
+            verdigris: "#2f7f6b",
+            oxblood: "#7d1f24",
+        }
+    }
+
+    /// Chalk on graphite.
+    pub const fn graphite() -> Look {
+        Look {
+            ground: "#1f2124",
+            arena: "#282b2f",
+            solid: "#44474c",
+            ink: "#f0e9dc",
+            faint: "#b3aa9c",
+            copper: "#e08a4f",
+            pewter: "#a9b7c4",
+            verdigris: "#62c2a9",
+            oxblood: "#e0777b",
+        }
+    }
+}
