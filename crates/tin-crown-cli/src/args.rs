@@ -22,7 +22,12 @@ pub struct Args {
     #[command(subcommand)]
     pub command: Command,
     /// When to use colour; `auto` minds NO_COLOR and whether a terminal reads
-    #[arg(long = "color", value_name = "WHEN", global = true, default_value = "auto")]
+    #[arg(
+        long = "color",
+        value_name = "WHEN",
+        global = true,
+        default_value = "auto"
+    )]
     pub colour: Colour,
 }
 
@@ -63,7 +68,9 @@ pub struct Demo {
 }
 
 #[derive(Arguments)]
-#[command(after_help = "Examples:\n  tin-crown new duel.toml\n  tin-crown new - | tin-crown check -")]
+#[command(
+    after_help = "Examples:\n  tin-crown new duel.toml\n  tin-crown new - | tin-crown check -"
+)]
 pub struct New {
     /// The file to write; `-` for standard output
     pub file: PathBuf,
@@ -175,7 +182,9 @@ pub struct Draw {
 }
 
 #[derive(Arguments)]
-#[command(after_help = "Example:\n  tin-crown completions bash > ~/.local/share/bash-completion/completions/tin-crown")]
+#[command(
+    after_help = "Example:\n  tin-crown completions bash > ~/.local/share/bash-completion/completions/tin-crown"
+)]
 pub struct Completions {
     /// The shell
     pub shell: clap_complete::Shell,

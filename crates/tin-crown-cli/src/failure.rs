@@ -42,7 +42,9 @@ impl Failure {
 
     /// Says on standard error what is wrong.
     pub fn print(&self) {
-        let Failure::Said { what, help } = self else { return };
+        let Failure::Said { what, help } = self else {
+            return;
+        };
         let red = Style::new().bold().fg_color(Some(AnsiColor::Red.into()));
         anstream::eprintln!("{red}error{red:#}: {what}");
         if let Some(help) = help {

@@ -19,7 +19,10 @@ pub fn drawn(source: &Source, finding: &Finding) -> String {
         _ => String::new(),
     };
     let message = format!("{}{place}", finding.message);
-    let title = level.clone().primary_title(message).id(finding.code.as_str());
+    let title = level
+        .clone()
+        .primary_title(message)
+        .id(finding.code.as_str());
     let mut snippet = Snippet::source(source.text.as_str()).path(source.name.as_str());
     let mut shown = false;
     if let Some(span) = finding.span {

@@ -24,7 +24,10 @@ pub fn write(path: &Path, contents: &[u8]) -> Result<(), Failure> {
         Failure::new(what).help(help)
     };
     if path.is_dir() {
-        return Err(Failure::new(format!("cannot write {}: it is a folder", path.display())));
+        return Err(Failure::new(format!(
+            "cannot write {}: it is a folder",
+            path.display()
+        )));
     }
     let mut file = NamedTempFile::new_in(folder).map_err(|error| fail(&error))?;
     file.write_all(contents).map_err(|error| fail(&error))?;

@@ -51,7 +51,9 @@ pub fn checked(name: impl Into<String>, bytes: &[u8]) -> Source {
 /// Never more than one byte beyond the limit, which is enough to be found too large.
 fn limited(reader: impl Read) -> io::Result<Vec<u8>> {
     let mut bytes = Vec::new();
-    reader.take(limits::FILE_BYTES + 1).read_to_end(&mut bytes)?;
+    reader
+        .take(limits::FILE_BYTES + 1)
+        .read_to_end(&mut bytes)?;
     Ok(bytes)
 }
 

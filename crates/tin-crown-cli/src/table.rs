@@ -29,7 +29,12 @@ pub fn print(
         plan.rate,
         summary.last.seconds(plan.rate)
     )?;
-    let mut table = plain(&["tick", "seconds", "who", "what", "whom", "by rule", "outcome"], &[0, 1]);
+    let mut table = plain(
+        &[
+            "tick", "seconds", "who", "what", "whom", "by rule", "outcome",
+        ],
+        &[0, 1],
+    );
     for row in replay.rows(events.iter().copied()) {
         let colour = match row.tone {
             Tone::Harm => Some(Color::Red),
@@ -53,7 +58,11 @@ pub fn print(
     writeln!(out, "\n{}", lines(&table))?;
     if narrowed {
         let all = replay.ledger().len();
-        return writeln!(out, "\n{DIM}{} of {all} lines of the ledger{DIM:#}", events.len());
+        return writeln!(
+            out,
+            "\n{DIM}{} of {all} lines of the ledger{DIM:#}",
+            events.len()
+        );
     }
     summed_up(out, replay)
 }
@@ -69,7 +78,10 @@ fn summed_up(out: &mut impl Write, replay: &Replay) -> io::Result<()> {
         writeln!(out, "\nNobody hurt anybody.")?;
     } else {
         writeln!(out, "\n{BOLD}Who dealt how much to whom{BOLD:#}")?;
-        let mut table = plain(&["who", "whom", "hits", "took", "first", "last"], &[2, 4, 5]);
+        let mut table = plain(
+            &["who", "whom", "hits", "took", "first", "last"],
+            &[2, 4, 5],
+        );
         for dealt in &summary.dealt {
             let taken = dealt.taken.iter();
             let mut took: Vec<String> = taken
@@ -82,7 +94,11 @@ fn summed_up(out: &mut impl Write, replay: &Replay) -> io::Result<()> {
                 name(dealt.who),
                 name(dealt.whom),
                 dealt.hits.to_string(),
-                if took.is_empty() { "nothing".to_owned() } else { took.join(", ") },
+                if took.is_empty() {
+                    "nothing".to_owned()
+                } else {
+                    took.join(", ")
+                },
                 seconds(dealt.first),
                 seconds(dealt.last),
             ]);
@@ -123,9 +139,11 @@ fn plain(header: &[&str], numbers: &[usize]) -> Table {
         .load_style(NOTHING)
         .enforce_styling()
         .set_content_arrangement(ContentArrangement::Disabled)
-        .set_header(header.iter().map(|text| {
-            Cell::new(text).add_attribute(comfy_table::Attribute::Underlined)
-        }));
+        .set_header(
+            header
+                .iter()
+                .map(|text| Cell::new(text).add_attribute(comfy_table::Attribute::Underlined)),
+        );
     table.style_text_only();
     for (index, column) in table.column_iter_mut().enumerate() {
         column.set_padding((0, 2));

@@ -142,5 +142,9 @@ fn start<'a>(name: &'a str, attributes: &[(&'a str, &'a str)]) -> BytesStart<'a>
 /// To a hundredth of a pixel, as short as can be.
 pub(crate) fn number(value: f64) -> String {
     let rounded = (value * 100.0).round() / 100.0;
-    if rounded == 0.0 { "0".to_owned() } else { rounded.to_string() }
+    if rounded == 0.0 {
+        "0".to_owned()
+    } else {
+        rounded.to_string()
+    }
 }

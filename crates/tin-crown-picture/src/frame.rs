@@ -56,7 +56,7 @@ impl Frame {
     pub fn capture(plan: &Arc<Plan>, drill: DrillIx, tick: Tick) -> Result<Frame, FrameError> {
         let half_second = plan.rate.div_ceil(2);
         let mut sim = Sim::new(plan, drill);
-                let mut trails: Vec<Vec<Vec2>> = vec![Vec::new(); plan.actors.len()];
+        let mut trails: Vec<Vec<Vec2>> = vec![Vec::new(); plan.actors.len()];
         loop {
             if sim.tick().0 + half_second >= tick.0 {
                 for (trail, actor) in trails.iter_mut().zip(plan.cast()) {

@@ -24,8 +24,12 @@ pub(crate) fn spread(labels: &[Area], frame: Area) -> Vec<Option<Area>> {
     let mut placed: Vec<Area> = Vec::new();
     let place = |label: &Area| {
         let mut home = *label;
-        home.x = home.x.clamp(frame.x, (frame.x + frame.width - home.width).max(frame.x));
-        home.y = home.y.clamp(frame.y, (frame.y + frame.height - home.height).max(frame.y));
+        home.x = home
+            .x
+            .clamp(frame.x, (frame.x + frame.width - home.width).max(frame.x));
+        home.y = home
+            .y
+            .clamp(frame.y, (frame.y + frame.height - home.height).max(frame.y));
         let steps = (frame.height / 4.0) as i32;
         let tried = (0..steps).flat_map(|step| [-step, step]).map(|step| Area {
             y: home.y + 4.0 * f64::from(step),
@@ -46,8 +50,18 @@ mod tests {
 
     #[test]
     fn crowded_labels_do_not_overlap_and_stay_in_the_frame() {
-        let frame = Area { x: 0.0, y: 0.0, width: 200.0, height: 100.0 };
-        let label = Area { x: 150.0, y: 40.0, width: 80.0, height: 20.0 };
+        let frame = Area {
+            x: 0.0,
+            y: 0.0,
+            width: 200.0,
+            height: 100.0,
+        };
+        let label = Area {
+            x: 150.0,
+            y: 40.0,
+            width: 80.0,
+            height: 20.0,
+        };
         let placed = spread(&[label; 7], frame);
         let there: Vec<Area> = placed.iter().flatten().copied().collect();
         assert_eq!(there.len(), 5, "five of height 20 fit in 100");

@@ -32,7 +32,11 @@ pub(crate) fn outline(view: &View, shape: &Shape, at: Vec2) -> String {
         let along = to - from;
         let out = Vec2::new(along.y, -along.x) * (radius / along.length());
         let begin = from + out;
-        path += &if index == 0 { format!("M{}", place(begin)) } else { arc(begin) };
+        path += &if index == 0 {
+            format!("M{}", place(begin))
+        } else {
+            arc(begin)
+        };
         path += &format!("L{}", place(to + out));
     }
     let along = points[1] - points[0];

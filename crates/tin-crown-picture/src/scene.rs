@@ -87,7 +87,12 @@ pub(crate) fn draw(frame: &Frame, look: &Look) -> String {
     canvas.rect([0.0, 0.0, WIDTH, height], &[("fill", look.ground)]);
     heading(&mut canvas, look, &plan.title, &caption);
     clip(&mut canvas, &view.area);
-    let Area { x, y, width, height } = view.area;
+    let Area {
+        x,
+        y,
+        width,
+        height,
+    } = view.area;
     canvas.rect([x, y, width, height], &[("fill", look.arena)]);
     canvas.open("g", &[("clip-path", "url(#arena)")]);
     solids(&mut canvas, look, &view, plan);
@@ -100,7 +105,11 @@ pub(crate) fn draw(frame: &Frame, look: &Look) -> String {
     canvas.close("g");
     canvas.rect(
         [x, y, width, height],
-        &[("fill", "none"), ("stroke", look.ink), ("stroke-width", "1.5")],
+        &[
+            ("fill", "none"),
+            ("stroke", look.ink),
+            ("stroke-width", "1.5"),
+        ],
     );
     rulers(&mut canvas, look, &view, plan.arena.bounds);
     tags(&mut canvas, look, &view, frame);
@@ -122,14 +131,23 @@ fn marks(frame: &Frame) -> Vec<Mark> {
         }
     };
     mark(Mark::Hitbox, specs().any(|spec| !spec.hitboxes.is_empty()));
-    mark(Mark::Hurtbox, specs().any(|spec| !spec.hurtboxes.is_empty()));
+    mark(
+        Mark::Hurtbox,
+        specs().any(|spec| !spec.hurtboxes.is_empty()),
+    );
     mark(Mark::Body, specs().any(|spec| spec.body.is_some()));
     let moving = specs().any(|spec| spec.solid.is_some());
-    mark(Mark::Solid, moving || solids.iter().any(|solid| !solid.one_way));
+    mark(
+        Mark::Solid,
+        moving || solids.iter().any(|solid| !solid.one_way),
+    );
     mark(Mark::OneWay, solids.iter().any(|solid| solid.one_way));
     let moved = |figure: &Figure| figure.trail.iter().any(|&at| at != figure.at);
     mark(Mark::Trail, frame.figures.iter().any(moved));
-    mark(Mark::Invincible, frame.figures.iter().any(|figure| figure.invincible));
+    mark(
+        Mark::Invincible,
+        frame.figures.iter().any(|figure| figure.invincible),
+    );
     marks
 }
 
@@ -157,7 +175,11 @@ fn clip(canvas: &mut Canvas, area: &Area) {
 
 fn solids(canvas: &mut Canvas, look: &Look, view: &View, plan: &Plan) {
     for solid in &plan.arena.solids {
-        let mark = if solid.one_way { Mark::OneWay } else { Mark::Solid };
+        let mark = if solid.one_way {
+            Mark::OneWay
+        } else {
+            Mark::Solid
+        };
         canvas.rect(view.rect(solid.bounds), &mark.style(look));
     }
 }
@@ -179,7 +201,11 @@ fn trail(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure) {
 
 fn boxes(canvas: &mut Canvas, look: &Look, view: &View, plan: &Plan, figure: &Figure) {
     let spec = plan.spec(figure.actor);
-    let hurtbox = if figure.invincible { Mark::Invincible } else { Mark::Hurtbox };
+    let hurtbox = if figure.invincible {
+        Mark::Invincible
+    } else {
+        Mark::Hurtbox
+    };
     let sorts: [(Mark, Vec<_>); 4] = [
         (Mark::Solid, spec.solid.iter().collect()),
         (Mark::Body, spec.body.iter().collect()),
@@ -216,7 +242,12 @@ fn rulers(canvas: &mut Canvas, look: &Look, view: &View, bounds: Bounds) {
             note(x, bottom + 20.0, Anchor::Middle, &value.to_string());
         }
     }
-    note(view.area.x + view.area.width, bottom + 20.0, Anchor::End, "x, units");
+    note(
+        view.area.x + view.area.width,
+        bottom + 20.0,
+        Anchor::End,
+        "x, units",
+    );
     for value in multiples(step, bounds.min.y, bounds.max.y) {
         let [_, y] = view.place(Vec2::new(bounds.min.x, value));
         if y > view.area.y + 22.0 {
@@ -266,7 +297,9 @@ fn tags(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame) {
         .iter()
         .map(|figure| {
             let rows = rows(figure);
-            let texts = rows.iter().map(|row| 52.0 + width(row, 13.0, Weight::Regular));
+            let texts = rows
+                .iter()
+                .map(|row| 52.0 + width(row, 13.0, Weight::Regular));
             let wide = texts.fold(width(&name(figure), NAME, Weight::SemiBold), f64::max);
             let [x, top] = above(view, plan.spec(figure.actor), figure);
             let high = ROW * (1 + rows.len()) as f64 + 2.0;
@@ -352,6 +385,10 @@ fn gauge(canvas: &mut Canvas, look: &Look, [x, y]: [f64; 2], meter: &MeterPlan, 
     canvas.rect([x, y, LENGTH * share, 9.0], &[("fill", look.verdigris)]);
     canvas.rect(
         [x, y, LENGTH, 9.0],
-        &[("fill", "none"), ("stroke", look.ink), ("stroke-width", "1")],
+        &[
+            ("fill", "none"),
+            ("stroke", look.ink),
+            ("stroke-width", "1"),
+        ],
     );
 }

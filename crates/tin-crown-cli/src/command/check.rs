@@ -57,7 +57,9 @@ fn text(sources: &[Source]) -> Result<(), Failure> {
 fn counted(source: &Source) -> String {
     let count = |severity| {
         let findings = source.checked.findings.iter();
-        findings.filter(|finding| finding.severity == severity).count()
+        findings
+            .filter(|finding| finding.severity == severity)
+            .count()
     };
     let found: Vec<String> = [
         (count(Severity::Error), "error"),
@@ -68,7 +70,11 @@ fn counted(source: &Source) -> String {
     .filter(|(count, _)| *count > 0)
     .map(|(count, what)| plural(count, what))
     .collect();
-    let found = if found.is_empty() { "nothing to find fault with".to_owned() } else { found.join(", ") };
+    let found = if found.is_empty() {
+        "nothing to find fault with".to_owned()
+    } else {
+        found.join(", ")
+    };
     match &source.checked.plan {
         Some(plan) => format!("{}; {found}", sized(plan)),
         None => found,
@@ -93,7 +99,9 @@ fn machine(sources: &[Source]) -> Result<(), Failure> {
         .iter()
         .map(|source| {
             let found = source.checked.findings.iter();
-            let findings: Vec<_> = found.map(|finding| findings::json(source, finding)).collect();
+            let findings: Vec<_> = found
+                .map(|finding| findings::json(source, finding))
+                .collect();
             json!({ "file": source.name, "findings": findings })
         })
         .collect();

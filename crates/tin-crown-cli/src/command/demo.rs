@@ -37,7 +37,13 @@ pub fn run(args: &Demo) -> Result<Done, Failure> {
         let source = source::checked(name, text.as_bytes());
         let plan = source.plan()?;
         let drills: Vec<_> = plan.all_drills().collect();
-        replay::print(&mut out, &plan, &drills, LedgerFormat::Table, &Choice::default())?;
+        replay::print(
+            &mut out,
+            &plan,
+            &drills,
+            LedgerFormat::Table,
+            &Choice::default(),
+        )?;
     }
     writeln!(
         out,

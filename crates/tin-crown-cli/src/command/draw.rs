@@ -55,7 +55,11 @@ fn drill(plan: &Plan, name: Option<&str>, file: &str) -> Result<DrillIx, Failure
         (None, _) => Err(Failure::new(format!("{file} has no drill to draw"))
             .help("add one, for example:\n\n    [drill.look]\n    length = \"5s\"")),
         _ => {
-            let names: Vec<&str> = plan.drills.iter().map(|drill| drill.name.as_str()).collect();
+            let names: Vec<&str> = plan
+                .drills
+                .iter()
+                .map(|drill| drill.name.as_str())
+                .collect();
             Err(Failure::new(format!("{file} has several drills"))
                 .help(format!("name one with --drill: {}", names.join(", "))))
         }

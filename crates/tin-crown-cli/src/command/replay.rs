@@ -14,7 +14,11 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
     let plan = source.plan()?;
     let drills = drills(&plan, &args.drill, &source.name)?;
     if args.format == LedgerFormat::Csv && drills.len() > 1 {
-        let names: Vec<&str> = plan.drills.iter().map(|drill| drill.name.as_str()).collect();
+        let names: Vec<&str> = plan
+            .drills
+            .iter()
+            .map(|drill| drill.name.as_str())
+            .collect();
         return Err(Failure::new("a CSV holds one drill")
             .help(format!("name it with --drill: {}", names.join(", "))));
     }
@@ -45,7 +49,10 @@ fn drills(plan: &Plan, names: &[String], file: &str) -> Result<Vec<DrillIx>, Fai
     }
     names
         .iter()
-        .map(|name| plan.drill(name).map_err(|error| Failure::new(error.to_string())))
+        .map(|name| {
+            plan.drill(name)
+                .map_err(|error| Failure::new(error.to_string()))
+        })
         .collect()
 }
 
@@ -98,9 +105,9 @@ impl<'p> Choice<'p> {
                 let fail = |what: String, help: String| {
                     Failure::new(format!("{option} {text}: {what}")).help(help)
                 };
-                let selector: Selector = text
-                    .parse()
-                    .map_err(|error| fail(format!("{error}"), "give one actor or a group".into()))?;
+                let selector: Selector = text.parse().map_err(|error| {
+                    fail(format!("{error}"), "give one actor or a group".into())
+                })?;
                 if selector.part.is_some() {
                     let what = "boxes cannot be chosen here".to_owned();
                     return Err(fail(what, format!("write {option} {}", selector.who)));
@@ -111,7 +118,8 @@ impl<'p> Choice<'p> {
                     .map_err(|error| fail(error.to_string(), error.help))
             }
         };
-        let tick = |time: Option<tin_crown::Duration>| time.map(|time| Tick(time.ticks(plan.rate).0));
+        let tick =
+            |time: Option<tin_crown::Duration>| time.map(|time| Tick(time.ticks(plan.rate).0));
         Ok(Choice {
             who: select("--who", &args.who)?,
             whom: select("--whom", &args.whom)?,
@@ -126,8 +134,7 @@ impl<'p> Choice<'p> {
 
     fn has(&self, event: &Event) -> bool {
         let among = |selection: &Option<Selection<'_>>, actor: Option<tin_crown::ActorIx>| {
-            selection
-                .is_none_or(|selection| actor.is_some_and(|actor| selection.contains(actor)))
+            selection.is_none_or(|selection| actor.is_some_and(|actor| selection.contains(actor)))
         };
         among(&self.who, event.who)
             && among(&self.whom, event.whom)

@@ -9,5 +9,5 @@ mod vec2;
 
 pub use bounds::Bounds;
 pub use shape::{Shape, ShapeError};
-pub use sweep::{Interval, TOUCH, overlap, sweep};
+pub use sweep::{Interval, TOUCH, overlap, sweep, sweep_upright};
 pub use vec2::Vec2;

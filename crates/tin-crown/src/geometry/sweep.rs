@@ -6,7 +6,7 @@
 //! rectangle on each edge and a disc on each corner. Written so that a mirrored question has the
 //! mirrored answer, bit for bit.
 
-use super::{Shape, Vec2};
+use super::{Bounds, Shape, Vec2};
 
 /// Two boxes overlap when they are more than this far inside each other, in units.
 pub const TOUCH: f64 = 1e-6;
@@ -29,6 +29,11 @@ impl Interval {
         from: f64::INFINITY,
         to: f64::NEG_INFINITY,
     };
+
+    /// Whether it is not empty. Of a path of no length: whether the two overlap.
+    pub fn is_some_time(self) -> bool {
+        self.from < self.to
+    }
 
     /// The first moment from 0 to 1 within the interval.
     pub fn first_moment(self) -> Option<f64> {
@@ -80,11 +85,7 @@ impl Interval {
 /// of f64, and counts overlap as more than [`TOUCH`] inside each other.
 pub fn sweep(standing: &Shape, moving: &Shape, offset: Vec2, path: Vec2) -> Interval {
     if standing.is_upright() && moving.is_upright() {
-        let (a, b) = (standing.bounds(), moving.bounds());
-        let low = a.min - b.max + Vec2::new(TOUCH, TOUCH);
-        let high = a.max - b.min - Vec2::new(TOUCH, TOUCH);
-        return Interval::slab(offset.x, path.x, low.x, high.x)
-            .and(Interval::slab(offset.y, path.y, low.y, high.y));
+        return sweep_upright(standing.bounds(), moving.bounds(), offset, path);
     }
     let radius = standing.radius() + moving.radius();
     if radius == 0.0 {
@@ -94,10 +95,17 @@ pub fn sweep(standing: &Shape, moving: &Shape, offset: Vec2, path: Vec2) -> Inte
     }
 }
 
+/// [`sweep`] for upright rectangles with sharp corners, which are all bounds.
+pub fn sweep_upright(standing: Bounds, moving: Bounds, offset: Vec2, path: Vec2) -> Interval {
+    let low = standing.min - moving.max + Vec2::new(TOUCH, TOUCH);
+    let high = standing.max - moving.min - Vec2::new(TOUCH, TOUCH);
+    Interval::slab(offset.x, path.x, low.x, high.x)
+        .and(Interval::slab(offset.y, path.y, low.y, high.y))
+}
+
 /// Whether the two overlap, `moving` being `offset` away from `standing`.
 pub fn overlap(standing: &Shape, moving: &Shape, offset: Vec2) -> bool {
-    let interval = sweep(standing, moving, offset, Vec2::ZERO);
-    interval.from < interval.to
+    sweep(standing, moving, offset, Vec2::ZERO).is_some_time()
 }
 
 /// How far a shape's core reaches from its origin along `axis`: least and greatest.

@@ -146,12 +146,12 @@ fn change(
         .caused_by(Some(line));
     let empty = after == Amount::ZERO && plan.meters[meter.index()] == crate::plan::HEALTH;
     if empty {
-        let whom = &mut state.actors[candidate.whom.index()];
-        whom.doom.get_or_insert(Doom {
+        let doom = Doom {
             of: DeathCause::Health,
             hit: Some(line),
             by: Some(candidate.who),
-        });
+        };
+        state.doom(candidate.whom, doom);
     }
 }
 
@@ -198,10 +198,11 @@ fn shove(
 
 /// Who is wholly outside the arena.
 fn leave(plan: &Plan, state: &mut State) {
-    for index in (0..state.actors.len()).map(ActorIx::new) {
+    for nth in 0..state.confined.len() {
+        let index = state.confined[nth];
         let spec = plan.spec(index);
         let actor = &mut state.actors[index.index()];
-        if !actor.alive || spec.outside == Outside::Stays {
+        if !actor.alive {
             continue;
         }
         let extent = match &spec.body {
@@ -224,19 +225,25 @@ fn leave(plan: &Plan, state: &mut State) {
             actor.alive = false;
             state.ledger.push(state.tick, Some(index), What::Vanish);
         } else {
-            actor.doom.get_or_insert(Doom {
+            let doom = Doom {
                 of: DeathCause::Outside,
                 hit: None,
                 by: None,
-            });
+            };
+            state.doom(index, doom);
         }
     }
 }
 
 /// Deaths begin, once a life. A sequence without steps is over at once.
 fn die(plan: &Plan, state: &mut State) {
+    if state.doomed.is_empty() {
+        return;
+    }
     let mut player_gone = false;
-    for index in (0..state.actors.len()).map(ActorIx::new) {
+    state.doomed.sort_unstable();
+    for nth in 0..state.doomed.len() {
+        let index = state.doomed[nth];
         let actor = &mut state.actors[index.index()];
         let Some(doom) = actor.doom.take().filter(|_| actor.alive) else {
             continue;
@@ -252,9 +259,9 @@ fn die(plan: &Plan, state: &mut State) {
         event.caused_by(Some(line));
         player_gone |= plan.spec(index).player;
     }
-    let mut players =
-        (0..state.actors.len()).filter(|&index| plan.spec(ActorIx::new(index)).player);
-    if player_gone && players.all(|index| !state.actors[index].alive) {
+    state.doomed.clear();
+    let mut players = plan.cast().filter(|&index| plan.spec(index).player);
+    if player_gone && players.all(|index| !state.actors[index.index()].alive) {
         state.outcome = Some(Outcome::Lost);
     }
 }

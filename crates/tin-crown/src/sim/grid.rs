@@ -16,8 +16,14 @@ pub(super) struct Grid {
     rows: u32,
     /// Where each cell's list begins in `listed`; one more than there are cells.
     starts: Vec<u32>,
-    listed: Vec<u32>,
-    bounds: Vec<Bounds>,
+    listed: Vec<Listed>,
+}
+
+/// A rectangle in the list of a cell, where it is read without looking elsewhere.
+#[derive(Clone, Copy, Debug)]
+struct Listed {
+    bounds: Bounds,
+    index: u32,
 }
 
 /// The cells of a rectangle, both ends included.
@@ -61,7 +67,6 @@ impl Grid {
             rows,
             starts: vec![0; (columns * rows) as usize + 1],
             listed: Vec::new(),
-            bounds: Vec::new(),
         }
     }
 
@@ -84,13 +89,10 @@ impl Grid {
     }
 
     /// Replaces what is listed.
-    pub fn fill(&mut self, all: impl Iterator<Item = Bounds>) {
-        self.bounds.clear();
-        self.bounds.extend(all);
+    pub fn fill(&mut self, all: impl Iterator<Item = Bounds> + Clone) {
         self.starts.fill(0);
-        let mut bounds = std::mem::take(&mut self.bounds);
-        for &rectangle in &bounds {
-            let cells = self.cells(rectangle);
+        for bounds in all.clone() {
+            let cells = self.cells(bounds);
             for row in cells.low..=cells.high {
                 for column in cells.left..=cells.right {
                     self.starts[(row * self.columns + column) as usize + 1] += 1;
@@ -101,14 +103,19 @@ impl Grid {
             self.starts[cell] += self.starts[cell - 1];
         }
         let total = self.starts[self.starts.len() - 1];
-        self.listed.resize(total as usize, 0);
+        let nothing = Listed {
+            bounds: Bounds::EMPTY,
+            index: 0,
+        };
+        self.listed.resize(total as usize, nothing);
         // Each start moves on as its cell fills, and ends where the next cell began…
-        for (index, &rectangle) in bounds.iter().enumerate() {
-            let cells = self.cells(rectangle);
+        for (index, bounds) in all.enumerate() {
+            let cells = self.cells(bounds);
+            let index = index as u32;
             for row in cells.low..=cells.high {
                 for column in cells.left..=cells.right {
                     let start = &mut self.starts[(row * self.columns + column) as usize];
-                    self.listed[*start as usize] = index as u32;
+                    self.listed[*start as usize] = Listed { bounds, index };
                     *start += 1;
                 }
             }
@@ -117,7 +124,6 @@ impl Grid {
         self.starts
             .copy_within(..self.columns as usize * self.rows as usize, 1);
         self.starts[0] = 0;
-        std::mem::swap(&mut self.bounds, &mut bounds);
     }
 
     /// Calls `found` with the index of every listed rectangle that meets `bounds`, once each.
@@ -127,8 +133,11 @@ impl Grid {
             for column in cells.left..=cells.right {
                 let cell = (row * self.columns + column) as usize;
                 let (from, to) = (self.starts[cell] as usize, self.starts[cell + 1] as usize);
-                for &index in &self.listed[from..to] {
-                    let other = self.bounds[index as usize];
+                for &Listed {
+                    bounds: other,
+                    index,
+                } in &self.listed[from..to]
+                {
                     if other.meets(bounds)
                         && self.column(other.min.x.max(bounds.min.x)) == column
                         && self.row(other.min.y.max(bounds.min.y)) == row

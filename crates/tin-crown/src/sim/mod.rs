@@ -144,8 +144,7 @@ impl Sim {
                 tick: state.tick,
             });
         }
-        state.begin_tick();
-        clocks::run(plan, state);
+        clocks::run(state);
         intent::run(plan, state);
         motion::run(plan, state);
         judge(plan, state);

@@ -240,7 +240,7 @@ fn move_solid(plan: &Plan, state: &mut State, index: ActorIx) {
                 // behind.
                 let (moved, _) = shift(plan, state, rider, body, axis, by, Some(index));
                 if moved.abs() + TOUCH < pushed.abs() {
-                    doom(&mut state.actors[rider.index()]);
+                    squeeze(state, rider);
                 }
             } else if pushed != 0.0 {
                 push(plan, state, rider, body, axis, pushed, Some(index));
@@ -262,14 +262,15 @@ fn push(
 ) {
     let (moved, _) = shift(plan, state, index, body, axis, by, except);
     if moved.abs() + TOUCH < by.abs() {
-        doom(&mut state.actors[index.index()]);
+        squeeze(state, index);
     }
 }
 
-fn doom(actor: &mut Actor) {
-    actor.doom.get_or_insert(Doom {
+fn squeeze(state: &mut State, index: ActorIx) {
+    let doom = Doom {
         of: DeathCause::Squeezed,
         hit: None,
         by: None,
-    });
+    };
+    state.doom(index, doom);
 }

@@ -1,10 +1,10 @@
 //! All that a replay remembers from one tick to the next.
 
 use crate::amount::Amount;
-use crate::encounter::{Against, Axis, Facing};
+use crate::encounter::{Against, Axis, Facing, Outside};
 use crate::geometry::Vec2;
 use crate::ledger::{DeathCause, Ledger, LineId, Outcome};
-use crate::plan::{ActorIx, ButtonIx, DrillIx, Plan, RuleIx};
+use crate::plan::{ActorIx, ButtonIx, DrillIx, Plan, RuleIx, SideIx, Spec};
 use crate::time::Tick;
 
 use super::pairs::Pairs;
@@ -20,9 +20,13 @@ pub(super) struct State {
     pub actors: Vec<Actor>,
     /// The meters of all actors, one actor's after the other's.
     pub meters: Vec<Amount>,
-    /// Actors that are solids, and those that have bodies, in the order of ids.
+    /// Actors that are solids, that have bodies, and that may not leave the arena, each in the order
+    /// of ids.
     pub solids: Vec<ActorIx>,
     pub bodies: Vec<ActorIx>,
+    pub confined: Vec<ActorIx>,
+    /// Who is to die in phase 6.
+    pub doomed: Vec<ActorIx>,
     pub fixed: FixedSolids,
     /// The next edge of the drill.
     pub next_edge: usize,
@@ -38,9 +42,10 @@ pub(super) struct State {
 /// An actor between two ticks.
 #[derive(Clone, Debug)]
 pub(super) struct Actor {
+    pub alive: bool,
+    pub side: Option<SideIx>,
     /// Where its meters begin.
     pub first_meter: usize,
-    pub alive: bool,
     /// The tick on which it appeared.
     pub appeared: Tick,
     pub at: Vec2,
@@ -167,8 +172,9 @@ pub(super) enum Because {
 }
 
 impl Actor {
-    /// Opens a window, or lengthens the one of the same scope.
-    pub fn open(&mut self, window: Window) {
+    /// Opens a window, or lengthens the one of the same scope. Those that are over make room.
+    pub fn open(&mut self, tick: Tick, window: Window) {
+        self.windows.retain(|window| window.until > tick);
         match self
             .windows
             .iter_mut()
@@ -217,8 +223,9 @@ impl State {
                     _ => placed.facing.sign(),
                 };
                 Actor {
-                    first_meter,
                     alive: true,
+                    side: spec.side,
+                    first_meter,
                     appeared: Tick(0),
                     at: placed.at,
                     start: placed.at,
@@ -238,7 +245,7 @@ impl State {
                 }
             })
             .collect();
-        let with = |has: fn(&crate::plan::Spec) -> bool| -> Vec<ActorIx> {
+        let with = |has: fn(&Spec) -> bool| -> Vec<ActorIx> {
             let all = (0..plan.actors.len()).map(ActorIx::new);
             all.filter(|&actor| has(plan.spec(actor))).collect()
         };
@@ -249,6 +256,8 @@ impl State {
             meters,
             solids: with(|spec| spec.solid.is_some()),
             bodies: with(|spec| spec.body.is_some()),
+            confined: with(|spec| spec.outside != Outside::Stays),
+            doomed: Vec::new(),
             fixed: FixedSolids::new(&plan.arena),
             next_edge: 0,
             touching: Touching::new(plan),
@@ -265,14 +274,12 @@ impl State {
         self.outcome.is_some() || self.tick >= plan.drills[self.drill.index()].last
     }
 
-    pub fn begin_tick(&mut self) {
-        self.tick.0 += 1;
-        self.lines_before = self.ledger.len();
-        for actor in &mut self.actors {
-            actor.start = actor.at;
-            actor.turned = false;
-            actor.jumps = false;
-            actor.buttons.begin_tick();
+    /// Says what an actor is to die of, unless it is doomed already.
+    pub fn doom(&mut self, actor: ActorIx, doom: Doom) {
+        let own = &mut self.actors[actor.index()].doom;
+        if own.is_none() {
+            *own = Some(doom);
+            self.doomed.push(actor);
         }
     }
 }

@@ -2,8 +2,8 @@
 
 use super::grid::Grid;
 use super::state::{Actor, State};
-use crate::encounter::Contact;
-use crate::geometry::{Bounds, Vec2, overlap, sweep};
+use crate::encounter::{Contact, Facing};
+use crate::geometry::{Bounds, Interval, Vec2, sweep, sweep_upright};
 use crate::plan::{ActorIx, BoxIx, BoxPlan, Plan, ProfileIx, RuleIx};
 use crate::time::Tick;
 
@@ -18,17 +18,22 @@ pub(super) struct Touching {
     /// In the order of who, hitbox, whom and hurtbox.
     pub now: Vec<Touch>,
     last: Vec<Touch>,
-    hurtboxes: Vec<Placed>,
+    /// The boxes that rules concern, in the order of actors and boxes.
+    gives: Vec<Part>,
+    takes: Vec<Part>,
+    /// The live ones among `takes`, with the space each takes up over the tick.
+    live: Vec<(u32, Bounds)>,
     grid: Grid,
     near: Vec<u32>,
 }
 
 /// A hitbox that touches a hurtbox.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug)]
 pub(super) struct Touch {
     pub pair: BoxPair,
     /// When, in 4096ths of the tick.
     pub moment: u16,
+    profiles: [ProfileIx; 2],
 }
 
 /// A hitbox and a hurtbox.
@@ -40,28 +45,74 @@ pub(super) struct BoxPair {
     pub hurtbox: BoxIx,
 }
 
-/// A live box with the space it takes up over the tick.
+/// A box that rules concern: what has to be known of it at every tick, close together.
 #[derive(Clone, Copy, Debug)]
-struct Placed {
+struct Part {
     actor: ActorIx,
     part: BoxIx,
+    /// Whether its bounds say all there is to say.
+    upright: bool,
     profile: ProfileIx,
-    bounds: Bounds,
+    right: Bounds,
+    left: Bounds,
+}
+
+impl Part {
+    fn bounds(&self, facing: Facing) -> Bounds {
+        match facing {
+            Facing::Right => self.right,
+            Facing::Left => self.left,
+        }
+    }
+
+    /// The space it takes up over the tick.
+    fn space(&self, actor: &Actor, swept: bool) -> Bounds {
+        let bounds = self.bounds(actor.facing);
+        let end = bounds.moved(actor.at);
+        if swept {
+            end.joined(bounds.moved(actor.start))
+        } else {
+            end
+        }
+    }
+}
+
+fn parts<'p>(
+    actor: ActorIx,
+    boxes: &'p [BoxPlan],
+    profiles: &'p [ProfileIx],
+) -> impl Iterator<Item = Part> + use<'p> {
+    let all = boxes.iter().zip(profiles).enumerate();
+    let concerned = all.filter(|(_, (_, profile))| profile.index() != 0);
+    concerned.map(move |(part, (plan, &profile))| {
+        let (right, left) = (plan.shape(Facing::Right), plan.shape(Facing::Left));
+        Part {
+            actor,
+            part: BoxIx::new(part),
+            upright: right.is_upright(),
+            profile,
+            right: right.bounds(),
+            left: left.bounds(),
+        }
+    })
 }
 
 impl Touching {
     pub fn new(plan: &Plan) -> Touching {
-        let boxes = plan.actors.iter().flat_map(|actor| {
-            let spec = &plan.specs[actor.spec.index()];
-            spec.hurtboxes
-                .iter()
-                .map(|hurtbox| hurtbox.shape(actor.facing).bounds().moved(actor.at))
-        });
+        let (mut gives, mut takes) = (Vec::new(), Vec::new());
+        for (index, actor) in plan.cast().zip(&plan.actors) {
+            let spec = plan.spec(index);
+            gives.extend(parts(index, &spec.hitboxes, &actor.gives));
+            takes.extend(parts(index, &spec.hurtboxes, &actor.takes));
+        }
+        let grid = Grid::new(plan.arena.bounds, takes.iter().map(|part| part.right));
         Touching {
             now: Vec::new(),
             last: Vec::new(),
-            hurtboxes: Vec::new(),
-            grid: Grid::new(plan.arena.bounds, boxes),
+            gives,
+            takes,
+            live: Vec::new(),
+            grid,
             near: Vec::new(),
         }
     }
@@ -71,70 +122,78 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
     let Touching {
         now,
         last,
-        hurtboxes,
+        gives,
+        takes,
+        live,
         grid,
         near,
     } = &mut state.touching;
     let (actors, tick) = (&state.actors, state.tick);
+    let swept = plan.arena.contact == Contact::Swept;
     std::mem::swap(now, last);
     now.clear();
-    hurtboxes.clear();
-    let living = || {
-        let all = actors.iter().enumerate().filter(|(_, actor)| actor.alive);
-        all.map(|(index, actor)| (ActorIx::new(index), actor))
-    };
-    for (index, actor) in living() {
-        let boxes = plan.spec(index).hurtboxes.iter();
-        let profiles = &plan.actors[index.index()].takes;
-        hurtboxes.extend(placed(plan, index, actor, tick, boxes.zip(profiles)));
+    live.clear();
+    for (index, part) in takes.iter().enumerate() {
+        let actor = &actors[part.actor.index()];
+        if actor.alive {
+            live.push((index as u32, part.space(actor, swept)));
+        }
     }
-    grid.fill(hurtboxes.iter().map(|hurtbox| hurtbox.bounds));
+    grid.fill(live.iter().map(|(_, space)| *space));
     let mut earlier = last.iter().peekable();
-    for (index, actor) in living() {
-        let boxes = plan.spec(index).hitboxes.iter();
-        let profiles = &plan.actors[index.index()].gives;
-        for hitbox in placed(plan, index, actor, tick, boxes.zip(profiles)) {
-            near.clear();
-            grid.query(hitbox.bounds, |found| {
-                let hurtbox = &hurtboxes[found as usize];
-                if hurtbox.actor != index && paired(plan, &hitbox, hurtbox).next().is_some() {
-                    near.push(found);
-                }
-            });
-            // The hurtboxes are in the order of actors and boxes, so their numbers are too.
-            near.sort_unstable();
-            for &found in &*near {
-                let hurtbox = &hurtboxes[found as usize];
-                let pair = BoxPair {
-                    who: index,
-                    hitbox: hitbox.part,
-                    whom: hurtbox.actor,
-                    hurtbox: hurtbox.part,
-                };
-                while earlier.next_if(|touch| touch.pair < pair).is_some() {}
-                let touched = earlier.peek().is_some_and(|touch| touch.pair == pair);
-                let whom = &actors[hurtbox.actor.index()];
-                if let Some(moment) = moment(plan, pair, actor, whom, tick, touched) {
-                    now.push(Touch { pair, moment });
-                }
+    for hitbox in &*gives {
+        let who = &actors[hitbox.actor.index()];
+        if !who.alive {
+            continue;
+        }
+        near.clear();
+        grid.query(hitbox.space(who, swept), |found| {
+            let (index, _) = live[found as usize];
+            let hurtbox = &takes[index as usize];
+            if hurtbox.actor != hitbox.actor && pair(plan, hitbox, hurtbox) {
+                near.push(index);
+            }
+        });
+        // The hurtboxes are in the order of actors and boxes, so their numbers are too.
+        near.sort_unstable();
+        for &index in &*near {
+            let hurtbox = &takes[index as usize];
+            let pair = BoxPair {
+                who: hitbox.actor,
+                hitbox: hitbox.part,
+                whom: hurtbox.actor,
+                hurtbox: hurtbox.part,
+            };
+            while earlier.next_if(|touch| touch.pair < pair).is_some() {}
+            let touched = earlier.peek().is_some_and(|touch| touch.pair == pair);
+            let whom = &actors[hurtbox.actor.index()];
+            let meeting = Meeting {
+                plan,
+                hitbox,
+                hurtbox,
+                who,
+                whom,
+            };
+            if let Some(moment) = meeting.moment(tick, touched) {
+                now.push(Touch {
+                    pair,
+                    moment,
+                    profiles: [hitbox.profile, hurtbox.profile],
+                });
             }
         }
     }
 }
 
-/// The rules that pair two boxes, in their order.
-fn paired<'p>(
-    plan: &'p Plan,
-    hitbox: &Placed,
-    hurtbox: &Placed,
-) -> impl Iterator<Item = RuleIx> + use<'p> {
-    common(plan.profile(hitbox.profile), plan.profile(hurtbox.profile))
+/// Whether any rule pairs two boxes.
+fn pair(plan: &Plan, hitbox: &Part, hurtbox: &Part) -> bool {
+    let (gives, takes) = (plan.profile(hitbox.profile), plan.profile(hurtbox.profile));
+    common(gives, takes).next().is_some()
 }
 
 /// The rules that pair the boxes of a touch, in their order.
-pub(super) fn rules<'p>(plan: &'p Plan, pair: &BoxPair) -> impl Iterator<Item = RuleIx> + use<'p> {
-    let gives = plan.actors[pair.who.index()].gives[pair.hitbox.index()];
-    let takes = plan.actors[pair.whom.index()].takes[pair.hurtbox.index()];
+pub(super) fn rules<'p>(plan: &'p Plan, touch: &Touch) -> impl Iterator<Item = RuleIx> + use<'p> {
+    let [gives, takes] = touch.profiles;
     common(plan.profile(gives), plan.profile(takes))
 }
 
@@ -159,57 +218,43 @@ fn common<'p>(
     })
 }
 
-/// The boxes of an actor that rules concern, with the space they take up over the tick.
-fn placed<'p>(
-    plan: &Plan,
-    index: ActorIx,
-    actor: &Actor,
-    tick: Tick,
-    boxes: impl Iterator<Item = (&'p BoxPlan, &'p ProfileIx)>,
-) -> impl Iterator<Item = Placed> {
-    let swept = plan.arena.contact == Contact::Swept && actor.appeared != tick;
-    let (start, at, facing) = (actor.start, actor.at, actor.facing);
-    let concerned = boxes
-        .enumerate()
-        .filter(|(_, (_, profile))| profile.index() != 0);
-    concerned.map(move |(part, (plan, &profile))| {
-        let bounds = plan.shape(facing).bounds();
-        let end = bounds.moved(at);
-        Placed {
-            actor: index,
-            part: BoxIx::new(part),
-            profile,
-            bounds: if swept {
-                end.joined(bounds.moved(start))
-            } else {
-                end
-            },
-        }
-    })
+/// Two boxes that may touch.
+struct Meeting<'s> {
+    plan: &'s Plan,
+    hitbox: &'s Part,
+    hurtbox: &'s Part,
+    who: &'s Actor,
+    whom: &'s Actor,
 }
 
-/// When the two boxes first touch on this tick, if they do.
-fn moment(
-    plan: &Plan,
-    pair: BoxPair,
-    who: &Actor,
-    whom: &Actor,
-    tick: Tick,
-    touched: bool,
-) -> Option<u16> {
-    let hitbox = plan.spec(pair.who).hitboxes[pair.hitbox.index()].shape(who.facing);
-    let hurtbox = plan.spec(pair.whom).hurtboxes[pair.hurtbox.index()].shape(whom.facing);
-    let at_end = || overlap(hurtbox, hitbox, who.at - whom.at);
-    let appeared = who.appeared == tick || whom.appeared == tick;
-    if plan.arena.contact == Contact::Sampled || appeared {
-        return at_end().then_some(END);
+impl Meeting<'_> {
+    /// When they first touch on this tick, if they do.
+    fn moment(&self, tick: Tick, touched: bool) -> Option<u16> {
+        let (who, whom) = (self.who, self.whom);
+        let at_end = || self.sweep(who.at - whom.at, Vec2::ZERO).is_some_time();
+        let appeared = who.appeared == tick || whom.appeared == tick;
+        if self.plan.arena.contact == Contact::Sampled || appeared {
+            return at_end().then_some(END);
+        }
+        let over_the_tick = self.sweep(who.start - whom.start, who.path() - whom.path());
+        let moment = over_the_tick
+            .first_moment()
+            .map(|first| libm::floor(first * PARTS) as u16);
+        if touched {
+            // Who only brushed by on the last tick has to be here again.
+            return at_end().then(|| moment.unwrap_or(END));
+        }
+        moment
     }
-    let (offset, path): (Vec2, Vec2) = (who.start - whom.start, who.path() - whom.path());
-    let first = sweep(hurtbox, hitbox, offset, path).first_moment();
-    let moment = first.map(|first| libm::floor(first * PARTS) as u16);
-    if touched {
-        // Who only brushed by on the last tick has to be here again.
-        return at_end().then(|| moment.unwrap_or(END));
+
+    fn sweep(&self, offset: Vec2, path: Vec2) -> Interval {
+        let (hitbox, hurtbox) = (self.hitbox, self.hurtbox);
+        let (who, whom) = (self.who.facing, self.whom.facing);
+        if hitbox.upright && hurtbox.upright {
+            return sweep_upright(hurtbox.bounds(whom), hitbox.bounds(who), offset, path);
+        }
+        let gives = &self.plan.spec(hitbox.actor).hitboxes[hitbox.part.index()];
+        let takes = &self.plan.spec(hurtbox.actor).hurtboxes[hurtbox.part.index()];
+        sweep(takes.shape(whom), gives.shape(who), offset, path)
     }
-    moment
 }

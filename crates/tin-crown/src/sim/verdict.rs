@@ -66,7 +66,7 @@ fn gather(plan: &Plan, state: &mut State) {
         offers.clear();
         for touch in touches {
             let pair = touch.pair;
-            offers.extend(touch::rules(plan, &pair).map(|rule| Candidate {
+            offers.extend(touch::rules(plan, touch).map(|rule| Candidate {
                 who: pair.who,
                 whom: pair.whom,
                 rule,
@@ -97,10 +97,8 @@ fn gather(plan: &Plan, state: &mut State) {
 fn freeze(plan: &Plan, state: &mut State) {
     for candidate in &mut state.judgement.candidates {
         let rule = &plan.rules[candidate.rule.index()];
-        let (side, other) = (
-            plan.spec(candidate.who).side,
-            plan.spec(candidate.whom).side,
-        );
+        let side = state.actors[candidate.who.index()].side;
+        let other = state.actors[candidate.whom.index()].side;
         if side.is_some() && side == other && !rule.friendly {
             candidate.verdict = Verdict::Ally;
             continue;
@@ -157,11 +155,12 @@ fn settle(plan: &Plan, state: &mut State) {
         pair.next = state.tick + rule.every;
         if spec.after_hit > Ticks(0) {
             let until = state.tick + spec.after_hit;
-            whom.open(Window {
+            let window = Window {
                 scope: Scope::of(spec.against, candidate.who, candidate.rule),
                 until,
                 because: Because::Candidate(index),
-            });
+            };
+            whom.open(state.tick, window);
             candidate.until = Some(until);
         }
     }

@@ -1,0 +1,197 @@
+//! A crowd at constant density, replayed by Tin Crown and by a loop written by hand for just this
+//! crowd, side by side: the cost per actor and tick.
+//!
+//! Everyone patrols on a line of their own and carries a hitbox and a hurtbox; a box overlaps about
+//! half another. Both must come to the same number of hits, or the comparison means nothing.
+
+use std::hint::black_box;
+use std::sync::Arc;
+use std::time::Instant;
+
+use tin_crown::{
+    Arena, BoxSpec, Contact, Drill, Duration, Encounter, Kind, MeterSpec, Motion, Placement, Plan,
+    Rule, Verdict, What,
+};
+
+const RATE: u32 = 60;
+const SIZE: f64 = 10.0;
+const AFTER_HIT: u32 = 30;
+const ROUNDS: usize = 5;
+
+fn main() {
+    println!("Cost per actor and tick, median of {ROUNDS} rounds taken in turn, in ns:");
+    println!(
+        "{:>7} {:>6} {:>9} {:>9} {:>9} {:>14} {:>9}",
+        "actors", "ticks", "sampled", "swept", "by hand", "sampled/hand", "hits"
+    );
+    for (actors, ticks) in [(100, 2400), (1_000, 480), (10_000, 120)] {
+        let crowd = Crowd::new(actors);
+        let sampled = crowd.plan(Contact::Sampled, ticks);
+        let swept = crowd.plan(Contact::Swept, ticks);
+        let mut times = [const { Vec::new() }; 3];
+        let mut hits = [0; 3];
+        for _ in 0..ROUNDS {
+            let mut time = |which: usize, run: &dyn Fn() -> usize| {
+                let start = Instant::now();
+                hits[which] = black_box(run());
+                times[which].push(start.elapsed().as_secs_f64());
+            };
+            time(0, &|| replayed(&sampled));
+            time(1, &|| replayed(&swept));
+            time(2, &|| crowd.by_hand(ticks));
+        }
+        assert_eq!(hits[0], hits[2], "both ways must come to the same hits");
+        let each = times.map(|mut times| {
+            times.sort_by(f64::total_cmp);
+            times[ROUNDS / 2] * 1e9 / (actors as f64 * f64::from(ticks))
+        });
+        println!(
+            "{actors:>7} {ticks:>6} {:>9.1} {:>9.1} {:>9.1} {:>14.2} {:>9}",
+            each[0],
+            each[1],
+            each[2],
+            each[0] / each[2],
+            hits[0]
+        );
+    }
+}
+
+fn replayed(plan: &Arc<Plan>) -> usize {
+    let replay = plan.replay("mill").expect("the crowd can be replayed");
+    let landed = |what: &What| matches!(what, What::Hit(hit) if hit.verdict == Verdict::Landed);
+    let events = replay.ledger().events().iter();
+    events.filter(|event| landed(&event.what)).count()
+}
+
+/// A walker of the crowd.
+#[derive(Clone, Copy)]
+struct Walker {
+    x: f64,
+    y: f64,
+    low: f64,
+    high: f64,
+    speed: f64,
+}
+
+struct Crowd {
+    walkers: Vec<Walker>,
+    side: f64,
+}
+
+impl Crowd {
+    fn new(actors: usize) -> Crowd {
+        // Half an overlap for each box: (2 * SIZE)^2 * density = 0.5.
+        let side = (actors as f64 * 2.0 * (2.0 * SIZE) * (2.0 * SIZE)).sqrt();
+        // A fixed sequence that looks like chance (SplitMix64).
+        let mut seed = 7u64;
+        let mut chance = move || {
+            seed = seed.wrapping_add(0x9e37_79b9_7f4a_7c15);
+            let mut mixed = seed;
+            mixed = (mixed ^ (mixed >> 30)).wrapping_mul(0xbf58_476d_1ce4_e5b9);
+            mixed = (mixed ^ (mixed >> 27)).wrapping_mul(0x94d0_49bb_1331_11eb);
+            ((mixed ^ (mixed >> 31)) >> 11) as f64 / (1u64 << 53) as f64
+        };
+        let walker = |_| {
+            let (x, y) = (chance() * side, chance() * side);
+            Walker {
+                x,
+                y,
+                low: (x - 20.0 - 60.0 * chance()).max(0.0),
+                high: (x + 20.0 + 60.0 * chance()).min(side),
+                speed: 30.0 + 90.0 * chance(),
+            }
+        };
+        Crowd {
+            walkers: (0..actors).map(walker).collect(),
+            side,
+        }
+    }
+
+    fn plan(&self, contact: Contact, ticks: u32) -> Arc<Plan> {
+        let kind = Kind::new()
+            .meter("health", MeterSpec::new(1e6))
+            .hitbox("reach", BoxSpec::rectangle(SIZE, SIZE))
+            .hurtbox("trunk", BoxSpec::rectangle(SIZE, SIZE))
+            .invincible_after_hit(Duration::ticked(AFTER_HIT));
+        let arena = Arena {
+            max: [self.side, self.side],
+            contact,
+            ..Arena::default()
+        };
+        let mut encounter = Encounter::new("crowd")
+            .tick_rate(RATE)
+            .arena(arena)
+            .kind("walker", kind)
+            .rule(Rule::new("shove", "walker", "walker").damage(1.0))
+            .drill("mill", Drill::new(Duration::ticked(ticks)));
+        for (index, walker) in self.walkers.iter().enumerate() {
+            let patrol = Kind::new().motion(Motion::patrol(walker.low, walker.high, walker.speed));
+            encounter = encounter.place(
+                Placement::new("walker", [walker.x, walker.y])
+                    .id(format!("w{index:05}"))
+                    .with(patrol),
+            );
+        }
+        encounter.plan().expect("the crowd has no errors")
+    }
+
+    /// What somebody would write for just this: arrays, a uniform grid, one overlap test.
+    fn by_hand(&self, ticks: u32) -> usize {
+        let dt = 1.0 / f64::from(RATE);
+        let cells = ((self.side / (1.5 * SIZE)) as usize).max(1);
+        let cell = |v: f64| ((v.max(0.0) * cells as f64 / self.side) as usize).min(cells - 1);
+        let mut walkers = self.walkers.clone();
+        let mut heading = vec![1.0; walkers.len()];
+        let mut health = vec![1_000_000i64; walkers.len()];
+        let mut shielded = vec![0u32; walkers.len()];
+        let mut grid: Vec<Vec<u32>> = vec![Vec::new(); cells * cells];
+        let mut log: Vec<(u32, u32, u32)> = Vec::new();
+        for tick in 0..=ticks {
+            grid.iter_mut().for_each(Vec::clear);
+            for (index, walker) in walkers.iter_mut().enumerate() {
+                if tick > 0 {
+                    let heading = &mut heading[index];
+                    if walker.x >= walker.high {
+                        *heading = -1.0;
+                    } else if walker.x <= walker.low {
+                        *heading = 1.0;
+                    }
+                    let end = if *heading > 0.0 {
+                        walker.high
+                    } else {
+                        walker.low
+                    };
+                    if (end - walker.x).abs() <= walker.speed * dt {
+                        walker.x = end;
+                    } else {
+                        walker.x += *heading * walker.speed * dt;
+                    }
+                }
+                grid[cell(walker.y) * cells + cell(walker.x)].push(index as u32);
+            }
+            for (who, walker) in walkers.iter().enumerate() {
+                let (left, right) = (cell(walker.x - SIZE), cell(walker.x + SIZE));
+                let (low, high) = (cell(walker.y - SIZE), cell(walker.y + SIZE));
+                for row in low..=high {
+                    for column in left..=right {
+                        for &whom in &grid[row * cells + column] {
+                            let other = &walkers[whom as usize];
+                            let inside = SIZE - 1e-6;
+                            if whom as usize != who
+                                && (walker.x - other.x).abs() < inside
+                                && (walker.y - other.y).abs() < inside
+                                && shielded[whom as usize] <= tick
+                            {
+                                shielded[whom as usize] = tick + AFTER_HIT;
+                                health[whom as usize] -= 1000;
+                                log.push((tick, who as u32, whom));
+                            }
+                        }
+                    }
+                }
+            }
+        }
+        black_box(&health);
+        log.len()
+    }
+}
