@@ -1,6 +1,7 @@
 //! Findings: what is wrong with an encounter, where, and what to do about it. Data only: drawing
 //! them is somebody else's work.
 
+use std::collections::BTreeSet;
 use std::fmt;
 
 use serde::{Serialize, Serializer};
@@ -180,6 +181,8 @@ pub struct Finding {
     pub help: Option<String>,
     /// Other places that have to do with it, each with a few words.
     pub related: Vec<(Path, String, Option<Span>)>,
+    /// The name that means nothing, when that is what is wrong.
+    pub(crate) missed: Option<String>,
 }
 
 impl Finding {
@@ -201,7 +204,14 @@ impl Finding {
             span: None,
             help: None,
             related: Vec::new(),
+            missed: None,
         }
+    }
+
+    /// Says which name means nothing here.
+    pub(crate) fn missing(mut self, name: &str) -> Finding {
+        self.missed = Some(name.trim_start_matches('#').to_owned());
+        self
     }
 
     pub(crate) fn at_key(mut self) -> Finding {
@@ -290,18 +300,28 @@ impl Findings {
     }
 
     /// Adds those of a later stage, leaving out what only follows from an error already here: a
-    /// finding about a place within which something could not be read.
-    pub(crate) fn follow(&mut self, later: Findings) {
+    /// finding about a place within which something could not be read, or about a name that is one
+    /// of the `lost` words, which could not be read.
+    pub(crate) fn follow(&mut self, later: Findings, lost: &BTreeSet<&str>) {
         let read = self.0.len();
         for finding in later.0 {
-            let follows = self.0[..read].iter().any(|earlier| {
+            let within = self.0[..read].iter().any(|earlier| {
                 earlier.severity == Severity::Error
                     && !finding.path.steps().is_empty()
                     && finding.path.contains(&earlier.path)
             });
-            if !follows {
+            let missed = finding.missed.as_deref();
+            if !within && missed.is_none_or(|name| !lost.contains(name)) {
                 self.push(finding);
             }
+        }
+    }
+
+    /// Leaves out warnings while there are errors: what those spoil may be what they miss.
+    pub(crate) fn withhold_warnings(&mut self) {
+        if self.has_errors() {
+            self.0
+                .retain(|finding| finding.severity != Severity::Warning);
         }
     }
 

@@ -1,7 +1,10 @@
 //! Drills: scripted run-throughs.
 
 use super::read::{At, Read};
+use crate::limits;
 use crate::time::Duration;
+
+const LONGEST: Duration = Duration::ticked(limits::DRILL_TICKS);
 
 /// A scripted run-through, as written.
 #[derive(Clone, Debug, PartialEq)]
@@ -96,7 +99,8 @@ impl Read for Drill {
     fn read(at: At<'_>) -> Option<Drill> {
         at.table(|fields| {
             Some(Drill {
-                length: fields.need("length").unwrap_or(Duration::ticked(1)),
+                // Without a length that can be read, no input comes too late.
+                length: fields.need("length").unwrap_or(LONGEST),
                 seed: fields.get("seed").unwrap_or(0),
                 input: fields.get("input").unwrap_or_default(),
             })

@@ -25,7 +25,7 @@ use std::cell::RefCell;
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
-use crate::finding::{Code, Finding, Findings, Path};
+use crate::finding::{Code, Finding, Findings, Path, Severity};
 use crate::limits;
 use crate::plan::{self, Plan};
 use crate::text::Document;
@@ -203,7 +203,14 @@ pub fn check(bytes: &[u8]) -> Checked {
     let mut plan = None;
     if let Some(encounter) = encounter {
         let (resolved, later) = plan::resolve(&encounter);
-        findings.follow(later);
+        let errors = findings
+            .iter()
+            .filter(|finding| finding.severity == Severity::Error);
+        let lost = errors.flat_map(|finding| document.words(&finding.path));
+        // A name that is missing is told as such, not as an unknown one.
+        let lost = lost.chain([""]).collect();
+        findings.follow(later, &lost);
+        findings.withhold_warnings();
         plan = resolved.filter(|_| !findings.has_errors());
     }
     findings.locate(|path, part| document.locate(path, part));

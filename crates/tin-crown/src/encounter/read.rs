@@ -5,6 +5,7 @@ use std::cell::RefCell;
 use std::collections::BTreeMap;
 
 use crate::finding::{Code, Finding, Findings, Path};
+use crate::nearest::nearest;
 use crate::text::{Entry, Node, Value};
 use crate::time::Duration;
 
@@ -133,6 +134,12 @@ impl Fields<'_> {
             .iter()
             .any(|entry| keys.contains(&entry.key.as_str()))
         {
+            return;
+        }
+        // A slip of the finger is told as the unknown key that it is.
+        let unasked = self.entries.iter().map(|entry| entry.key.as_str());
+        let mut unasked = unasked.filter(|key| !self.asked.contains(key));
+        if unasked.any(|key| nearest(key, keys.iter().copied()).is_some()) {
             return;
         }
         let names: Vec<String> = keys.iter().map(|key| format!("`{key}`")).collect();

@@ -120,18 +120,31 @@ fn reach(shape: &Shape, axis: Vec2) -> (f64, f64) {
 }
 
 /// The cores alone, without their radii. For cores without an inside (points and lines) the answer
-/// is empty.
+/// is empty, or all but.
 fn cores(standing: &Shape, moving: &Shape, offset: Vec2, path: Vec2, inside: f64) -> Interval {
-    let axes = standing.edges().chain(moving.edges());
-    axes.fold(Interval::ALWAYS, |interval, (a, b)| {
-        let axis = (b - a).right().unit();
-        let (standing, moving) = (reach(standing, axis), reach(moving, axis));
-        interval.and(Interval::slab(
-            offset.dot(axis),
-            path.dot(axis),
-            standing.0 - moving.1 + inside,
-            standing.1 - moving.0 - inside,
-        ))
+    axes(standing)
+        .chain(axes(moving))
+        .fold(Interval::ALWAYS, |interval, axis| {
+            let (standing, moving) = (reach(standing, axis), reach(moving, axis));
+            interval.and(Interval::slab(
+                offset.dot(axis),
+                path.dot(axis),
+                standing.0 - moving.1 + inside,
+                standing.1 - moving.0 - inside,
+            ))
+        })
+}
+
+/// The directions across a core's edges; of a line also the one along it, which bounds its ends.
+fn axes(shape: &Shape) -> impl Iterator<Item = Vec2> + '_ {
+    let line = shape.points().len() == 2;
+    shape.edges().enumerate().map(move |(nth, (a, b))| {
+        let along = (b - a).unit();
+        if line && nth == 1 {
+            along
+        } else {
+            along.right()
+        }
     })
 }
 

@@ -10,6 +10,7 @@ use crate::encounter::{Encounter, Facing, Kind};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::Vec2;
 use crate::limits;
+use crate::nearest::nearest;
 
 /// A placed actor.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -64,10 +65,17 @@ pub(super) fn enter<'e>(check: &mut Checker, encounter: &'e Encounter) -> Vec<En
     }
     for (index, place) in encounter.placements.iter().enumerate() {
         let path = placed(index);
-        let Some((kind, _)) = encounter.kinds.get_key_value(&place.kind) else {
-            let known = encounter.kinds.keys().map(String::as_str);
-            check.unknown(path.key("kind"), "kind", &place.kind, known);
-            continue;
+        let kind = match encounter.kinds.get_key_value(&place.kind) {
+            Some((kind, _)) => kind.as_str(),
+            None => {
+                let known = encounter.kinds.keys().map(String::as_str);
+                check.unknown(path.key("kind"), "kind", &place.kind, known.clone());
+                // The kind that was probably meant keeps others from missing the actor.
+                let Some(kind) = nearest(&place.kind, known) else {
+                    continue;
+                };
+                kind
+            }
         };
         let at = check.pair(&path.key("at"), place.at, &limits::COORDINATE);
         let id = place.id.as_deref().unwrap_or(kind);
@@ -90,7 +98,7 @@ pub(super) fn enter<'e>(check: &mut Checker, encounter: &'e Encounter) -> Vec<En
         let count = f64::from(copies.count);
         check.number(path.key("count"), count, &limits::COPIES);
         let step = check.pair(&path.key("step"), copies.step, &limits::COORDINATE);
-        for copy in 0..copies.count {
+        for copy in 0..copies.count.max(1) {
             let at = Vec2::from(at) + Vec2::from(step) * f64::from(copy);
             enter(format!("{id}_{}", copy + 1), at);
         }
@@ -106,8 +114,11 @@ fn unlike_each_other(check: &mut Checker, encounter: &Encounter, all: &mut Vec<E
     for entrant in all.iter() {
         *of_kind.entry(entrant.kind).or_default() += 1;
     }
+    let of_another = |entrant: &Entrant<'_>| {
+        entrant.id != entrant.kind && encounter.kinds.contains_key(&entrant.id)
+    };
     for pair in all.windows(2) {
-        if pair[0].id == pair[1].id {
+        if pair[0].id == pair[1].id && !pair.iter().any(of_another) {
             let (first, second) = if pair[0].path < pair[1].path {
                 (0, 1)
             } else {
@@ -133,7 +144,7 @@ fn unlike_each_other(check: &mut Checker, encounter: &Encounter, all: &mut Vec<E
                         .help("give it an `id` of its own"),
                 );
             }
-        } else if encounter.kinds.contains_key(&entrant.id) {
+        } else if of_another(entrant) {
             let message = format!("the id `{}` is the name of another kind", entrant.id);
             check.report(Finding::new(
                 Code::Duplicate,

@@ -45,7 +45,7 @@ impl Checker {
         };
         let message = format!("{value} is not an amount");
         self.report(Finding::new(Code::OutOfRange, path, message).help(problem));
-        Amount::ZERO
+        Amount::whole(1)
     }
 
     /// A duration in ticks, with a note when rounding moved it by more than 5 %.
@@ -103,6 +103,7 @@ impl Checker {
         known: impl IntoIterator<Item = &'a str> + Clone,
     ) {
         let message = format!("there is no {what} `{name}`");
-        self.report(Finding::new(Code::UnknownName, path, message).suggest(name, known));
+        let finding = Finding::new(Code::UnknownName, path, message).missing(name);
+        self.report(finding.suggest(name, known));
     }
 }

@@ -130,7 +130,8 @@ fn edges(
                 check.duration(path.key("for"), length);
             }
             let message = format!("`{}` has no button `{}`", input.who, input.button);
-            let finding = Finding::new(Code::UnknownName, path.key(key), message);
+            let finding =
+                Finding::new(Code::UnknownName, path.key(key), message).missing(&input.button);
             check.report(if known.is_empty() {
                 finding.help(format!(
                     "`{}` has no `walk`, so no button steers it",

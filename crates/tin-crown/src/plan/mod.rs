@@ -199,7 +199,12 @@ impl Plan {
 pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
     let mut check = Checker {
         findings: Findings::new(),
-        rate: encounter.tick_rate.clamp(1, 1000),
+        // A wrong rate is one finding, not one for every duration too.
+        rate: if limits::TICK_RATE.contains(f64::from(encounter.tick_rate)) {
+            encounter.tick_rate
+        } else {
+            60
+        },
     };
     let root = Path::root();
     check.number(
@@ -311,6 +316,7 @@ pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
     if !check.findings.has_errors() {
         sense::check(&mut check, &plan, &paths);
     }
+    check.findings.withhold_warnings();
     let plan = (!check.findings.has_errors()).then(|| Arc::new(plan));
     (plan, check.findings)
 }

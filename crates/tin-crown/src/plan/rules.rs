@@ -158,6 +158,7 @@ impl World<'_> {
             Err(unknown) => {
                 check.report(
                     Finding::new(Code::UnknownName, path.clone(), unknown.to_string())
+                        .missing(&unknown.name)
                         .help(unknown.help),
                 );
                 return None;
@@ -183,7 +184,7 @@ impl World<'_> {
                 .flat_map(|(_, spec)| role.other().boxes(spec))
                 .any(|plan| plan.name == *part);
             let message = format!("`{who}` has no {} `{part}`", role.key());
-            let finding = Finding::new(Code::UnknownName, path.clone(), message);
+            let finding = Finding::new(Code::UnknownName, path.clone(), message).missing(part);
             let known: BTreeSet<&str> = chosen
                 .clone()
                 .flat_map(|(_, spec)| role.boxes(spec))

@@ -164,10 +164,11 @@ pub(super) fn resolve(
     };
     let body = single("body", &kind.body);
     let solid = single("solid", &kind.solid);
-    if solid
-        .as_ref()
-        .is_some_and(|solid| !solid.right.is_upright())
-    {
+    let upright = |spec: &BoxSpec| {
+        let quarters = spec.turn.unwrap_or(0.0) / 90.0;
+        spec.size.is_some() && quarters == quarters.trunc()
+    };
+    if kind.solid.as_ref().is_some_and(|spec| !upright(spec)) {
         check.report(Finding::new(
             Code::BadShape,
             base.key("solid"),
@@ -214,7 +215,22 @@ fn position(names: &[String], name: &str) -> Option<usize> {
         .ok()
 }
 
+/// A resolved box. One without a form keeps its name, so that others who name it are not blamed.
 fn shape(check: &mut Checker, path: &Path, name: &str, spec: &BoxSpec, up: Up) -> Option<BoxPlan> {
+    let right = match form(check, path, name, spec, up) {
+        Some(shape) => shape,
+        None => Shape::circle(Vec2::ZERO, 1.0).ok()?,
+    };
+    let fixed = spec.fixed.unwrap_or(false);
+    let left = if fixed { right } else { right.mirrored() };
+    Some(BoxPlan {
+        name: name.to_owned(),
+        right,
+        left,
+    })
+}
+
+fn form(check: &mut Checker, path: &Path, name: &str, spec: &BoxSpec, up: Up) -> Option<Shape> {
     let [x, y] = check.pair(
         &path.key("at"),
         spec.at.unwrap_or_default(),
@@ -268,8 +284,8 @@ fn shape(check: &mut Checker, path: &Path, name: &str, spec: &BoxSpec, up: Up) -
         }
         _ => return bad(check, format!("`{name}` has two forms at once")),
     };
-    let right = match shape {
-        Ok(shape) => shape,
+    match shape {
+        Ok(shape) => Some(shape),
         Err(error) => {
             let key = match error {
                 ShapeError::NotConvex | ShapeError::Count => path.key("points"),
@@ -280,19 +296,9 @@ fn shape(check: &mut Checker, path: &Path, name: &str, spec: &BoxSpec, up: Up) -
                 key,
                 format!("`{name}`: {error}"),
             ));
-            return None;
+            None
         }
-    };
-    let left = if spec.fixed.unwrap_or(false) {
-        right
-    } else {
-        right.mirrored()
-    };
-    Some(BoxPlan {
-        name: name.to_owned(),
-        right,
-        left,
-    })
+    }
 }
 
 fn meters(check: &mut Checker, base: &Path, kind: &Kind, names: &Names<'_>) -> Vec<MeterPlan> {
@@ -373,17 +379,16 @@ fn drive(check: &mut Checker, base: &Path, kind: &Kind) -> Drive {
 }
 
 fn walking(check: &mut Checker, base: &Path, walk: &Walk) -> Drive {
-    let Some(speed) = walk.speed else {
+    if walk.speed.is_none() {
         let message = "a walk needs a `speed`";
         check.report(Finding::new(Code::MissingKey, base.clone(), message).at_key());
-        return Drive::Still;
-    };
+    }
     let mut number = |key: &str, value: Option<f64>, range| {
         value.map(|value| check.number(base.key(key), value, range))
     };
     let accel = number("accel", walk.accel, &limits::ACCELERATION);
     Drive::Walk {
-        speed: number("speed", Some(speed), &limits::SPEED).unwrap_or(0.0),
+        speed: number("speed", walk.speed, &limits::SPEED).unwrap_or(0.0),
         accel,
         brake: number("brake", walk.brake, &limits::ACCELERATION).or(accel),
         jump: number("jump", walk.jump, &limits::SPEED),

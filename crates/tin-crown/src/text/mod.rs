@@ -6,6 +6,8 @@ mod tree;
 
 pub(crate) use tree::{Entry, Node, Value};
 
+use std::collections::BTreeSet;
+
 use crate::finding::{Code, Finding, Findings, Part, Path, Span, Step};
 use crate::limits;
 
@@ -60,6 +62,26 @@ impl Document {
             Format::Json => json::parse(text)?,
         };
         Ok(Document { root })
+    }
+
+    /// Every key and text within `path`.
+    pub fn words(&self, path: &Path) -> BTreeSet<&str> {
+        let mut node = Some(&self.root);
+        for step in path.steps() {
+            node = match (step, node.map(|node| &node.value)) {
+                (Step::Key(key), Some(Value::Table(entries))) => entries
+                    .iter()
+                    .find(|entry| entry.key == *key)
+                    .map(|entry| &entry.node),
+                (Step::Index(index), Some(Value::Array(nodes))) => nodes.get(*index),
+                _ => None,
+            };
+        }
+        let mut found: BTreeSet<&str> = BTreeSet::new();
+        if let Some(node) = node {
+            node.words(&mut found);
+        }
+        found
     }
 
     /// Where the key or value at `path` stands; when there is no such place, the innermost one

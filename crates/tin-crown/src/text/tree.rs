@@ -1,5 +1,7 @@
 //! The tree that TOML and JSON have in common.
 
+use std::collections::BTreeSet;
+
 use crate::finding::Span;
 
 /// A value and where it stands.
@@ -7,6 +9,25 @@ use crate::finding::Span;
 pub(crate) struct Node {
     pub span: Span,
     pub value: Value,
+}
+
+impl Node {
+    /// Adds every key and text of it and within it.
+    pub fn words<'n>(&'n self, words: &mut BTreeSet<&'n str>) {
+        match &self.value {
+            Value::Text(text) => {
+                words.insert(text);
+            }
+            Value::Array(nodes) => nodes.iter().for_each(|node| node.words(words)),
+            Value::Table(entries) => {
+                for entry in entries {
+                    words.insert(&entry.key);
+                    entry.node.words(words);
+                }
+            }
+            Value::Number(_) | Value::Flag(_) | Value::Foreign(_) => {}
+        }
+    }
 }
 
 /// What a text can hold.

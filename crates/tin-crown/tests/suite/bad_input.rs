@@ -1,0 +1,650 @@
+//! Bad input: one clear finding each, with its line, and never a panic or a hang.
+
+use tin_crown::{Code, Encounter, Kind, Placement, Severity, check};
+
+/// An encounter without fault, to be spoilt.
+const GOOD: &str = r##"edition = 1
+title = "good"
+[arena]
+bounds = { min = [0, 0], max = [200, 100] }
+solids = [{ min = [0, 0], max = [200, 10] }]
+[kind.hero]
+side = "ours"
+tags = ["brave"]
+body = { size = [10, 20] }
+walk = { speed = 60 }
+meter.health = { max = 3 }
+hurtbox.torso = { size = [8, 18] }
+invincible = { after_hit = "0.5s" }
+[kind.foe]
+hitbox.claw = { radius = 5 }
+motion = { patrol = { between = [100, 150], speed = 30 } }
+[[place]]
+kind = "hero"
+at = [50, 20]
+[[place]]
+kind = "foe"
+id = "foe_1"
+at = [120, 20]
+[[rule]]
+name = "claw"
+hitbox = "foe.claw"
+hurtbox = "#brave.torso"
+damage = 1
+knockback = { away = 50 }
+[drill.d]
+length = "2s"
+input = [{ when = "0.5s", who = "hero", hold = "right", for = "1s" }]
+"##;
+
+fn line_of(text: &str, at: usize) -> usize {
+    text[..at].matches('\n').count() + 1
+}
+
+/// All findings: code, line, message and help.
+fn findings(text: &str) -> Vec<(Code, usize, String)> {
+    let checked = check(text.as_bytes());
+    let errors = checked
+        .findings
+        .iter()
+        .any(|finding| finding.severity == Severity::Error);
+    assert_eq!(
+        checked.plan.is_none(),
+        errors,
+        "a plan exactly when there is no error"
+    );
+    checked
+        .findings
+        .iter()
+        .map(|finding| {
+            let line = finding.span.map_or(0, |span| line_of(text, span.start));
+            let help = finding.help.clone().unwrap_or_default();
+            (finding.code, line, format!("{} | {help}", finding.message))
+        })
+        .collect()
+}
+
+#[test]
+fn the_good_one_has_no_finding() {
+    assert_eq!(findings(GOOD), []);
+}
+
+#[test]
+fn one_fault_one_finding() {
+    use Code::*;
+    // What is replaced, by what, and the code, line and words of the one finding.
+    let cases: &[(&str, &str, Code, usize, &str)] = &[
+        (
+            "edition = 1",
+            "edition = 2",
+            Edition,
+            1,
+            "edition 2 is not one",
+        ),
+        ("edition = 1\n", "", MissingKey, 0, "`edition` is missing"),
+        (
+            "title = \"good\"",
+            "titel = \"good\"\ntitle = \"x\"",
+            UnknownKey,
+            2,
+            "did you mean `title`?",
+        ),
+        (
+            "title = \"good\"",
+            "title = 5",
+            WrongType,
+            2,
+            "a text is due here, and this is a number",
+        ),
+        (
+            "title = \"good\"\n",
+            "title = \"good\"\ntick_rate = 0\n",
+            OutOfRange,
+            3,
+            "between 1 and 1000 ticks a second",
+        ),
+        (
+            "max = [200, 100] }",
+            "max = [-200, 100] }",
+            BadBounds,
+            4,
+            "inside out",
+        ),
+        (
+            "max = [200, 100] }",
+            "max = [200, inf] }",
+            OutOfRange,
+            4,
+            "inf is not between",
+        ),
+        (
+            "max = [200, 10] }",
+            "max = [200, 10], colour = 1 }",
+            UnknownKey,
+            5,
+            "no key is called `colour`",
+        ),
+        (
+            "bounds = { min = [0, 0], max = [200, 100] }",
+            "",
+            MissingKey,
+            3,
+            "`bounds` is missing",
+        ),
+        (
+            "side = \"ours\"",
+            "sid = \"ours\"",
+            UnknownKey,
+            7,
+            "did you mean `side`?",
+        ),
+        (
+            "tags = [\"brave\"]",
+            "tags = \"brave\"",
+            WrongType,
+            8,
+            "an array is due",
+        ),
+        (
+            "size = [10, 20]",
+            "size = [0, 20]",
+            OutOfRange,
+            9,
+            "0 is not between 0.001",
+        ),
+        (
+            "size = [10, 20]",
+            "size = [-10, 20]",
+            OutOfRange,
+            9,
+            "-10 is not between 0.001",
+        ),
+        (
+            "size = [10, 20]",
+            "size = [nan, 20]",
+            OutOfRange,
+            9,
+            "NaN is not between",
+        ),
+        (
+            "size = [10, 20]",
+            "size = [10]",
+            WrongType,
+            9,
+            "a pair of numbers",
+        ),
+        (
+            "size = [10, 20]",
+            "size = [10, 20], radius = 3",
+            BadShape,
+            9,
+            "two forms at once",
+        ),
+        (
+            "body = { size = [10, 20] }",
+            "body = { at = [1, 2] }",
+            BadShape,
+            9,
+            "`body` has no form",
+        ),
+        (
+            "walk = { speed = 60 }",
+            "walk = { jump = 60 }",
+            MissingKey,
+            10,
+            "a walk needs a `speed`",
+        ),
+        (
+            "walk = { speed = 60 }",
+            "walk = { speed = 60, accell = 5 }",
+            UnknownKey,
+            10,
+            "did you mean `accel`?",
+        ),
+        (
+            "max = 3",
+            "max = 3.0001",
+            OutOfRange,
+            11,
+            "at most three places",
+        ),
+        ("max = 3", "max = 0", BadMeter, 11, "can hold nothing"),
+        (
+            "max = 3",
+            "max = 3, start = 4",
+            BadMeter,
+            11,
+            "starts with 4 and holds 3",
+        ),
+        (
+            "max = 3",
+            "max = 3, start = 0",
+            BadMeter,
+            11,
+            "dead before the drill begins",
+        ),
+        (
+            "\"0.5s\" }\n[kind.foe]",
+            "0.5 }\n[kind.foe]",
+            BadDuration,
+            13,
+            "0.5 has no unit",
+        ),
+        (
+            "\"0.5s\" }\n[kind.foe]",
+            "\"0.5\" }\n[kind.foe]",
+            BadDuration,
+            13,
+            "needs a unit",
+        ),
+        (
+            "\"0.5s\" }\n[kind.foe]",
+            "\"25ms\" }\n[kind.foe]",
+            Rounded,
+            13,
+            "25ms becomes 2t at 60 ticks a second, 33 % off",
+        ),
+        (
+            "[kind.foe]\n",
+            "[kind.foe]\nlike = \"her\"\n",
+            UnknownName,
+            15,
+            "did you mean `hero`?",
+        ),
+        (
+            "[kind.foe]\n",
+            "[kind.foe]\nlike = \"foe\"\n",
+            LikeCycle,
+            15,
+            "foe → foe",
+        ),
+        (
+            "[kind.foe]\n",
+            "[kind.a]\nlike = \"b\"\n[kind.b]\nlike = \"a\"\n[kind.foe]\n",
+            LikeCycle,
+            17,
+            "a → b → a",
+        ),
+        (
+            "radius = 5",
+            "radius = -5",
+            OutOfRange,
+            15,
+            "-5 is not between",
+        ),
+        (
+            "radius = 5",
+            "points = [[0, 0], [9, 0], [1, 1], [0, 9]]",
+            BadShape,
+            15,
+            "convex outline",
+        ),
+        (
+            "radius = 5",
+            "points = [[0, 0], [9, 0]]",
+            BadShape,
+            15,
+            "3 to 8 points",
+        ),
+        (
+            "radius = 5",
+            "ends = [[0, 0], [9, 0]]",
+            BadShape,
+            15,
+            "no `radius`",
+        ),
+        (
+            "hurtbox.torso",
+            "meter.\"a.b\" = { max = 1 }\nhurtbox.torso",
+            BadName,
+            12,
+            "mean something in selectors",
+        ),
+        (
+            "patrol =",
+            "patrole =",
+            UnknownKey,
+            16,
+            "did you mean `patrol`?",
+        ),
+        (
+            "between = [100, 150], ",
+            "",
+            MissingKey,
+            16,
+            "a patrol needs `between`",
+        ),
+        (
+            "kind = \"hero\"",
+            "kind = \"heros\"",
+            UnknownName,
+            18,
+            "did you mean `hero`?",
+        ),
+        (
+            "at = [50, 20]",
+            "at = [50, 15]",
+            InsideSolid,
+            19,
+            "placed inside a solid",
+        ),
+        (
+            "at = [50, 20]",
+            "at = [50, 320]",
+            OutsideArena,
+            19,
+            "placed outside the arena",
+        ),
+        (
+            "id = \"foe_1\"",
+            "id = \"foe_1\"\ncopies = { count = 0, step = [9, 0] }",
+            OutOfRange,
+            23,
+            "not between 1 and",
+        ),
+        (
+            "id = \"foe_1\"",
+            "id = \"foe_1\"\nfacing = \"lft\"",
+            UnknownName,
+            23,
+            "did you mean `left`?",
+        ),
+        (
+            "id = \"foe_1\"",
+            "id = \"hero\"",
+            Duplicate,
+            22,
+            "the name of another kind",
+        ),
+        ("id = \"foe_1\"", "id = \"\"", BadName, 22, "it is empty"),
+        (
+            "[[rule]]",
+            "[[place]]\nkind = \"foe\"\nid = \"foe_1\"\nat = [9, 30]\n[[rule]]",
+            Duplicate,
+            26,
+            "two actors are called `foe_1`",
+        ),
+        (
+            "[[rule]]",
+            "[[place]]\nkind = \"foe\"\nat = [9, 30]\n[[rule]]",
+            Duplicate,
+            24,
+            "not the only one",
+        ),
+        (
+            "[[rule]]",
+            "[[rul]]",
+            UnknownKey,
+            24,
+            "did you mean `rule`?",
+        ),
+        (
+            "foe.claw",
+            "fo.claw",
+            UnknownName,
+            26,
+            "did you mean `foe`?",
+        ),
+        (
+            "foe.claw",
+            "Foe.claw",
+            UnknownName,
+            26,
+            "did you mean `foe`?",
+        ),
+        (
+            "foe.claw",
+            "foe.claws",
+            UnknownName,
+            26,
+            "did you mean `claw`?",
+        ),
+        (
+            "foe.claw",
+            "hero.torso",
+            UnknownName,
+            26,
+            "`torso` is a hurtbox",
+        ),
+        (
+            "foe.claw",
+            "foe.claw.tip",
+            UnknownName,
+            26,
+            "one dot at the most",
+        ),
+        (
+            "#brave.torso",
+            "#brav.torso",
+            UnknownName,
+            27,
+            "did you mean `#brave`?",
+        ),
+        (
+            "#brave.torso",
+            "brave.torso",
+            UnknownName,
+            27,
+            "write `#brave`",
+        ),
+        ("damage = 1", "damage = -1", OutOfRange, 28, "not negative"),
+        (
+            "damage = 1",
+            "damage = { amount = 1, meters = [\"helth\"] }",
+            UnknownName,
+            28,
+            "did you mean `health`?",
+        ),
+        (
+            "damage = 1\nknockback = { away = 50 }",
+            "",
+            NoEffect,
+            24,
+            "does nothing",
+        ),
+        (
+            "knockback = { away = 50 }",
+            "knockback = { away = 50, along = 5 }",
+            Contradiction,
+            29,
+            "name one",
+        ),
+        (
+            "knockback = { away = 50 }",
+            "repeat = \"per-atack\"",
+            UnknownName,
+            29,
+            "did you mean `per-attack`?",
+        ),
+        (
+            "length = \"2s\"",
+            "length = \"99999s\"",
+            TooMany,
+            31,
+            "longer than 1000000",
+        ),
+        (
+            "length = \"2s\"",
+            "length = \"-2s\"",
+            BadDuration,
+            31,
+            "not a duration",
+        ),
+        (
+            "who = \"hero\"",
+            "who = \"villain\"",
+            UnknownName,
+            32,
+            "there is no actor `villain`",
+        ),
+        (
+            "who = \"hero\"",
+            "who = \"foe_1\"",
+            UnknownName,
+            32,
+            "no button steers it",
+        ),
+        (
+            "hold = \"right\"",
+            "hold = \"rihgt\"",
+            UnknownName,
+            32,
+            "did you mean `right`?",
+        ),
+        (
+            "hold = \"right\"",
+            "hold = \"jump\"",
+            UnknownName,
+            32,
+            "no button `jump`",
+        ),
+        (
+            "hold = \"right\", for = \"1s\"",
+            "press = \"right\", for = \"1s\"",
+            Contradiction,
+            32,
+            "cannot stand together",
+        ),
+        (
+            "hold = \"right\", for = \"1s\"",
+            "",
+            MissingKey,
+            32,
+            "`press` or `hold` or `release` is missing",
+        ),
+        (
+            "when = \"0.5s\"",
+            "when = \"5s\"",
+            NoEffect,
+            32,
+            "after the drill's end",
+        ),
+        (
+            "invincible = { after_hit = \"0.5s\" }\n",
+            "",
+            DrainsInABlink,
+            23,
+            "on every tick of a touch",
+        ),
+    ];
+    for (old, new, code, line, words) in cases {
+        assert!(GOOD.contains(old), "{old} is not in the good one");
+        let found = findings(&GOOD.replacen(old, new, 1));
+        assert_eq!(found.len(), 1, "{old} → {new}: {found:#?}");
+        assert_eq!(
+            (found[0].0, found[0].1),
+            (*code, *line),
+            "{old} → {new}: {found:?}"
+        );
+        assert!(found[0].2.contains(words), "{old} → {new}: {found:?}");
+    }
+}
+
+#[test]
+fn a_kind_that_nobody_placed_is_told_and_its_rule_with_it() {
+    let alone = GOOD
+        .replace(
+            "kind = \"foe\"\nid = \"foe_1\"",
+            "kind = \"hero\"\nid = \"hero_2\"",
+        )
+        .replace(
+            "kind = \"hero\"\nat",
+            "kind = \"hero\"\nid = \"hero_1\"\nat",
+        )
+        .replace("who = \"hero\"", "who = \"hero_1\"");
+    let found = findings(&alone);
+    assert_eq!(found.len(), 1, "{found:?}");
+    assert_eq!(found[0].0, Code::NobodyPlaced);
+}
+
+#[test]
+fn all_faults_at_once_in_the_order_of_the_text() {
+    let spoilt = GOOD
+        .replace("side = ", "sied = ")
+        .replace("radius = 5", "radius = 0")
+        .replace("foe.claw", "foe.clow")
+        .replace("length = \"2s\"", "length = 2");
+    let lines: Vec<usize> = findings(&spoilt).iter().map(|(_, line, _)| *line).collect();
+    assert_eq!(lines, [7, 15, 26, 31]);
+}
+
+#[test]
+fn what_is_not_an_encounter_at_all() {
+    for (name, bytes, code) in [
+        ("empty", b"".to_vec(), Code::MissingKey),
+        ("binary", vec![0xff, 0xfe, 0x00, 0x80], Code::NotText),
+        ("large", vec![b'#'; 9 << 20], Code::TooLarge),
+        ("not TOML", b"edition = = 1".to_vec(), Code::Syntax),
+        (
+            "a key twice",
+            b"edition = 1\nedition = 1".to_vec(),
+            Code::Syntax,
+        ),
+        ("not JSON", b"{\"edition\": 1,}".to_vec(), Code::Syntax),
+        (
+            "a JSON key twice",
+            b"{\"edition\": 1, \"edition\": 1}".to_vec(),
+            Code::Syntax,
+        ),
+        (
+            "a deep TOML array",
+            format!("a = {}", "[".repeat(100_000)).into_bytes(),
+            Code::Syntax,
+        ),
+        (
+            "a deep JSON array",
+            format!("{{\"a\": {}", "[".repeat(100_000)).into_bytes(),
+            Code::Syntax,
+        ),
+        ("a JSON array", b"[1]".to_vec(), Code::MissingKey),
+    ] {
+        let checked = check(&bytes);
+        assert!(checked.plan.is_none(), "{name}");
+        assert_eq!(
+            checked.findings.iter().next().map(|finding| finding.code),
+            Some(code),
+            "{name}: {}",
+            checked.findings
+        );
+    }
+}
+
+#[test]
+fn a_million_copies_are_refused_without_being_made() {
+    for count in ["1000000", "4000000000"] {
+        let many = GOOD.replace(
+            "at = [50, 20]",
+            &format!("at = [50, 20]\ncopies = {{ count = {count}, step = [0, 0] }}"),
+        );
+        let found = findings(&many);
+        assert!(
+            found.iter().any(|(code, ..)| *code == Code::TooMany),
+            "{found:?}"
+        );
+    }
+}
+
+#[test]
+fn findings_without_end_are_cut_short() {
+    let many: String = (0..5000).map(|nth| format!("k{nth} = 1\n")).collect();
+    assert_eq!(
+        check(format!("{many}{GOOD}").as_bytes()).findings.len(),
+        201
+    );
+}
+
+#[test]
+fn an_encounter_built_in_code_is_checked_alike() {
+    let encounter = Encounter::new("x")
+        .kind("ghost", Kind::new().gravity(f64::NAN))
+        .place(Placement::new("goblin", [0.0, 0.0]));
+    let findings = encounter.plan().expect_err("two faults");
+    let told: Vec<String> = findings.iter().map(ToString::to_string).collect();
+    assert_eq!(
+        told,
+        [
+            "error[unknown-name] at place[1].kind: there is no kind `goblin` (known here: ghost)",
+            "error[out-of-range] at kind.ghost.gravity: NaN is not between -100 and 100 times",
+        ]
+    );
+}

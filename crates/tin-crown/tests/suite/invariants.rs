@@ -1,0 +1,402 @@
+//! What must always be true, on random encounters.
+
+use std::collections::BTreeMap;
+
+use proptest::prelude::*;
+use tin_crown::{
+    Amount, BoxSpec, Contact, Copies, Drill, Duration, Encounter, Facing, Kind, MeterSpec, Motion,
+    Outside, Placement, Push, Repeat, Rule, Sim, Solid, Verdict, Walk, What,
+};
+
+use crate::stage::{jsonl, plan};
+
+fn chosen<T: Clone + std::fmt::Debug + 'static>(all: &[T]) -> impl Strategy<Value = T> + use<T> {
+    prop::sample::select(all.to_vec())
+}
+
+fn boxes() -> impl Strategy<Value = BoxSpec> {
+    let form = prop_oneof![
+        (4.0..30.0f64, 4.0..30.0f64).prop_map(|(w, h)| BoxSpec::rectangle(w, h)),
+        (4.0..30.0f64, 4.0..30.0f64, -80.0..80.0f64)
+            .prop_map(|(w, h, turn)| BoxSpec::rectangle(w, h).turned(turn)),
+        (2.0..15.0f64).prop_map(BoxSpec::circle),
+        (1.0..9.0f64, 2.0..9.0f64).prop_map(|(r, x)| BoxSpec::capsule([[-x, 0.0], [x, 3.0]], r)),
+        (3.0..12.0f64).prop_map(|r| BoxSpec::polygon([[-r, 0.0], [r, -r], [2.0 * r, r]])),
+    ];
+    (form, -9.0..9.0f64, -9.0..9.0f64, prop::bool::weighted(0.2)).prop_map(|(form, x, y, fixed)| {
+        let form = form.at(x, y);
+        if fixed { form.fixed() } else { form }
+    })
+}
+
+fn kind() -> impl Strategy<Value = Kind> {
+    let motion = prop_oneof![
+        Just(Kind::new()),
+        (10.0..300.0f64).prop_map(|speed| Kind::new().motion(Motion::patrol(-60.0, 70.0, speed))),
+        (30.0..200.0f64, prop::option::of(200.0..2000.0f64)).prop_map(|(speed, accel)| {
+            let walk = Walk {
+                accel,
+                ..Walk::new(speed).jump(300.0)
+            };
+            Kind::new().walk(walk).body(BoxSpec::rectangle(10.0, 16.0))
+        }),
+    ];
+    let window = (
+        chosen(&["0s", "2t", "0.5s"]),
+        prop::option::of(chosen(&[
+            tin_crown::Against::Everyone,
+            tin_crown::Against::Source,
+            tin_crown::Against::Rule,
+        ])),
+    );
+    let parts = (
+        boxes(),
+        boxes(),
+        boxes(),
+        window,
+        1u32..9,
+        chosen(&["red", "blue"]),
+    );
+    (
+        motion,
+        parts,
+        chosen(&[Outside::Stays, Outside::Dies, Outside::Vanishes]),
+    )
+        .prop_map(
+            |(kind, (hit, hurt, more, (window, against), health, side), outside)| {
+                let mut kind = kind
+                    .side(side)
+                    .tag("all")
+                    .outside(outside)
+                    .meter("health", MeterSpec::new(f64::from(health) / 2.0))
+                    .meter("shield", MeterSpec::new(2.0).start(0.5))
+                    .hitbox("claw", hit)
+                    .hurtbox("trunk", hurt)
+                    .hurtbox("head", more)
+                    .invincible_after_hit(window.parse().unwrap());
+                kind.invincible.against = against;
+                kind
+            },
+        )
+}
+
+fn rule() -> impl Strategy<Value = Rule> {
+    let who = chosen(&["#all.claw", "a", "b.claw", "*", "c_1.claw"]);
+    let whom = chosen(&["#all.trunk", "*.head", "c", "b", "*"]);
+    let repeat = prop::option::of(chosen(&[
+        Repeat::WhileTouching,
+        Repeat::OncePerTouch,
+        Repeat::PerAttack,
+    ]));
+    let push = prop::option::of((-200.0..200.0f64, -100.0..200.0f64, any::<bool>()));
+    (
+        who,
+        whom,
+        repeat,
+        push,
+        prop::bool::weighted(0.3),
+        chosen(&["0s", "7t"]),
+        any::<bool>(),
+    )
+        .prop_map(|(who, whom, repeat, push, friendly, every, shield)| {
+            let mut rule = Rule::new("", who, whom).every(every.parse().unwrap());
+            rule = if shield {
+                rule.damage_to(0.75, ["shield", "health"])
+            } else {
+                rule.damage(0.5)
+            };
+            rule.repeat = repeat;
+            rule.friendly = friendly;
+            rule.knockback = push.map(|(sideways, up, along)| Push {
+                away: (!along).then_some(sideways),
+                along: along.then_some(sideways),
+                up: Some(up),
+                ..Push::default()
+            });
+            rule
+        })
+}
+
+fn encounter() -> impl Strategy<Value = Encounter> {
+    let kinds = (kind(), kind(), kind());
+    let place = || (-80.0..80.0f64, 8.0..60.0f64, any::<bool>());
+    let places = (place(), place(), place(), 1u32..4, -20.0..20.0f64);
+    let rules = prop::collection::vec(rule(), 1..4);
+    let holds = prop::collection::vec(
+        (
+            0u32..90,
+            1u32..60,
+            chosen(&["left", "right", "up", "down", "jump"]),
+            chosen(&["a", "b"]),
+        ),
+        0..6,
+    );
+    let arena = (
+        any::<bool>(),
+        prop::bool::weighted(0.7),
+        prop_oneof![Just(0.0), Just(700.0)],
+    );
+    (kinds, places, rules, holds, arena).prop_map(|((a, b, c), at, rules, holds, arena)| {
+        let (floor, swept, gravity) = arena;
+        let facing = |left| if left { Facing::Left } else { Facing::Right };
+        let mut encounter = Encounter::new("random").bounds([-200.0, -50.0], [200.0, 150.0]);
+        encounter.arena.gravity = gravity;
+        encounter.arena.contact = if swept {
+            Contact::Swept
+        } else {
+            Contact::Sampled
+        };
+        if floor {
+            encounter.arena.solids = vec![
+                Solid::new([-200.0, -50.0], [200.0, 0.0]),
+                Solid {
+                    one_way: true,
+                    ..Solid::new([20.0, 24.0], [60.0, 28.0])
+                },
+            ];
+        }
+        let mut drill = Drill::new("1.5s".parse().unwrap());
+        for (when, length, button, who) in holds {
+            let walks = |kind: &Kind| kind.walk.is_some();
+            if walks(if who == "a" { &a } else { &b }) {
+                let (when, length) = (Duration::ticked(when), Duration::ticked(length));
+                drill = drill.hold(when, who, button, length);
+            }
+        }
+        let mut rules = rules;
+        for (nth, rule) in rules.iter_mut().enumerate() {
+            rule.name = format!("rule {nth}");
+        }
+        encounter.rules = rules;
+        let copies = Copies {
+            count: at.3,
+            step: [at.4, 0.0],
+        };
+        encounter
+            .place(Placement {
+                copies: Some(copies),
+                ..Placement::new("c", [at.2.0, at.2.1]).facing(facing(at.2.2))
+            })
+            .place(Placement::new("a", [at.0.0, at.0.1]).facing(facing(at.0.2)))
+            .place(Placement::new("b", [at.1.0, at.1.1]).facing(facing(at.1.2)))
+            .kind("a", a)
+            .kind("b", b)
+            .kind("c", c)
+            .drill("d", drill)
+    })
+}
+
+/// x becomes -x, left becomes right.
+fn mirrored(encounter: &Encounter) -> Encounter {
+    let flip = |[x, y]: [f64; 2]| [-x, y];
+    let mut image = encounter.clone();
+    let arena = &mut image.arena;
+    (arena.min, arena.max) = (
+        [-encounter.arena.max[0], arena.min[1]],
+        [-encounter.arena.min[0], arena.max[1]],
+    );
+    for solid in &mut arena.solids {
+        (solid.min[0], solid.max[0]) = (-solid.max[0], -solid.min[0]);
+    }
+    for kind in image.kinds.values_mut() {
+        let fixed = kind
+            .hitboxes
+            .values_mut()
+            .chain(kind.hurtboxes.values_mut());
+        // Boxes that turn with their owner are mirrored by its facing.
+        for spec in fixed.filter(|spec| spec.fixed == Some(true)) {
+            spec.at = spec.at.map(flip);
+            spec.turn = spec.turn.map(|turn| -turn);
+            spec.ends = spec.ends.map(|ends| ends.map(flip));
+            spec.points = spec
+                .points
+                .take()
+                .map(|points| points.into_iter().map(flip).collect());
+        }
+        if let Some(Motion::Patrol(patrol)) = &mut kind.motion {
+            patrol.between = patrol.between.map(|[a, b]| [-a, -b]);
+        }
+    }
+    for place in &mut image.placements {
+        place.at = flip(place.at);
+        place.facing = place.facing.turned();
+        if let Some(copies) = &mut place.copies {
+            copies.step = flip(copies.step);
+        }
+    }
+    for drill in image.drills.values_mut() {
+        for input in &mut drill.input {
+            input.button = match input.button.as_str() {
+                "left" => "right".into(),
+                "right" => "left".into(),
+                _ => continue,
+            };
+        }
+    }
+    image
+}
+
+/// The ledger without its header, x turned to -x and left to right.
+fn mirrored_lines(text: &str) -> Vec<String> {
+    let mirror = |line: &str| {
+        let mut value: serde_json::Value = serde_json::from_str(line).unwrap();
+        if let Some(x) = value.get("x").and_then(serde_json::Value::as_f64) {
+            value["x"] = (if x == 0.0 { 0.0 } else { -x }).into();
+        }
+        match value.get("button").and_then(|button| button.as_str()) {
+            Some("left") => value["button"] = "right".into(),
+            Some("right") => value["button"] = "left".into(),
+            _ => {}
+        }
+        value
+    };
+    // On one tick the buttons of one actor come in the order of their names, which are exchanged.
+    let mut lines: Vec<serde_json::Value> = text.lines().skip(1).map(mirror).collect();
+    let place = |value: &serde_json::Value| {
+        let is_input = value["event"] == "input";
+        (is_input, value["tick"].as_u64(), value["who"].to_string())
+    };
+    for group in lines.chunk_by_mut(|a, b| place(a) == place(b) && place(a).0) {
+        let ids: Vec<_> = group.iter().map(|line| line["id"].clone()).collect();
+        group.sort_by_key(|line| {
+            let order = ["left", "right", "up", "down", "jump"];
+            order.iter().position(|button| line["button"] == *button)
+        });
+        for (line, id) in group.iter_mut().zip(ids) {
+            line["id"] = id;
+        }
+    }
+    lines.into_iter().map(|value| value.to_string()).collect()
+}
+
+/// Numbers as JSON values, so that 1 and 1.0 are written alike.
+fn plain_lines(text: &str) -> Vec<String> {
+    let plain = |line: &str| {
+        let mut value: serde_json::Value = serde_json::from_str(line).unwrap();
+        if let Some(x) = value.get("x").and_then(serde_json::Value::as_f64) {
+            value["x"] = x.into();
+        }
+        value.to_string()
+    };
+    text.lines().skip(1).map(plain).collect()
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(160))]
+
+    #[test]
+    fn the_same_encounter_gives_the_same_bytes_even_from_a_snapshot(encounter in encounter(), at in 0u32..90) {
+        let plan = plan(&encounter);
+        let drill = plan.drill("d").unwrap();
+        let whole = jsonl(&plan.replay("d").unwrap());
+        let mut sim = Sim::new(&plan, drill);
+        while sim.tick().0 < at && sim.step().unwrap() {}
+        let mut snapshot = sim.clone();
+        while sim.step().unwrap() {}
+        while snapshot.step().unwrap() {}
+        prop_assert_eq!(&jsonl(&sim.into_replay()), &whole);
+        prop_assert_eq!(&jsonl(&snapshot.into_replay()), &whole);
+    }
+
+    #[test]
+    fn the_order_of_placements_says_nothing(encounter in encounter(), turn in 1usize..3) {
+        let mut other = encounter.clone();
+        other.placements.rotate_left(turn);
+        for drill in other.drills.values_mut() {
+            drill.input.reverse();
+        }
+        other.arena.solids.reverse();
+        let (one, other) = (plan(&encounter).replay("d").unwrap(), plan(&other).replay("d").unwrap());
+        prop_assert_eq!(jsonl(&one), jsonl(&other));
+    }
+
+    #[test]
+    fn a_mirrored_encounter_has_a_mirrored_ledger(encounter in encounter()) {
+        let there = jsonl(&plan(&encounter).replay("d").unwrap());
+        let image = jsonl(&plan(&mirrored(&encounter)).replay("d").unwrap());
+        prop_assert_eq!(mirrored_lines(&there), plain_lines(&image));
+    }
+
+    #[test]
+    fn meters_add_up_stay_in_bounds_and_deaths_come_once(encounter in encounter()) {
+        let plan = plan(&encounter);
+        let replay = plan.replay("d").unwrap();
+        let mut held: BTreeMap<_, Amount> = BTreeMap::new();
+        for actor in plan.cast() {
+            for meter in &plan.spec(actor).meters {
+                held.insert((actor, meter.name), meter.start);
+            }
+        }
+        let mut dead = Vec::new();
+        for event in replay.ledger().events() {
+            let owner = event.whom.or(event.who);
+            match &event.what {
+                What::Meter { meter, before, after } => {
+                    let own = held.get_mut(&(owner.unwrap(), *meter)).unwrap();
+                    prop_assert_eq!(*own, *before);
+                    let max = plan.spec(owner.unwrap()).meters.iter().find(|m| m.name == *meter).unwrap().max;
+                    prop_assert!(*after >= Amount::ZERO && *after <= max && after != before);
+                    *own = *after;
+                }
+                What::Hit(hit) if hit.verdict == Verdict::Landed => {
+                    prop_assert!(!dead.contains(&event.who) && !dead.contains(&event.whom));
+                }
+                What::Death { .. } => {
+                    prop_assert!(!dead.contains(&event.who), "a death begins once");
+                    dead.push(event.who);
+                }
+                _ => {}
+            }
+        }
+        let mut sim = Sim::new(&plan, plan.drill("d").unwrap());
+        while sim.step().unwrap() {}
+        for actor in plan.cast() {
+            for (meter, end) in plan.spec(actor).meters.iter().zip(sim.actor(actor).meters) {
+                prop_assert_eq!(held[&(actor, meter.name)], *end, "start and changes make the end");
+            }
+        }
+    }
+
+    #[test]
+    fn a_rule_lands_once_a_pair_and_tick(encounter in encounter()) {
+        let replay = plan(&encounter).replay("d").unwrap();
+        let mut seen = std::collections::BTreeSet::new();
+        for event in replay.ledger().events() {
+            if let What::Hit(_) = event.what {
+                prop_assert!(seen.insert((event.tick, event.rule, event.who, event.whom)));
+            }
+        }
+    }
+}
+
+/// Guards the generator: what happens in none of its encounters is not tested by them.
+#[test]
+fn random_encounters_have_hits_of_all_sorts_deaths_and_inputs() {
+    use proptest::strategy::ValueTree;
+    let mut runner = proptest::test_runner::TestRunner::deterministic();
+    let mut counts: BTreeMap<String, u32> = BTreeMap::new();
+    for _ in 0..150 {
+        let encounter = encounter().new_tree(&mut runner).unwrap().current();
+        let replay = plan(&encounter).replay("d").unwrap();
+        for event in replay.ledger().events() {
+            let line = replay.line(event);
+            let name = line.verdict.as_deref().unwrap_or(&line.event).to_owned();
+            *counts.entry(name).or_default() += 1;
+        }
+    }
+    for name in [
+        "landed",
+        "repeat",
+        "invincible",
+        "meter",
+        "death",
+        "gone",
+        "vanish",
+        "input",
+    ] {
+        assert!(
+            counts.get(name).is_some_and(|count| *count > 10),
+            "{name}: {counts:?}"
+        );
+    }
+}

@@ -1,0 +1,120 @@
+//! What the tests have in common: small encounters, and ledgers read back.
+
+use std::sync::Arc;
+
+use tin_crown::{
+    ActorView, BoxSpec, Drill, Duration, Encounter, Event, Facing, Kind, MeterSpec, Motion,
+    Placement, Plan, Replay, Sim, Tick, Verdict, What,
+};
+
+pub fn time(text: &str) -> Duration {
+    text.parse().expect("the tests write durations well")
+}
+
+/// A wide arena without gravity, and a drill called `d` of some length.
+pub fn stage(rate: u32, length: &str) -> Encounter {
+    Encounter::new("stage")
+        .tick_rate(rate)
+        .bounds([-2000.0, -2000.0], [2000.0, 2000.0])
+        .drill("d", Drill::new(time(length)))
+}
+
+/// Someone with 4 health and a torso of 12 by 20, invincible for so long after a hit.
+pub fn squire(after_hit: &str) -> Kind {
+    Kind::new()
+        .side("crown")
+        .meter("health", MeterSpec::new(4.0))
+        .hurtbox("torso", BoxSpec::rectangle(12.0, 20.0).at(0.0, 2.0))
+        .invincible_after_hit(time(after_hit))
+}
+
+/// Someone with horns of 26 by 10.
+pub fn beetle() -> Kind {
+    Kind::new()
+        .side("attic")
+        .hitbox("horns", BoxSpec::rectangle(26.0, 10.0).at(0.0, -3.0))
+}
+
+/// A beetle that comes from the right at some speed.
+pub fn coming(encounter: Encounter, speed: f64) -> Encounter {
+    encounter
+        .kind(
+            "beetle",
+            beetle().motion(Motion::patrol(-900.0, 900.0, speed)),
+        )
+        .place(Placement::new("beetle", [290.0, 24.0]).facing(Facing::Left))
+}
+
+pub fn plan(encounter: &Encounter) -> Arc<Plan> {
+    match encounter.plan() {
+        Ok(plan) => plan,
+        Err(findings) => panic!("{findings}"),
+    }
+}
+
+pub fn replay(encounter: &Encounter) -> Replay {
+    plan(encounter).replay("d").expect("drill d")
+}
+
+pub fn jsonl(replay: &Replay) -> String {
+    let mut out = Vec::new();
+    replay
+        .write_jsonl(&mut out, replay.ledger().events())
+        .expect("memory takes it");
+    String::from_utf8(out).expect("JSON is text")
+}
+
+/// The hits with a verdict: tick and rule.
+pub fn with_verdict(replay: &Replay, verdict: Verdict) -> Vec<(u32, String)> {
+    let named = |event: &Event| {
+        let line = replay.line(event);
+        (
+            event.tick.0,
+            line.rule.expect("hits have rules").into_owned(),
+        )
+    };
+    let events = replay.ledger().events().iter();
+    events
+        .filter(|event| matches!(&event.what, What::Hit(hit) if hit.verdict == verdict))
+        .map(named)
+        .collect()
+}
+
+/// The ticks of the hits that landed.
+pub fn landed(replay: &Replay) -> Vec<u32> {
+    let landed = with_verdict(replay, Verdict::Landed).into_iter();
+    landed.map(|(tick, _)| tick).collect()
+}
+
+/// The lines of one sort of event, as the ledger tells them: tick, who and whom.
+pub fn told(replay: &Replay, name: &str) -> Vec<(u32, String)> {
+    let events = replay.ledger().events().iter();
+    events
+        .filter(|event| event.what.name() == name)
+        .map(|event| {
+            let who = replay.line(event).who.unwrap_or_default().into_owned();
+            (event.tick.0, who)
+        })
+        .collect()
+}
+
+/// Plays drill `d` and looks at an actor at the end of each tick.
+pub fn watch<T>(
+    encounter: &Encounter,
+    id: &str,
+    mut look: impl FnMut(Tick, ActorView<'_>) -> T,
+) -> Vec<T> {
+    let plan = plan(encounter);
+    let actor = plan.actor(id).expect("the actor is there");
+    let mut sim = Sim::new(&plan, plan.drill("d").expect("drill d"));
+    let mut seen = vec![look(sim.tick(), sim.actor(actor))];
+    while sim.step().expect("the ledger has room") {
+        seen.push(look(sim.tick(), sim.actor(actor)));
+    }
+    seen
+}
+
+/// Equal up to the rounding of sums.
+pub fn close(a: f64, b: f64) -> bool {
+    (a - b).abs() < 1e-9
+}

@@ -1,0 +1,162 @@
+//! Encounters as written: TOML and JSON, likeness and overrides.
+
+use tin_crown::{Severity, check};
+
+use crate::stage::jsonl;
+
+const DEMO: &str = include_str!("../../../tin-crown-cli/demo/first-shelf.toml");
+
+#[test]
+fn the_same_tree_in_json_and_in_another_order_is_the_same_encounter() {
+    let tree: serde_json::Value = toml::from_str(DEMO).expect("the demo is TOML");
+    // serde_json sorts keys; the file does not.
+    let json = serde_json::to_vec_pretty(&tree).expect("a tree is JSON");
+    let (toml, json) = (check(DEMO.as_bytes()), check(&json));
+    let (toml, json) = (toml.plan.expect("no errors"), json.plan.expect("no errors"));
+    for drill in ["careful", "careless"] {
+        let (one, other) = (toml.replay(drill).unwrap(), json.replay(drill).unwrap());
+        assert_eq!(jsonl(&one), jsonl(&other));
+    }
+}
+
+#[test]
+fn the_digest_knows_what_matters() {
+    let digest = |text: &str| {
+        let plan = check(text.as_bytes()).plan.expect("no errors");
+        plan.digest(plan.drill("careless").unwrap())
+    };
+    let demo = digest(DEMO);
+    for (old, new, same) in [
+        ("title = \"The", "title = \"A", true),
+        ("[drill.careful]", "[drill.prudent]", true),
+        ("\"0.5s\"", "\"500ms\"", true),
+        ("\"0.5s\"", "\"31t\"", false),
+        ("max = 4", "max = 5", false),
+        ("damage = 2", "damage = 1", false),
+    ] {
+        assert_eq!(
+            digest(&DEMO.replacen(old, new, 1)) == demo,
+            same,
+            "{old} → {new}"
+        );
+    }
+}
+
+/// The boxes and numbers that a placement of `kind` comes to.
+fn spec(kinds: &str, place: &str) -> tin_crown::Spec {
+    let text = format!(
+        "edition = 1\ntitle = \"x\"\n[arena]\nbounds = {{ min = [-99, -99], max = [99, 99] }}\n{kinds}\n\
+         [[place]]\nkind = \"it\"\nat = [0, 0]\n{place}\n"
+    );
+    let checked = check(text.as_bytes());
+    assert!(checked.findings.is_empty(), "{}", checked.findings);
+    let plan = checked.plan.expect("no errors");
+    plan.spec(plan.actor("it").expect("it is placed")).clone()
+}
+
+const BASE: &str = r##"
+[kind.base]
+side = "attic"
+tags = ["old"]
+meter.health = { max = 4, start = 2 }
+hitbox.horn = { size = [10, 4], turn = 90, at = [5, 0] }
+hurtbox.back = { ends = [[-3, 0], [3, 0]], radius = 2 }
+motion = { patrol = { between = [0, 50], speed = 20 } }
+"##;
+
+#[test]
+fn like_takes_over_what_is_not_said() {
+    let it = spec(
+        &format!("{BASE}[kind.it]\nlike = \"base\"\nhitbox.tail = {{ radius = 1 }}\n"),
+        "",
+    );
+    let names: Vec<&str> = it.hitboxes.iter().map(|plan| plan.name.as_str()).collect();
+    assert_eq!(names, ["horn", "tail"]);
+    assert_eq!(it.meters[0].start.to_string(), "2");
+    assert_eq!(
+        it.side,
+        spec(&format!("{BASE}[kind.it]\nlike = \"base\""), "").side
+    );
+}
+
+#[test]
+fn parts_are_overridden_one_by_one() {
+    let kinds = format!("{BASE}[kind.it]\nlike = \"base\"\n");
+    let size = |it: &tin_crown::Spec| {
+        <[f64; 2]>::from(
+            it.hitboxes[0]
+                .shape(tin_crown::Facing::Right)
+                .bounds()
+                .size(),
+        )
+    };
+    // Turned by 90: 4 wide and 10 high. A new size keeps the turn; a new form forgets it.
+    assert_eq!(size(&spec(&kinds, "")), [4.0, 10.0]);
+    assert_eq!(
+        size(&spec(&kinds, "hitbox.horn = { size = [20, 6] }")),
+        [6.0, 20.0]
+    );
+    assert_eq!(
+        size(&spec(
+            &kinds,
+            "hitbox.horn = { points = [[0, 0], [8, 0], [0, 3]] }"
+        )),
+        [8.0, 3.0]
+    );
+    let back = spec(&kinds, "hurtbox.back.radius = 5").hurtboxes[0]
+        .shape(tin_crown::Facing::Right)
+        .bounds();
+    assert_eq!(<[f64; 2]>::from(back.size()), [16.0, 10.0]);
+    // A new max alone means full; a patrol keeps what is not said.
+    let it = spec(
+        &kinds,
+        "meter.health = { max = 9 }\nmotion.patrol.speed = 5",
+    );
+    assert_eq!(it.meters[0].start.to_string(), "9");
+    assert_eq!(
+        it.drive,
+        tin_crown::Drive::Patrol {
+            axis: tin_crown::Axis::X,
+            low: 0.0,
+            high: 50.0,
+            speed: 5.0
+        }
+    );
+}
+
+#[test]
+fn what_a_kind_took_over_is_found_fault_with_once() {
+    let kinds = BASE.replace("max = 4, start = 2", "max = 4, start = 9");
+    let text = format!(
+        "edition = 1\ntitle = \"x\"\n[arena]\nbounds = {{ min = [0, 0], max = [9, 9] }}\n{kinds}\
+         [kind.a]\nlike = \"base\"\n[kind.b]\nlike = \"a\"\n"
+    );
+    let checked = check(text.as_bytes());
+    assert_eq!(checked.findings.len(), 1, "{}", checked.findings);
+}
+
+#[test]
+fn every_encounter_in_the_docs_is_without_fault() {
+    for (name, text) in [
+        ("README.md", include_str!("../../../../README.md")),
+        ("docs/format.md", include_str!("../../../../docs/format.md")),
+        ("docs/ticks.md", include_str!("../../../../docs/ticks.md")),
+    ] {
+        let blocks = text
+            .split("```toml\n")
+            .skip(1)
+            .filter_map(|rest| rest.split("```").next());
+        for block in blocks.filter(|block| block.contains("edition = 1")) {
+            let checked = check(block.as_bytes());
+            let grave = checked
+                .findings
+                .iter()
+                .find(|finding| finding.severity != Severity::Note);
+            assert!(grave.is_none(), "{name}: {}\n{block}", checked.findings);
+            let plan = checked.plan.expect("no errors");
+            for drill in &plan.drills {
+                plan.replay(&drill.name).expect("it can be replayed");
+            }
+        }
+    }
+}
