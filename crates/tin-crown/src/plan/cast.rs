@@ -132,7 +132,10 @@ fn unlike_each_other(check: &mut Checker, encounter: &Encounter, all: &mut Vec<E
             );
         }
     }
-    for entrant in all.iter() {
+    for (nth, entrant) in all.iter().enumerate() {
+        if nth > 0 && all[nth - 1].id == entrant.id {
+            continue;
+        }
         if entrant.id == entrant.kind {
             if of_kind[entrant.kind] > 1 {
                 let message = format!(

@@ -1,0 +1,5 @@
+//! The command as a process: what people read, what machines read, and how it ends.
+
+mod output;
+mod streams;
+mod tool;

@@ -1,0 +1,45 @@
+//! Running the tool.
+
+use std::path::{Path, PathBuf};
+
+use assert_cmd::Command;
+
+/// What a run came to.
+pub struct Run {
+    pub code: i32,
+    pub out: String,
+    pub err: String,
+}
+
+/// The tool in some folder, without a terminal.
+pub fn tool(folder: &Path, args: &[&str]) -> Run {
+    tool_reading(folder, args, "")
+}
+
+pub fn tool_reading(folder: &Path, args: &[&str], input: &str) -> Run {
+    let output = Command::cargo_bin("tin-crown")
+        .expect("the tool is built")
+        .args(args)
+        .current_dir(folder)
+        .env_remove("NO_COLOR")
+        .env_remove("CLICOLOR_FORCE")
+        .write_stdin(input)
+        .timeout(std::time::Duration::from_secs(60))
+        .output()
+        .expect("the tool runs");
+    let text = |bytes: Vec<u8>| String::from_utf8(bytes).expect("it prints text");
+    Run {
+        code: output.status.code().expect("it ends by itself"),
+        out: text(output.stdout),
+        err: text(output.stderr),
+    }
+}
+
+/// The folder of the demo's files.
+pub fn demo() -> PathBuf {
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("demo")
+}
+
+pub fn folder() -> tempfile::TempDir {
+    tempfile::tempdir().expect("a folder")
+}

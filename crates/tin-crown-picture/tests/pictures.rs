@@ -1,0 +1,194 @@
+//! Pictures read back as the XML and pixels that they are.
+
+use quick_xml::Reader;
+use quick_xml::events::Event;
+use tin_crown::{BoxSpec, Drill, Encounter, Kind, MeterSpec, Motion, Placement, Tick, Up, check};
+use tin_crown_picture::{Frame, FrameError, Look, png};
+
+const DEMO: &[u8] = include_bytes!("../../tin-crown-cli/demo/first-shelf.toml");
+
+fn demo(drill: &str, tick: u32, look: &Look) -> String {
+    let plan = check(DEMO).plan.expect("no errors");
+    let frame = Frame::capture(&plan, plan.drill(drill).unwrap(), Tick(tick)).unwrap();
+    frame.svg(look)
+}
+
+/// All texts of a picture, unescaped; fails when it is not well-formed.
+fn texts(svg: &str) -> Vec<String> {
+    let mut reader = Reader::from_str(svg);
+    reader.config_mut().check_end_names = true;
+    let (mut texts, mut text) = (Vec::new(), None::<String>);
+    loop {
+        match reader.read_event().expect("well-formed") {
+            Event::Eof => return texts,
+            Event::Start(start) if start.name().as_ref() == "text" => text = Some(String::new()),
+            Event::End(end) if end.name().as_ref() == "text" => texts.extend(text.take()),
+            Event::Text(more) => {
+                if let Some(text) = &mut text {
+                    text.push_str(&more);
+                }
+            }
+            Event::GeneralRef(reference) => {
+                let name: &str = &reference;
+                let character = quick_xml::escape::unescape(&format!("&{name};"))
+                    .expect("known")
+                    .into_owned();
+                if let Some(text) = &mut text {
+                    text.push_str(&character);
+                }
+            }
+            _ => {}
+        }
+    }
+}
+
+#[test]
+fn the_demo_in_words() {
+    let texts = texts(&demo("careless", 66, &Look::paper()));
+    insta::assert_snapshot!(texts.join("\n"));
+}
+
+#[test]
+fn both_looks_have_the_same_shapes_in_other_colours() {
+    let paper = demo("careless", 66, &Look::paper());
+    let graphite = demo("careless", 66, &Look::graphite());
+    assert_ne!(paper, graphite);
+    let bare = |svg: &str| {
+        let mut bare = String::new();
+        let mut rest = svg;
+        while let Some(at) = rest.find('#') {
+            bare.push_str(&rest[..at]);
+            let is_colour = rest[at + 1..]
+                .chars()
+                .take(6)
+                .all(|c| c.is_ascii_hexdigit());
+            rest = &rest[at + if is_colour { 7 } else { 1 }..];
+        }
+        bare + rest
+    };
+    assert_eq!(bare(&paper), bare(&graphite));
+}
+
+#[test]
+fn odd_names_are_escaped_and_survive() {
+    let names = ["<b>&\"'", "ملك", "🐞 bug", "]]>"];
+    let mut encounter = Encounter::new("a <title> & \"more\"")
+        .kind(
+            "k",
+            Kind::new()
+                .meter("<m>", MeterSpec::new(1.0))
+                .hurtbox("h", BoxSpec::circle(5.0)),
+        )
+        .drill("<d>", Drill::new("1s".parse().unwrap()));
+    for (nth, name) in names.iter().enumerate() {
+        let at = [100.0 + 120.0 * nth as f64, 100.0];
+        encounter = encounter.place(Placement::new("k", at).id(*name));
+    }
+    let plan = encounter.plan().unwrap();
+    let svg = Frame::capture(&plan, plan.drill("<d>").unwrap(), Tick(3))
+        .unwrap()
+        .svg(&Look::paper());
+    let texts = texts(&svg);
+    for name in names
+        .iter()
+        .copied()
+        .chain(["a <title> & \"more\"", "<m> 1 / 1"])
+    {
+        assert!(texts.iter().any(|text| text == name), "{name}: {texts:?}");
+    }
+    assert!(png(&svg).is_ok());
+}
+
+#[test]
+fn a_png_shows_what_the_svg_says() {
+    let look = Look::paper();
+    let bytes = png(&demo("careless", 66, &look)).unwrap();
+    let pixels = resvg::tiny_skia::Pixmap::decode_png(&bytes).unwrap();
+    assert_eq!(pixels.width(), 1280);
+    let count = |colour: &str| {
+        let channel = |at| u8::from_str_radix(&colour[at..at + 2], 16).unwrap();
+        let wanted = [channel(1), channel(3), channel(5)];
+        pixels
+            .pixels()
+            .iter()
+            .filter(|pixel| [pixel.red(), pixel.green(), pixel.blue()] == wanted)
+            .count()
+    };
+    assert!(count(look.ground) > 100_000);
+    for (colour, least) in [
+        (look.copper, 60),
+        (look.solid, 10_000),
+        (look.verdigris, 300),
+        (look.ink, 1000),
+    ] {
+        assert!(count(colour) > least, "{colour}: {}", count(colour));
+    }
+}
+
+#[test]
+fn up_turns_the_picture_and_nothing_else() {
+    let of = |up| {
+        let mut encounter = Encounter::new("t")
+            .bounds([0.0, 0.0], [100.0, 100.0])
+            .kind(
+                "k",
+                Kind::new()
+                    .hurtbox("h", BoxSpec::rectangle(10.0, 10.0))
+                    .motion(Motion::Still),
+            )
+            .place(Placement::new("k", [50.0, 20.0]))
+            .drill("d", Drill::new("1s".parse().unwrap()));
+        encounter.arena.up = up;
+        let plan = encounter.plan().unwrap();
+        let svg = Frame::capture(&plan, plan.drill("d").unwrap(), Tick(1))
+            .unwrap()
+            .svg(&Look::paper());
+        let at = svg.find("d=\"M").expect("an outline") + 4;
+        let numbers = svg[at..].split(['L', 'Z']).next().unwrap().to_owned();
+        numbers.split(' ').nth(1).unwrap().parse::<f64>().unwrap()
+    };
+    // y is 15 to 25 of 100: near the bottom when y grows upward, near the top when downward.
+    assert!(of(Up::Plus) > of(Up::Minus) + 200.0);
+}
+
+#[test]
+fn a_moment_after_the_end_is_an_error_that_says_when_the_end_was() {
+    let plan = check(DEMO).plan.unwrap();
+    let error = Frame::capture(&plan, plan.drill("careless").unwrap(), Tick(9999)).unwrap_err();
+    assert!(
+        matches!(&error, FrameError::Over { lost: true, .. }),
+        "{error}"
+    );
+}
+
+#[test]
+fn a_crowd_is_drawn_without_names_on_each_other_and_says_what_it_left_out() {
+    let encounter = Encounter::new("crowd")
+        .bounds([0.0, 0.0], [100.0, 20.0])
+        .kind(
+            "k",
+            Kind::new()
+                .meter("health", MeterSpec::new(3.0))
+                .hurtbox("h", BoxSpec::circle(1.0)),
+        )
+        .place(
+            Placement::new("k", [50.0, 10.0])
+                .id("someone")
+                .copies(40, [0.1, 0.0]),
+        )
+        .drill("d", Drill::new("1s".parse().unwrap()));
+    let plan = encounter.plan().unwrap();
+    let svg = Frame::capture(&plan, plan.drill("d").unwrap(), Tick(1))
+        .unwrap()
+        .svg(&Look::paper());
+    let texts = texts(&svg);
+    let shown = texts
+        .iter()
+        .filter(|text| text.starts_with("someone_"))
+        .count();
+    assert!(shown > 3 && shown < 40);
+    assert!(
+        texts.contains(&format!("{} names left out for want of room", 40 - shown)),
+        "{texts:?}"
+    );
+}
