@@ -3,7 +3,9 @@
 use std::sync::Arc;
 
 use tin_crown::geometry::Vec2;
-use tin_crown::{ActorIx, Amount, DrillIx, Facing, Outcome, Plan, ReplayError, Sim, Tick};
+use tin_crown::{
+    ActorIx, ActorView, Amount, BoxSet, DrillIx, Facing, Outcome, Plan, ReplayError, Sim, Tick,
+};
 
 use crate::look::Look;
 use crate::scene;
@@ -24,6 +26,10 @@ pub(crate) struct Figure {
     pub at: Vec2,
     pub facing: Facing,
     pub invincible: bool,
+    pub live: BoxSet,
+    pub guarding: bool,
+    /// What it is in the middle of, in words.
+    pub doing: Vec<String>,
     pub meters: Vec<Amount>,
     /// Where it was over the last half second, oldest first.
     pub trail: Vec<Vec2>,
@@ -87,6 +93,9 @@ impl Frame {
                     at: view.at,
                     facing: view.facing,
                     invincible: view.invincible,
+                    live: view.live,
+                    guarding: view.guarding,
+                    doing: doing(plan, actor, &view),
                     meters: view.meters.to_vec(),
                     trail,
                 })
@@ -104,4 +113,22 @@ impl Frame {
     pub fn svg(&self, look: &Look) -> String {
         scene::draw(self, look)
     }
+}
+
+/// What an actor is in the middle of: an attack, a guard, a stun, a rest.
+fn doing(plan: &Plan, actor: ActorIx, view: &ActorView<'_>) -> Vec<String> {
+    let attack = view.attack.map(|(attack, phase)| {
+        let name = plan.spec(actor).attacks[attack.index()].name;
+        format!("{}: {}", plan.attacks[name.index()], phase.as_str())
+    });
+    let states = [
+        (view.guarding, "guard up"),
+        (view.stunned, "stunned"),
+        (view.resting, "hitstop"),
+    ];
+    let states = states.into_iter().filter(|(is, _)| *is);
+    attack
+        .into_iter()
+        .chain(states.map(|(_, words)| words.to_owned()))
+        .collect()
 }

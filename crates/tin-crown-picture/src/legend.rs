@@ -14,6 +14,8 @@ pub(crate) enum Mark {
     OneWay,
     Trail,
     Invincible,
+    Off,
+    Guard,
 }
 
 impl Mark {
@@ -25,7 +27,9 @@ impl Mark {
             Mark::Solid => "solid",
             Mark::OneWay => "solid from above only",
             Mark::Trail => "path of the last 0.5 s",
-            Mark::Invincible => "invincible",
+            Mark::Invincible => "hurtbox, invincible",
+            Mark::Off => "box that is off",
+            Mark::Guard => "guard",
         }
     }
 
@@ -74,6 +78,19 @@ impl Mark {
                 ("stroke-width", "1.6"),
                 ("stroke-dasharray", "8 3 2 3"),
             ],
+            Mark::Off => vec![
+                ("fill", "none"),
+                ("stroke", look.faint),
+                ("stroke-width", "1"),
+                ("stroke-opacity", "0.7"),
+                ("stroke-dasharray", "2 4"),
+            ],
+            Mark::Guard => vec![
+                ("fill", "none"),
+                ("stroke", look.verdigris),
+                ("stroke-width", "3.5"),
+                ("stroke-linecap", "round"),
+            ],
         }
     }
 }
@@ -120,7 +137,9 @@ pub(crate) fn draw(
             y += 26.0;
         }
         match mark {
-            Mark::Trail => canvas.line([x, y], [x + 26.0, y], &mark.style(look)),
+            Mark::Trail | Mark::Guard => {
+                canvas.line([x, y], [x + 26.0, y], &mark.style(look));
+            }
             _ => canvas.rect([x, y - 8.0, 26.0, 16.0], &mark.style(look)),
         }
         canvas.text(&Text {

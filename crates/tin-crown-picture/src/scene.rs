@@ -1,7 +1,7 @@
 //! The arena at one tick: solids, actors with all their boxes, names and meters.
 
 use tin_crown::geometry::{Bounds, Vec2};
-use tin_crown::{Amount, MeterPlan, Plan, Spec, Up};
+use tin_crown::{Amount, BoxPlan, GuardPlan, MeterPlan, Plan, Spec, Up};
 
 use crate::canvas::{Anchor, Canvas, Text, number};
 use crate::frame::{Figure, Frame};
@@ -144,6 +144,16 @@ fn marks(frame: &Frame) -> Vec<Mark> {
     mark(Mark::OneWay, solids.iter().any(|solid| solid.one_way));
     let moved = |figure: &Figure| figure.trail.iter().any(|&at| at != figure.at);
     mark(Mark::Trail, frame.figures.iter().any(moved));
+    let off = |figure: &Figure| {
+        let spec = frame.plan.spec(figure.actor);
+        let count = |boxes: &[BoxPlan], set: u64| (0..boxes.len()).any(|nth| set & (1 << nth) == 0);
+        count(&spec.hitboxes, figure.live.hit) || count(&spec.hurtboxes, figure.live.hurt)
+    };
+    mark(Mark::Off, frame.figures.iter().any(off));
+    mark(
+        Mark::Guard,
+        frame.figures.iter().any(|figure| figure.guarding),
+    );
     mark(
         Mark::Invincible,
         frame.figures.iter().any(|figure| figure.invincible),
@@ -206,18 +216,69 @@ fn boxes(canvas: &mut Canvas, look: &Look, view: &View, plan: &Plan, figure: &Fi
     } else {
         Mark::Hurtbox
     };
-    let sorts: [(Mark, Vec<_>); 4] = [
-        (Mark::Solid, spec.solid.iter().collect()),
-        (Mark::Body, spec.body.iter().collect()),
-        (hurtbox, spec.hurtboxes.iter().collect()),
-        (Mark::Hitbox, spec.hitboxes.iter().collect()),
-    ];
-    for (mark, plans) in sorts {
-        for plan in plans {
-            let path = outline(view, plan.shape(figure.facing), figure.at);
-            canvas.path(&path, &mark.style(look));
-        }
+    let mut draw = |mark: Mark, plan: &BoxPlan| {
+        let path = outline(view, plan.shape(figure.facing), figure.at);
+        canvas.path(&path, &mark.style(look));
+    };
+    let on = |set: u64, nth: usize| set & (1 << nth) != 0;
+    if let Some(solid) = &spec.solid {
+        draw(Mark::Solid, solid);
     }
+    if let Some(body) = &spec.body {
+        draw(Mark::Body, body);
+    }
+    for (nth, plan) in spec.hurtboxes.iter().enumerate() {
+        draw(
+            if on(figure.live.hurt, nth) {
+                hurtbox
+            } else {
+                Mark::Off
+            },
+            plan,
+        );
+    }
+    for (nth, plan) in spec.hitboxes.iter().enumerate() {
+        draw(
+            if on(figure.live.hit, nth) {
+                Mark::Hitbox
+            } else {
+                Mark::Off
+            },
+            plan,
+        );
+    }
+    if let Some(guard) = spec.guard.as_deref().filter(|_| figure.guarding) {
+        canvas.path(
+            &guarded(view, spec, guard, figure),
+            &Mark::Guard.style(look),
+        );
+    }
+}
+
+/// An arc before an actor, as wide as its guard.
+fn guarded(view: &View, spec: &Spec, guard: &GuardPlan, figure: &Figure) -> String {
+    let size = spec
+        .body
+        .as_deref()
+        .map_or(spec.extent(figure.facing), |body| {
+            body.shape(figure.facing).bounds()
+        });
+    let radius = size.size().length() / 2.0 + 3.0;
+    let centre = figure.at + size.centre();
+    let (middle, half) = (guard.arc.middle(), guard.arc.half().min(3.1));
+    let up = if view.flipped { 1.0 } else { -1.0 };
+    let edge = |turn: f64| {
+        let (sin, cos) = turn.sin_cos();
+        let x = middle.x * cos - middle.y * sin;
+        let y = middle.x * sin + middle.y * cos;
+        let out = Vec2::new(x * figure.facing.sign(), y * up) * radius;
+        let [x, y] = view.place(centre + out);
+        format!("{} {}", number(x), number(y))
+    };
+    let steps = 24;
+    let points =
+        (0..=steps).map(|step| edge(half * (2.0 * f64::from(step) / f64::from(steps) - 1.0)));
+    format!("M{}", points.collect::<Vec<_>>().join("L"))
 }
 
 /// Coordinates along the lower and left edge, at round numbers.
@@ -302,7 +363,12 @@ fn tags(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame) {
                 .map(|row| 52.0 + width(row, 13.0, Weight::Regular));
             let wide = texts.fold(width(&name(figure), NAME, Weight::SemiBold), f64::max);
             let [x, top] = above(view, plan.spec(figure.actor), figure);
-            let high = ROW * (1 + rows.len()) as f64 + 2.0;
+            let doing = figure
+                .doing
+                .iter()
+                .map(|row| width(row, 13.0, Weight::Regular));
+            let wide = doing.fold(wide, f64::max);
+            let high = ROW * (1 + rows.len() + figure.doing.len()) as f64 + 2.0;
             Area {
                 x: x - wide / 2.0 - 3.0,
                 y: top - high - 6.0,
@@ -336,6 +402,17 @@ fn tags(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame) {
             text: &name(figure),
         });
         let meters = &plan.spec(figure.actor).meters;
+        for (nth, row) in figure.doing.iter().enumerate() {
+            canvas.text(&Text {
+                x: area.x + area.width / 2.0,
+                y: area.y + ROW * (1 + meters.len() + nth) as f64 + 13.0,
+                size: 13.0,
+                weight: Weight::Regular,
+                anchor: Anchor::Middle,
+                fill: look.ink,
+                text: row,
+            });
+        }
         let held = meters.iter().zip(&figure.meters).zip(rows(figure));
         for (nth, ((meter, &held), row)) in held.enumerate() {
             let y = area.y + ROW * (nth + 1) as f64;

@@ -60,6 +60,12 @@ impl Amount {
         Amount(self.0.abs())
     }
 
+    /// This taken so many times, rounded half up to thousandths. Neither may be negative.
+    pub(crate) fn times(self, factor: Amount) -> Amount {
+        let product = i128::from(self.0) * i128::from(factor.0);
+        Amount(((product + 500) / 1000) as i64)
+    }
+
     /// Whether this is above nothing.
     pub const fn is_positive(self) -> bool {
         self.0 > 0

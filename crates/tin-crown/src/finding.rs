@@ -63,6 +63,8 @@ codes! {
     NobodyPlaced "nobody-placed" "A name that is known, but nobody placed answers to it.",
     NoEffect "no-effect" "A setting that does nothing.",
     Rounded "rounded" "A duration that moved by more than 5 % when rounded to ticks.",
+    BeatsCycle "beats-cycle" "Rules that beat each other in a circle.",
+    ShortStun "short-stun" "A stun of one tick, which eats no input.",
     DrainsInABlink "drains-in-a-blink" "Contact damage with neither invincibility nor spacing.",
 }
 
@@ -192,7 +194,7 @@ impl Finding {
             Code::NobodyPlaced | Code::NoEffect | Code::DrainsInABlink | Code::OutsideArena => {
                 Severity::Warning
             }
-            Code::Rounded => Severity::Note,
+            Code::Rounded | Code::ShortStun => Severity::Note,
             _ => Severity::Error,
         };
         Finding {

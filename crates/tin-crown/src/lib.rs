@@ -57,19 +57,23 @@ mod time;
 
 pub use amount::{Amount, AmountError};
 pub use encounter::{
-    Action, Against, Arena, Axis, BoxSpec, Checked, Contact, Copies, Damage, Drill, Encounter,
-    Facing, Input, Invincible, Kind, MeterSpec, Motion, Outside, Patrol, Placement, Push, Repeat,
-    Rule, Selector, SelectorError, Solid, Up, Walk, Who, check, too_large,
+    Action, Against, Also, Approach, Arena, AttackSpec, Axis, BoxSpec, Cancels, Checked, Clock,
+    Contact, Copies, Damage, Drain, Drill, Effect, Encounter, Facing, Gate, GuardSpec, Input,
+    Invincible, Kind, Level, Live, Looking, MeterSpec, Motion, Movement, Outside, ParrySpec, Party,
+    PartyGate, Patrol, Phase, Pierce, Placement, Push, Rebound, Repeat, Rule, Selector,
+    SelectorError, Solid, Trigger, Up, Walk, Who, check, too_large,
 };
 pub use finding::{Code, Finding, Findings, Part, Path, Severity, Span, Step};
 pub use ledger::{
-    ActorEnd, Dealt, DeathCause, Event, Header, Hit, Ledger, LedgerError, Line, LineId, MeterEnd,
-    Outcome, Row, Summary, Tone, Verdict, What,
+    ActorEnd, Dealt, DeathCause, Event, GateNo, GuardSaid, Header, Hit, Ledger, LedgerError, Line,
+    LineId, MeterEnd, Outcome, Posture, Row, Summary, Tone, Verdict, What,
 };
 pub use plan::{
-    Actor, ActorIx, ArenaPlan, BoxIx, BoxPlan, ButtonIx, DamagePlan, DrillIx, DrillPlan, Drive,
-    Edge, KindIx, MeterIx, MeterPlan, Plan, ProfileIx, PushPlan, RuleIx, RulePlan, Selection,
-    SideIx, SolidPlan, Spec, SpecIx, TagIx, UnknownDrill, UnknownName,
+    Actor, ActorIx, ArenaPlan, Ask, AttackIx, AttackNameIx, AttackPlan, BoxIx, BoxPlan, BoxSet,
+    ButtonIx, CancelPlan, DamagePlan, DrillIx, DrillPlan, Drive, Edge, EffectPlan, GatePlan,
+    GuardPlan, KindIx, MeterIx, MeterPlan, ParryPlan, Plan, ProfileIx, PushPlan, ReboundPlan,
+    RuleIx, RulePlan, Selection, SideIx, SideOf, SolidPlan, SortIx, Spec, SpecIx, Start, TagIx,
+    UnknownDrill, UnknownName,
 };
 pub use sim::{ActorView, Replay, ReplayError, Sim};
 pub use text::Format;

@@ -34,6 +34,10 @@ pub const PLACED: usize = 20_000;
 pub const KINDS: usize = 2_000;
 /// How many hitboxes, and how many hurtboxes, one kind may have.
 pub const BOXES: usize = 64;
+/// How many attacks one kind may have.
+pub const ATTACKS: usize = 64;
+/// How many buttons an encounter may know.
+pub const BUTTONS: usize = 32;
 /// How many meters one kind may have.
 pub const METERS: usize = 32;
 /// How many rules an encounter may have.
@@ -69,6 +73,10 @@ pub const ACCELERATION: Range = Range::new(0.0, 1e7, "units a second squared");
 pub const GRAVITY: Range = Range::new(-1e6, 1e6, "units a second squared");
 /// A kind's share of the arena's gravity.
 pub const FACTOR: Range = Range::new(-100.0, 100.0, "times");
+/// Shares of damage that come through.
+pub const SHARE: Range = Range::new(0.0, 1.0, "");
+/// How many times damage of a type counts, and shares that are gained.
+pub const TIMES: Range = Range::new(0.0, 1000.0, "times");
 /// Angles.
 pub const ANGLE: Range = Range::new(-360.0, 360.0, "degrees");
 /// `copies.count`.

@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use serde::Serialize;
 
 use super::read::{At, Fields, Read};
-use super::{BoxSpec, MeterSpec, Motion, Walk};
+use super::{AttackSpec, BoxSpec, GuardSpec, MeterSpec, Motion, Walk};
 use crate::time::Duration;
 
 /// A reusable actor definition, as written. A kind may be `like` another and override parts, and a
@@ -36,6 +36,12 @@ pub struct Kind {
     pub walk: Option<Walk>,
     /// How it moves by itself.
     pub motion: Option<Motion>,
+    /// Its attacks, by name.
+    pub attacks: BTreeMap<String, AttackSpec>,
+    /// Its guard.
+    pub guard: Option<GuardSpec>,
+    /// How many times it takes damage of some type, by type: 2 for weak to it, 0 for immune.
+    pub takes: BTreeMap<String, f64>,
     /// When it cannot be hurt.
     pub invincible: Invincible,
     /// What becomes of it outside the arena.
@@ -167,6 +173,27 @@ impl Kind {
         self
     }
 
+    /// Adds an attack.
+    #[must_use]
+    pub fn attack(mut self, name: impl Into<String>, attack: AttackSpec) -> Kind {
+        self.attacks.insert(name.into(), attack);
+        self
+    }
+
+    /// Gives it a guard.
+    #[must_use]
+    pub fn guard(mut self, guard: GuardSpec) -> Kind {
+        self.guard = Some(guard);
+        self
+    }
+
+    /// Sets how many times it takes damage of some type.
+    #[must_use]
+    pub fn takes(mut self, sort: impl Into<String>, times: f64) -> Kind {
+        self.takes.insert(sort.into(), times);
+        self
+    }
+
     /// Makes it invincible for so long from the tick of a hit that landed.
     #[must_use]
     pub fn invincible_after_hit(mut self, length: Duration) -> Kind {
@@ -196,6 +223,9 @@ impl Kind {
             gravity: self.gravity.or(base.gravity),
             walk: over(&self.walk, &base.walk, Walk::over),
             motion: over(&self.motion, &base.motion, Motion::over),
+            attacks: all_over(&self.attacks, &base.attacks, AttackSpec::over),
+            guard: over(&self.guard, &base.guard, GuardSpec::over),
+            takes: all_over(&self.takes, &base.takes, |own, _| *own),
             invincible: Invincible {
                 after_hit: self.invincible.after_hit.or(base.invincible.after_hit),
                 against: self.invincible.against.or(base.invincible.against),
@@ -219,6 +249,9 @@ impl Kind {
             gravity: fields.get("gravity"),
             walk: fields.get("walk"),
             motion: fields.get("motion"),
+            attacks: fields.get("attack").unwrap_or_default(),
+            guard: fields.get("guard"),
+            takes: fields.get("takes").unwrap_or_default(),
             invincible: fields.get("invincible").unwrap_or_default(),
             outside: fields.with("outside", |at| {
                 at.word(&[

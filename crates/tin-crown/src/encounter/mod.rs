@@ -1,8 +1,11 @@
 //! An encounter as written: arena, kinds, placements, rules and drills, before names are looked up.
 
 mod arena;
+mod attack;
 mod boxes;
 mod drill;
+mod gate;
+mod guard;
 mod kind;
 mod meter;
 mod motion;
@@ -12,13 +15,16 @@ mod rule;
 mod selector;
 
 pub use arena::{Arena, Contact, Solid, Up};
+pub use attack::{AttackSpec, Cancels, Clock, Live, Movement, Trigger};
 pub use boxes::BoxSpec;
 pub use drill::{Action, Drill, Input};
+pub use gate::{Approach, Gate, Level, Looking, PartyGate, Phase};
+pub use guard::{GuardSpec, ParrySpec};
 pub use kind::{Against, Invincible, Kind, Outside};
 pub use meter::MeterSpec;
 pub use motion::{Axis, Motion, Patrol, Walk};
 pub use placement::{Copies, Facing, Placement};
-pub use rule::{Damage, Push, Repeat, Rule};
+pub use rule::{Also, Damage, Drain, Effect, Party, Pierce, Push, Rebound, Repeat, Rule};
 pub use selector::{Selector, SelectorError, Who};
 
 use std::cell::RefCell;

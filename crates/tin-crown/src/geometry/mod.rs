@@ -2,11 +2,13 @@
 //!
 //! Lengths are in the author's units. Nothing here knows which way is up.
 
+mod arc;
 mod bounds;
 mod shape;
 mod sweep;
 mod vec2;
 
+pub use arc::Arc;
 pub use bounds::Bounds;
 pub use shape::{Shape, ShapeError};
 pub use sweep::{Interval, TOUCH, overlap, sweep, sweep_upright};

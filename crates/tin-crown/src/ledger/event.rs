@@ -2,7 +2,7 @@
 
 use crate::amount::Amount;
 use crate::geometry::Vec2;
-use crate::plan::{ActorIx, BoxIx, ButtonIx, MeterIx, RuleIx};
+use crate::plan::{ActorIx, AttackIx, BoxIx, ButtonIx, MeterIx, RuleIx};
 use crate::time::Tick;
 
 /// The number of a line of the ledger: 1, 2, 3…
@@ -46,6 +46,20 @@ pub enum What {
         /// Whether it is down now.
         down: bool,
     },
+    /// An attack began, or is over.
+    Attack {
+        /// Which.
+        attack: AttackIx,
+        /// Whether it is over: `None` when it began, else whether it was cut short.
+        over: Option<bool>,
+    },
+    /// An actor raised or lowered its guard, or lost the use of its limbs.
+    State {
+        /// Which.
+        posture: Posture,
+        /// The first tick on which it is over, when that is known.
+        until: Option<Tick>,
+    },
     /// A touch of two boxes that a rule pairs, and what came of it.
     Hit(Hit),
     /// A meter changed.
@@ -81,13 +95,87 @@ pub struct Hit {
     pub hurtbox: BoxIx,
     /// When within the tick, in 4096ths of it from its beginning.
     pub moment: u16,
-    /// What the rule takes, when it landed.
+    /// The gate that said no.
+    pub gate: Option<GateNo>,
+    /// What whom's guard did, or why it did not count.
+    pub guard: Option<GuardSaid>,
+    /// How much damage it did, or would have done with more to take, when it landed or came
+    /// through a guard.
     pub amount: Option<Amount>,
-    /// How much of that was more than the meters held.
+    /// How much of the damage the guard took.
+    pub blocked: Amount,
+    /// How much of the damage was more than the meters held.
     pub overkill: Amount,
+    /// Which hit of who's chain this is, counted from 1, when it counts.
+    pub chain: Option<u32>,
     /// The first tick on which whom is not invincible any more: because of this hit when it landed,
     /// in spite of it when it did not.
     pub until: Option<Tick>,
+}
+
+/// A gate that said no.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct GateNo {
+    /// Which of the rule's gates.
+    pub index: u8,
+    /// What there was and what the rule asks, when those are numbers.
+    pub numbers: Option<[f64; 2]>,
+}
+
+/// What a guard did, or why it did not count.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum GuardSaid {
+    /// It held.
+    Held,
+    /// It was raised just in time.
+    Parried,
+    /// It does not cover that side.
+    WrongSide,
+    /// It was not up yet.
+    TooLate,
+    /// The meter that it costs is empty.
+    Spent,
+    /// The rule takes no notice of guards.
+    Pierced,
+}
+
+impl GuardSaid {
+    /// As in the ledger.
+    pub const fn as_str(self) -> &'static str {
+        match self {
+            GuardSaid::Held => "held",
+            GuardSaid::Parried => "parried",
+            GuardSaid::WrongSide => "wrong-side",
+            GuardSaid::TooLate => "too-late",
+            GuardSaid::Spent => "spent",
+            GuardSaid::Pierced => "pierced",
+        }
+    }
+}
+
+/// What an actor does with itself.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Posture {
+    /// It raised its guard.
+    GuardUp,
+    /// It lowered its guard.
+    GuardDown,
+    /// Its guard broke.
+    GuardBroken,
+    /// It cannot act.
+    Stunned,
+}
+
+impl Posture {
+    /// As in the ledger.
+    pub const fn as_str(self) -> &'static str {
+        match self {
+            Posture::GuardUp => "guard-up",
+            Posture::GuardDown => "guard-down",
+            Posture::GuardBroken => "guard-broken",
+            Posture::Stunned => "stunned",
+        }
+    }
 }
 
 /// What came of a touch: the first that applies, in this order.
@@ -97,21 +185,33 @@ pub enum Verdict {
     Down,
     /// Same side, and the rule is not friendly.
     Ally,
+    /// A gate says no.
+    Gate,
     /// The rule's repeat policy or spacing says not yet.
     Repeat,
+    /// A rule that beats it applies between the two, or did a moment ago.
+    Beaten,
+    /// The attack's targets are spent, or it hit whom already on this tick.
+    UsedUp,
     /// A window is open.
     Invincible,
+    /// The guard held: some share comes through.
+    Guarded,
     /// It took effect.
     Landed,
 }
 
 impl Verdict {
     /// Every verdict, in the order in which they are tried.
-    pub const ALL: [Verdict; 5] = [
+    pub const ALL: [Verdict; 9] = [
         Verdict::Down,
         Verdict::Ally,
+        Verdict::Gate,
         Verdict::Repeat,
+        Verdict::Beaten,
+        Verdict::UsedUp,
         Verdict::Invincible,
+        Verdict::Guarded,
         Verdict::Landed,
     ];
 
@@ -120,10 +220,19 @@ impl Verdict {
         match self {
             Verdict::Down => "down",
             Verdict::Ally => "ally",
+            Verdict::Gate => "gate",
             Verdict::Repeat => "repeat",
+            Verdict::Beaten => "beaten",
+            Verdict::UsedUp => "used-up",
             Verdict::Invincible => "invincible",
+            Verdict::Guarded => "guarded",
             Verdict::Landed => "landed",
         }
+    }
+
+    /// Whether it did something: landed, or came to a guard that held.
+    pub const fn took_effect(self) -> bool {
+        matches!(self, Verdict::Landed | Verdict::Guarded)
     }
 }
 
@@ -136,6 +245,8 @@ pub enum DeathCause {
     Outside,
     /// Being squeezed by a solid.
     Squeezed,
+    /// A rule that kills outright.
+    Kill,
 }
 
 impl DeathCause {
@@ -145,6 +256,7 @@ impl DeathCause {
             DeathCause::Health => "health",
             DeathCause::Outside => "outside",
             DeathCause::Squeezed => "squeezed",
+            DeathCause::Kill => "kill",
         }
     }
 }

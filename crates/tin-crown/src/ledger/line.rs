@@ -84,6 +84,12 @@ pub struct Line<'a> {
     #[serde(skip_serializing_if = "Option::is_none", default)]
     pub down: Option<bool>,
     #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub attack: Option<Cow<'a, str>>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub over: Option<Cow<'a, str>>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub state: Option<Cow<'a, str>>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
     pub hitbox: Option<Cow<'a, str>>,
     #[serde(skip_serializing_if = "Option::is_none", default)]
     pub hurtbox: Option<Cow<'a, str>>,
@@ -93,12 +99,36 @@ pub struct Line<'a> {
         serialize_with = "shortest_some"
     )]
     pub moment: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub gate: Option<Cow<'a, str>>,
+    #[serde(
+        skip_serializing_if = "Option::is_none",
+        default,
+        serialize_with = "shortest_some"
+    )]
+    pub have: Option<f64>,
+    #[serde(
+        skip_serializing_if = "Option::is_none",
+        default,
+        serialize_with = "shortest_some"
+    )]
+    pub need: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub guard: Option<Cow<'a, str>>,
+    #[serde(
+        skip_serializing_if = "Option::is_none",
+        default,
+        serialize_with = "shortest_some"
+    )]
+    pub blocked: Option<f64>,
     #[serde(
         skip_serializing_if = "Option::is_none",
         default,
         serialize_with = "shortest_some"
     )]
     pub overkill: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub chain: Option<u32>,
     #[serde(skip_serializing_if = "Option::is_none", default)]
     pub until: Option<u32>,
     #[serde(skip_serializing_if = "Option::is_none", default)]
@@ -110,10 +140,11 @@ pub struct Line<'a> {
 }
 
 /// The columns of the CSV form, in the order of the keys.
-const COLUMNS: [&str; 26] = [
+const COLUMNS: [&str; 35] = [
     "tick", "t", "id", "cause", "because", "event", "who", "whom", "rule", "verdict", "meter",
-    "before", "after", "amount", "x", "y", "button", "down", "hitbox", "hurtbox", "moment",
-    "overkill", "until", "of", "by", "outcome",
+    "before", "after", "amount", "x", "y", "button", "down", "attack", "over", "state", "hitbox",
+    "hurtbox", "moment", "gate", "have", "need", "guard", "blocked", "overkill", "chain", "until",
+    "of", "by", "outcome",
 ];
 
 /// A ledger could not be written.
@@ -191,10 +222,19 @@ impl Replay {
             y: event.at.map(|at| at.y),
             button: None,
             down: None,
+            attack: None,
+            over: None,
+            state: None,
             hitbox: None,
             hurtbox: None,
             moment: None,
+            gate: None,
+            have: None,
+            need: None,
+            guard: None,
+            blocked: None,
             overkill: None,
+            chain: None,
             until: None,
             of: None,
             by: None,
@@ -206,6 +246,16 @@ impl Replay {
                 line.button = Some(plan.button(*button).into());
                 line.down = Some(*down);
             }
+            What::Attack { attack, over } => {
+                let spec = event.who.map(|who| plan.spec(who));
+                let name = spec.map(|spec| spec.attacks[attack.index()].name);
+                line.attack = name.map(|name| plan.attacks[name.index()].as_str().into());
+                line.over = over.map(|cut| if cut { "cut-short" } else { "done" }.into());
+            }
+            What::State { posture, until } => {
+                line.state = Some(posture.as_str().into());
+                line.until = until.map(|tick| tick.0);
+            }
             What::Hit(hit) => {
                 line.verdict = Some(hit.verdict.as_str().into());
                 line.amount = hit.amount.map(|amount| amount.as_f64());
@@ -215,6 +265,15 @@ impl Replay {
                 line.hurtbox = spec(event.whom)
                     .map(|spec| spec.hurtboxes[hit.hurtbox.index()].name.as_str().into());
                 line.moment = Some(f64::from(hit.moment) / 4096.0);
+                if let (Some(no), Some(rule)) = (hit.gate, event.rule) {
+                    let gate = &plan.rules[rule.index()].gates[usize::from(no.index)];
+                    line.gate = Some(gate.name().into());
+                    line.have = no.numbers.map(|[have, _]| have);
+                    line.need = no.numbers.map(|[_, need]| need);
+                }
+                line.guard = hit.guard.map(|guard| guard.as_str().into());
+                line.blocked = hit.blocked.is_positive().then(|| hit.blocked.as_f64());
+                line.chain = hit.chain;
                 let overkill = hit.overkill.is_positive();
                 line.overkill = overkill.then(|| hit.overkill.as_f64());
                 line.until = hit.until.map(|tick| tick.0);
@@ -300,6 +359,8 @@ impl What {
             What::Appear => "appear",
             What::Vanish => "vanish",
             What::Input { .. } => "input",
+            What::Attack { .. } => "attack",
+            What::State { .. } => "state",
             What::Hit(_) => "hit",
             What::Meter { .. } => "meter",
             What::Death { .. } => "death",

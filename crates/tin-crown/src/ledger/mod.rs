@@ -5,7 +5,9 @@ mod line;
 mod summary;
 mod table;
 
-pub use event::{DeathCause, Event, Hit, LineId, Outcome, Verdict, What};
+pub use event::{
+    DeathCause, Event, GateNo, GuardSaid, Hit, LineId, Outcome, Posture, Verdict, What,
+};
 pub use line::{Header, LedgerError, Line};
 pub use summary::{ActorEnd, Dealt, MeterEnd, Summary};
 pub use table::{Row, Tone};

@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use super::{Outcome, Verdict, What};
+use super::{Outcome, What};
 use crate::amount::Amount;
 use crate::plan::{ActorIx, MeterIx};
 use crate::sim::Replay;
@@ -28,7 +28,7 @@ pub struct Dealt {
     pub who: ActorIx,
     /// To whom.
     pub whom: ActorIx,
-    /// How many hits landed.
+    /// How many hits landed, or came to a guard that held.
     pub hits: u32,
     /// What each meter lost to them.
     pub taken: BTreeMap<MeterIx, Amount>,
@@ -95,7 +95,7 @@ impl Replay {
         for event in self.ledger().events() {
             last = event.tick;
             match (&event.what, event.who, event.whom) {
-                (What::Hit(hit), Some(who), Some(whom)) if hit.verdict == Verdict::Landed => {
+                (What::Hit(hit), Some(who), Some(whom)) if hit.verdict.took_effect() => {
                     let pair = dealt.entry((who, whom)).or_insert(Dealt {
                         who,
                         whom,
@@ -122,7 +122,12 @@ impl Replay {
                     for end in owner.meters.iter_mut().filter(|end| end.meter == *meter) {
                         end.end = *after;
                     }
-                    if let Some(pair) = whom.and_then(|whom| dealt.get_mut(&(who, whom))) {
+                    // What is given, or costs the guard, is not dealt.
+                    let taken = before > after && event.rule.is_some();
+                    if let Some(pair) = whom
+                        .filter(|_| taken)
+                        .and_then(|whom| dealt.get_mut(&(who, whom)))
+                    {
                         *pair.taken.entry(*meter).or_default() += *before - *after;
                     }
                 }

@@ -1,7 +1,9 @@
 //! The ledger as rows that a person likes to read: one for each hit with what it did, one for each
 //! other event.
 
-use super::{Event, Hit, LineId, Verdict, What};
+use super::{Event, GuardSaid, Hit, LineId, Posture, Verdict, What};
+use crate::encounter::Party;
+use crate::plan::{Ask, GatePlan, SideOf};
 use crate::sim::Replay;
 use crate::time::Tick;
 
@@ -74,7 +76,25 @@ impl Replay {
             What::Vanish => "vanishes".to_owned(),
             What::Input { down: true, button } => format!("presses {}", plan.button(*button)),
             What::Input { button, .. } => format!("lets go of {}", plan.button(*button)),
-            What::Hit(hit) if hit.verdict == Verdict::Landed => "hits".to_owned(),
+            What::Attack { attack, over } => {
+                let spec = event.who.map(|who| plan.spec(who));
+                let name = spec.map_or("", |spec| {
+                    plan.attacks[spec.attacks[attack.index()].name.index()].as_str()
+                });
+                match over {
+                    None => format!("begins {name}"),
+                    Some(false) => format!("ends {name}"),
+                    Some(true) => format!("breaks off {name}"),
+                }
+            }
+            What::State { posture, .. } => match posture {
+                Posture::GuardUp => "raises guard",
+                Posture::GuardDown => "lowers guard",
+                Posture::GuardBroken => "loses guard",
+                Posture::Stunned => "is stunned",
+            }
+            .to_owned(),
+            What::Hit(hit) if hit.verdict.took_effect() => "hits".to_owned(),
             What::Hit(_) => "touches".to_owned(),
             What::Meter { meter, .. } => plan.meters[meter.index()].clone(),
             What::Death { .. } => "dies".to_owned(),
@@ -82,7 +102,7 @@ impl Replay {
             What::Outcome(outcome) => format!("drill {}", outcome.as_str()),
         };
         let tone = match &event.what {
-            What::Hit(hit) if hit.verdict != Verdict::Landed => Tone::Rejected,
+            What::Hit(hit) if !hit.verdict.took_effect() => Tone::Rejected,
             What::Hit(_) | What::Death { .. } => Tone::Harm,
             _ => Tone::Plain,
         };
@@ -109,7 +129,10 @@ impl Replay {
                 let at = event.at.unwrap_or_default();
                 format!("at {}, {}", round(at.x), round(at.y))
             }
-            What::Hit(hit) => self.hit_told(hit),
+            What::Hit(hit) => self.hit_told(event, hit),
+            What::State { until, .. } => until.map_or_else(String::new, |tick| {
+                format!("until {:.3} s", tick.seconds(plan.rate))
+            }),
             What::Meter {
                 meter,
                 before,
@@ -122,6 +145,7 @@ impl Replay {
                     super::DeathCause::Health => "health is empty",
                     super::DeathCause::Outside => "left the arena",
                     super::DeathCause::Squeezed => "squeezed by a solid",
+                    super::DeathCause::Kill => "killed outright",
                 };
                 match by {
                     Some(by) => format!("{of}, by {}", plan.actors[by.index()].id),
@@ -129,29 +153,130 @@ impl Replay {
                 }
             }
             What::Vanish => "left the arena".to_owned(),
-            What::Input { .. } | What::Gone | What::Outcome(_) => String::new(),
+            What::Input { .. } | What::Attack { .. } | What::Gone | What::Outcome(_) => {
+                String::new()
+            }
         }
     }
 
-    fn hit_told(&self, hit: &Hit) -> String {
+    fn hit_told(&self, event: &Event, hit: &Hit) -> String {
         let until =
             |tick: Tick| format!("invincible until {:.3} s", tick.seconds(self.plan().rate));
         match hit.verdict {
-            Verdict::Landed => {
+            Verdict::Landed | Verdict::Guarded => {
                 let mut parts = Vec::new();
+                match hit.guard {
+                    Some(GuardSaid::Held) if hit.blocked.is_positive() => {
+                        parts.push(format!("guard took {}", hit.blocked));
+                    }
+                    Some(GuardSaid::Held) => parts.push("guard held".to_owned()),
+                    Some(GuardSaid::Parried) => parts.push("parried".to_owned()),
+                    Some(GuardSaid::WrongSide) => parts.push("guard faced elsewhere".to_owned()),
+                    Some(GuardSaid::TooLate) => parts.push("guard was not up yet".to_owned()),
+                    Some(GuardSaid::Spent) => parts.push("guard was spent".to_owned()),
+                    Some(GuardSaid::Pierced) => parts.push("guard does not stop it".to_owned()),
+                    None => {}
+                }
                 if hit.overkill.is_positive() {
                     parts.push(format!("overkill {}", hit.overkill));
                 }
-                parts.extend(hit.until.map(until));
+                parts.extend(
+                    hit.chain
+                        .filter(|&n| n > 1)
+                        .map(|n| format!("{n} in a row")),
+                );
+                parts.extend(
+                    hit.until
+                        .filter(|_| hit.verdict == Verdict::Landed)
+                        .map(until),
+                );
                 parts.join(", ")
             }
             Verdict::Down => "nothing: already dying".to_owned(),
             Verdict::Ally => "nothing: same side".to_owned(),
+            Verdict::Gate => format!("nothing: {}", self.gate_told(event, hit)),
             Verdict::Repeat => "nothing: not again yet".to_owned(),
+            Verdict::Beaten => {
+                let winner = event.because.and_then(|line| self.ledger().get(line));
+                match winner.and_then(|winner| winner.rule) {
+                    Some(rule) => format!(
+                        "nothing: beaten by {}",
+                        self.plan().rules[rule.index()].name
+                    ),
+                    None => "nothing: beaten".to_owned(),
+                }
+            }
+            Verdict::UsedUp => "nothing: the attack has hit all it may".to_owned(),
             Verdict::Invincible => match hit.until {
                 Some(tick) => format!("nothing: {}", until(tick)),
                 None => "nothing: invincible".to_owned(),
             },
+        }
+    }
+
+    /// Why a gate said no, with its numbers.
+    fn gate_told(&self, event: &Event, hit: &Hit) -> String {
+        let plan = self.plan();
+        let (Some(no), Some(rule)) = (hit.gate, event.rule) else {
+            return "a gate said no".to_owned();
+        };
+        let gate = &plan.rules[rule.index()].gates[usize::from(no.index)];
+        let [have, need] = no.numbers.unwrap_or_default().map(round);
+        match gate {
+            GatePlan::Above { .. } => format!(
+                "it began {} too low to come from above",
+                round((need - have).abs())
+            ),
+            GatePlan::Below { .. } => format!(
+                "it began {} too high to come from below",
+                round((need - have).abs())
+            ),
+            GatePlan::ComingDown => "not coming down on it".to_owned(),
+            GatePlan::ComingUp => "not coming up at it".to_owned(),
+            GatePlan::Side(side) => format!(
+                "not from {}",
+                match side {
+                    SideOf::Front => "the front",
+                    SideOf::Behind => "behind",
+                    SideOf::Left => "the left",
+                    SideOf::Right => "the right",
+                }
+            ),
+            GatePlan::Angle {
+                degrees: [from, to],
+                ..
+            } => format!("from {have}°, the rule asks {from}° to {to}°"),
+            GatePlan::Falling(_) => format!("falling {have}/s, the rule asks {need}/s"),
+            GatePlan::Closing { .. } => format!("closing {have}/s, the rule asks {need}/s"),
+            GatePlan::Party(party, ask) => {
+                let party = match party {
+                    Party::Who => event.who,
+                    Party::Whom => event.whom,
+                };
+                let name = party.map_or("", |party| plan.actors[party.index()].id.as_str());
+                let not = |yes: bool| if yes { "not " } else { "" };
+                match ask {
+                    Ask::Facing(_) => format!("{name} faces the other way"),
+                    Ask::Grounded(yes) => format!("{name} is {}on the ground", not(*yes)),
+                    Ask::Attack(attack) => {
+                        format!("{name} is not in {}", plan.attacks[attack.index()])
+                    }
+                    Ask::Phase(phase) => format!("{name} is not in {}", phase.as_str()),
+                    Ask::Guarding(yes) => format!("{name} is {}guarding", not(*yes)),
+                    Ask::Stunned(yes) => format!("{name} is {}stunned", not(*yes)),
+                    Ask::AtLeast(meter, _) => format!(
+                        "{} of {name} is {have}, the rule asks at least {need}",
+                        plan.meters[meter.index()]
+                    ),
+                    Ask::AtMost(meter, _) => format!(
+                        "{} of {name} is {have}, the rule asks at most {need}",
+                        plan.meters[meter.index()]
+                    ),
+                    Ask::Tag(tag, yes) => {
+                        format!("{name} is {}#{}", not(*yes), plan.tags[tag.index()])
+                    }
+                }
+            }
         }
     }
 }

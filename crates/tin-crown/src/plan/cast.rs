@@ -133,10 +133,8 @@ fn unlike_each_other(check: &mut Checker, encounter: &Encounter, all: &mut Vec<E
         }
     }
     for (nth, entrant) in all.iter().enumerate() {
-        if nth > 0 && all[nth - 1].id == entrant.id {
-            continue;
-        }
-        if entrant.id == entrant.kind {
+        let again = nth > 0 && all[nth - 1].id == entrant.id;
+        if entrant.id == entrant.kind && !again {
             if of_kind[entrant.kind] > 1 {
                 let message = format!(
                     "`{}` is called as its kind, and is not the only one of it",

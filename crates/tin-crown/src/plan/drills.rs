@@ -1,14 +1,15 @@
 //! Resolved drills: when each button goes down and up.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use serde::Serialize;
 
+use super::attacks::Start;
 use super::cast::Actor;
 use super::checker::Checker;
 use super::index::{ActorIx, ButtonIx};
 use super::spec::{Drive, Spec};
-use crate::encounter::{Action, Drill};
+use crate::encounter::{Action, Drill, Kind};
 use crate::finding::{Code, Finding, Path};
 use crate::limits;
 use crate::time::Tick;
@@ -48,13 +49,54 @@ pub(crate) const UP: ButtonIx = ButtonIx(2);
 pub(crate) const DOWN: ButtonIx = ButtonIx(3);
 pub(crate) const JUMP: ButtonIx = ButtonIx(4);
 
-/// The buttons that do something for an actor.
-fn buttons_of(spec: &Spec) -> &'static [&'static str] {
-    match spec.drive {
-        Drive::Walk { jump: None, .. } => &BUTTONS[..4],
-        Drive::Walk { .. } => &BUTTONS,
-        Drive::Still | Drive::Patrol { .. } => &[],
+/// Whether a button does something for an actor.
+fn answers(spec: &Spec, button: ButtonIx) -> bool {
+    let walks = match spec.drive {
+        Drive::Walk { jump: None, .. } => button < JUMP,
+        Drive::Walk { .. } => button <= JUMP,
+        Drive::Still | Drive::Patrol { .. } => false,
+    };
+    let attacks = spec.attacks.iter().any(
+        |attack| matches!(attack.starts, Start::Press(own) | Start::Hold(own) if own == button),
+    );
+    walks
+        || attacks
+        || spec
+            .guard
+            .as_ref()
+            .is_some_and(|guard| guard.button == button)
+}
+
+/// All buttons: those of a walk, then others by name.
+pub(super) fn buttons<'k>(
+    check: &mut Checker,
+    kinds: impl Iterator<Item = &'k Kind>,
+) -> Vec<String> {
+    let mut others = BTreeSet::new();
+    for kind in kinds {
+        let attacks = kind
+            .attacks
+            .values()
+            .filter_map(|attack| attack.button.as_ref());
+        let guard = kind.guard.iter().filter_map(|guard| guard.button.as_ref());
+        others.extend(
+            attacks
+                .chain(guard)
+                .filter(|name| !BUTTONS.contains(&name.as_str())),
+        );
     }
+    let all: Vec<String> = BUTTONS
+        .into_iter()
+        .chain(others.into_iter().map(String::as_str))
+        .map(str::to_owned)
+        .collect();
+    check.at_most(
+        Path::root().key("kind"),
+        all.len(),
+        limits::BUTTONS,
+        "buttons",
+    );
+    all.into_iter().take(limits::BUTTONS).collect()
 }
 
 pub(super) fn resolve(
@@ -62,6 +104,7 @@ pub(super) fn resolve(
     drills: &BTreeMap<String, Drill>,
     actors: &[Actor],
     specs: &[Spec],
+    buttons: &[String],
 ) -> Vec<DrillPlan> {
     let base = Path::root().key("drill");
     check.at_most(base.clone(), drills.len(), limits::DRILLS, "drills");
@@ -84,10 +127,27 @@ pub(super) fn resolve(
                 name: name.clone(),
                 last,
                 seed: drill.seed,
-                edges: edges(check, &inputs, drill, last, actors, specs),
+                edges: edges(
+                    check,
+                    &inputs,
+                    drill,
+                    last,
+                    &Stage {
+                        actors,
+                        specs,
+                        buttons,
+                    },
+                ),
             }
         })
         .collect()
+}
+
+/// Who can be steered, and by which buttons.
+struct Stage<'a> {
+    actors: &'a [Actor],
+    specs: &'a [Spec],
+    buttons: &'a [String],
 }
 
 /// Half-open stretches of ticks during which a button is held.
@@ -98,9 +158,13 @@ fn edges(
     base: &Path,
     drill: &Drill,
     last: Tick,
-    actors: &[Actor],
-    specs: &[Spec],
+    stage: &Stage<'_>,
 ) -> Vec<Edge> {
+    let Stage {
+        actors,
+        specs,
+        buttons,
+    } = *stage;
     let mut holds: BTreeMap<(ActorIx, ButtonIx), (Holds, Vec<u32>)> = BTreeMap::new();
     for (index, input) in drill.input.iter().take(limits::INPUTS).enumerate() {
         let path = base.index(index);
@@ -119,8 +183,15 @@ fn edges(
             check.unknown(path.key("who"), "actor", &input.who, known);
             continue;
         };
-        let known = buttons_of(&specs[actors[who].spec.index()]);
-        let Some(button) = known.iter().position(|known| *known == input.button) else {
+        let spec = &specs[actors[who].spec.index()];
+        let known: Vec<&str> = (0..buttons.len())
+            .filter(|&button| answers(spec, ButtonIx::new(button)))
+            .map(|button| buttons[button].as_str())
+            .collect();
+        let Some(button) = buttons
+            .iter()
+            .position(|button| *button == input.button && known.contains(&button.as_str()))
+        else {
             let (key, length) = match input.action {
                 Action::Press => ("press", None),
                 Action::Hold(length) => ("hold", length),
@@ -138,7 +209,7 @@ fn edges(
                     input.who
                 ))
             } else {
-                finding.suggest(&input.button, known.iter().copied())
+                finding.suggest(&input.button, known)
             });
             continue;
         };

@@ -1,10 +1,14 @@
 //! The plan: an encounter checked and resolved, names turned into indices, durations into ticks and
 //! meters into thousandths.
 
+mod attacks;
 mod cast;
 mod checker;
 mod digest;
 pub(crate) mod drills;
+mod gates;
+mod guard;
+mod hits;
 mod index;
 mod kinds;
 mod rules;
@@ -12,12 +16,17 @@ mod select;
 mod sense;
 mod spec;
 
+pub use attacks::{AttackPlan, BoxSet, CancelPlan, Start};
 pub use cast::Actor;
 pub use drills::{DrillPlan, Edge};
+pub use gates::{Ask, GatePlan, SideOf};
+pub use guard::{GuardPlan, ParryPlan};
+pub use hits::{DamagePlan, EffectPlan, PushPlan};
 pub use index::{
-    ActorIx, BoxIx, ButtonIx, DrillIx, KindIx, MeterIx, ProfileIx, RuleIx, SideIx, SpecIx, TagIx,
+    ActorIx, AttackIx, AttackNameIx, BoxIx, ButtonIx, DrillIx, KindIx, MeterIx, ProfileIx, RuleIx,
+    SideIx, SortIx, SpecIx, TagIx,
 };
-pub use rules::{DamagePlan, PushPlan, RulePlan};
+pub use rules::{ReboundPlan, RulePlan};
 pub use select::{Selection, UnknownName};
 pub use spec::{BoxPlan, Drive, MeterPlan, Spec};
 
@@ -57,6 +66,12 @@ pub struct Plan {
     pub tags: Vec<String>,
     /// The names of the meters.
     pub meters: Vec<String>,
+    /// The names of the attacks.
+    pub attacks: Vec<String>,
+    /// The types of damage.
+    pub sorts: Vec<String>,
+    /// The buttons: left, right, up, down, jump, then others by name.
+    pub buttons: Vec<String>,
     /// The kinds resolved, then placements that override parts of theirs.
     pub specs: Vec<Spec>,
     /// The placed actors.
@@ -66,6 +81,9 @@ pub struct Plan {
     /// The drills.
     #[serde(skip)]
     pub drills: Vec<DrillPlan>,
+    /// The rules that beat others, winners before those they beat.
+    #[serde(skip)]
+    pub(crate) precedence: Vec<RuleIx>,
     #[serde(skip)]
     profiles: Vec<Vec<RuleIx>>,
 }
@@ -171,7 +189,7 @@ impl Plan {
 
     /// The name of a button.
     pub fn button(&self, button: ButtonIx) -> &str {
-        drills::BUTTONS[button.index()]
+        &self.buttons[button.index()]
     }
 
     /// A digest of all that decides how a drill goes: 32 hexadecimal digits, the same for every
@@ -188,6 +206,22 @@ impl Plan {
     /// [`limits::LEDGER_LINES`].
     pub fn replay(self: &Arc<Plan>, drill: &str) -> Result<crate::Replay, crate::ReplayError> {
         crate::sim::replay(self, self.drill(drill)?)
+    }
+
+    /// Whether a box that is always live gives by a rule.
+    fn gives_always(&self, rule: RuleIx) -> bool {
+        self.actors.iter().any(|actor| {
+            let by_attack = self.specs[actor.spec.index()].by_attack.hit;
+            let mut gives = actor.gives.iter().enumerate();
+            gives.any(|(index, &profile)| {
+                by_attack & (1 << index) == 0 && self.profile(profile).contains(&rule)
+            })
+        })
+    }
+
+    /// Whether a meter is the one whose emptiness is death.
+    pub(crate) fn is_health(&self, meter: MeterIx) -> bool {
+        self.meters[meter.index()] == HEALTH
     }
 
     pub(crate) fn profile(&self, profile: ProfileIx) -> &[RuleIx] {
@@ -228,6 +262,14 @@ pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
     let sides = sorted(all().filter_map(|kind| kind.side.clone()));
     let tags = sorted(all().flat_map(|kind| kind.tags.clone().unwrap_or_default()));
     let meters = sorted(all().flat_map(|kind| kind.meters.keys().cloned()));
+    let attacks = sorted(all().flat_map(|kind| kind.attacks.keys().cloned()));
+    let buttons = drills::buttons(&mut check, all());
+    let effects = encounter.rules.iter().flat_map(|rule| {
+        let also = rule.also.iter().map(|also| &also.does);
+        also.chain([&rule.does])
+    });
+    let damages = effects.flat_map(|does| does.damage.iter().chain(&does.heal));
+    let sorts = sorted(damages.filter_map(|damage| damage.sort.clone()));
     for (name, kind) in &laid {
         for tag in kind.tags.iter().flatten() {
             check.name(kinds::path(name).key("tags"), tag, "a tag");
@@ -237,6 +279,9 @@ pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
     let names = spec::Names {
         sides: &sides,
         meters: &meters,
+        attacks: &attacks,
+        sorts: &sorts,
+        buttons: &buttons,
         up: encounter.arena.up,
         gravity: arena.gravity,
     };
@@ -293,12 +338,14 @@ pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
         kind_tags: &kind_tags,
         tags: &tags,
         meters: &meters,
+        attacks: &attacks,
+        sorts: &sorts,
         specs: &specs,
         actors: &actors,
     };
-    let (rules, profiles) = rules::resolve(&mut check, &encounter.rules, &world);
-    let profiles = profiles.intern(&specs, &mut actors);
-    let drills = drills::resolve(&mut check, &encounter.drills, &actors, &specs);
+    let resolved = rules::resolve(&mut check, &encounter.rules, &world);
+    let profiles = resolved.profiles.intern(&specs, &mut actors);
+    let drills = drills::resolve(&mut check, &encounter.drills, &actors, &specs, &buttons);
     let plan = Plan {
         title: encounter.title.clone(),
         rate: check.rate,
@@ -307,10 +354,14 @@ pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
         sides,
         tags,
         meters,
+        attacks,
+        sorts,
+        buttons,
         specs,
         actors,
-        rules,
+        rules: resolved.rules,
         drills,
+        precedence: resolved.precedence,
         profiles,
     };
     if !check.findings.has_errors() {

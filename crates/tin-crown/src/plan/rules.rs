@@ -6,11 +6,13 @@ use serde::Serialize;
 
 use super::cast::Actor;
 use super::checker::Checker;
+use super::gates::{self, GatePlan};
+use super::hits::{self, EffectPlan, PushPlan};
 use super::index::{ActorIx, KindIx, MeterIx, ProfileIx, RuleIx, SpecIx, TagIx};
 use super::select::{Directory, Names, Subject};
 use super::spec::{BoxPlan, Spec};
 use crate::amount::Amount;
-use crate::encounter::{Push, Repeat, Rule, Selector};
+use crate::encounter::{Party, Pierce, Repeat, Rule, Selector};
 use crate::finding::{Code, Finding, Path};
 use crate::limits;
 use crate::time::{Duration, Ticks};
@@ -24,44 +26,51 @@ pub struct RulePlan {
     pub hitbox: String,
     /// The selector of what takes, as written.
     pub hurtbox: String,
-    /// What it takes from meters.
-    pub damage: Option<DamagePlan>,
-    /// How it throws whom it hits.
-    pub knockback: Option<PushPlan>,
-    /// When it may land again.
-    pub repeat: Repeat,
+    /// What must be so at the moment of touch, in the order in which it is tried.
+    pub gates: Vec<GatePlan>,
+    /// The rules that it beats.
+    pub beats: Vec<RuleIx>,
+    /// How long at most they stay beaten after the last win.
+    pub beats_for: Ticks,
+    /// When it may land again; when absent it depends on what makes the box live.
+    pub repeat: Option<Repeat>,
     /// The least time between two hits on one target.
     pub every: Ticks,
     /// Whether it also hits its own side.
     pub friendly: bool,
+    /// Whether guards do not hold it.
+    pub pierces_guard: bool,
+    /// Whether windows of invincibility do not hold it.
+    pub pierces_invincible: bool,
+    /// Whether it only gives: windows and guards are nothing to it.
+    pub only_gives: bool,
+    /// What a guarded hit costs, instead of what the guard says.
+    pub guard_cost: Option<Amount>,
+    /// Whether a hit adds to the chain of who.
+    pub chain: bool,
+    /// What it does to whom.
+    pub does: EffectPlan,
+    /// How it throws who hit.
+    pub rebound: Option<ReboundPlan>,
+    /// The share of the damage that who gains, in thousandths, and in which meter.
+    pub drain: Option<(Amount, MeterIx)>,
+    /// How long both rest.
+    pub hitstop: Ticks,
+    /// What else it does, and to which party.
+    pub also: Vec<(Party, EffectPlan)>,
 }
 
-/// What a hit takes.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-pub struct DamagePlan {
-    /// How much.
-    pub amount: Amount,
-    /// From which meters, one after the other.
-    pub meters: Vec<MeterIx>,
-}
-
-/// Velocity components that a hit sets, in units a second.
+/// How a hit throws who hit.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize)]
-pub struct PushPlan {
-    /// Away from the other party.
-    pub away: Option<f64>,
-    /// Upward.
-    pub up: Option<f64>,
-    /// The way the pushed one faces.
-    pub forward: Option<f64>,
-    /// On the line from the other's centre.
-    pub along: Option<f64>,
-    /// How long the pushed one's own motion does not drive it.
-    pub length: Ticks,
+pub struct ReboundPlan {
+    /// The components of velocity that it sets.
+    pub push: PushPlan,
+    /// Upward instead, while the jump button is held.
+    pub up_held: Option<f64>,
 }
 
-/// Knockback takes the reins for so long unless it says otherwise.
-const KNOCKED: Duration = Duration::millis(200);
+/// How long rules stay beaten unless the winner says otherwise.
+const BEATEN: Duration = Duration::millis(500);
 
 /// The names and actors that rules speak of.
 pub(super) struct World<'a> {
@@ -69,6 +78,8 @@ pub(super) struct World<'a> {
     pub kind_tags: &'a [Vec<TagIx>],
     pub tags: &'a [String],
     pub meters: &'a [String],
+    pub attacks: &'a [String],
+    pub sorts: &'a [String],
     pub specs: &'a [Spec],
     pub actors: &'a [Actor],
 }
@@ -104,6 +115,18 @@ impl Role {
 }
 
 impl World<'_> {
+    /// The meter of that name.
+    pub fn meter(&self, check: &mut Checker, path: Path, name: &str) -> Option<MeterIx> {
+        let found = self
+            .meters
+            .binary_search_by(|known| known.as_str().cmp(name));
+        if found.is_err() {
+            let known = self.meters.iter().map(String::as_str);
+            check.unknown(path, "meter", name, known);
+        }
+        found.ok().map(MeterIx::new)
+    }
+
     fn directory(&self) -> Directory<'_> {
         Directory {
             kinds: self.kinds,
@@ -209,112 +232,200 @@ impl World<'_> {
 }
 
 /// Resolves the rules, and gives every actor's boxes the profile of those that concern them.
-pub(super) fn resolve(
-    check: &mut Checker,
-    rules: &[Rule],
-    world: &World<'_>,
-) -> (Vec<RulePlan>, Profiles) {
+pub(super) fn resolve(check: &mut Checker, rules: &[Rule], world: &World<'_>) -> Resolved {
     let base = Path::root().key("rule");
     check.at_most(base.clone(), rules.len(), limits::RULES, "rules");
     let mut profiles = Profiles::new(world.actors);
+    let rules = &rules[..rules.len().min(limits::RULES)];
     let mut named: BTreeMap<&str, usize> = BTreeMap::new();
-    let mut plans = Vec::new();
-    for (index, rule) in rules.iter().take(limits::RULES).enumerate() {
-        let path = base.index(index);
-        let name = &rule.name;
+    for (index, rule) in rules.iter().enumerate() {
+        let (path, name) = (base.index(index).key("name"), &rule.name);
         if name.trim().is_empty() || name.len() > limits::NAME_BYTES {
             let message = format!("a rule's name has 1 to {} bytes", limits::NAME_BYTES);
-            check.report(Finding::new(Code::BadName, path.key("name"), message));
+            check.report(Finding::new(Code::BadName, path.clone(), message));
         }
         if let Some(first) = named.insert(name, index) {
             let message = format!("two rules are called `{name}`");
             check.report(
-                Finding::new(Code::Duplicate, path.key("name"), message)
+                Finding::new(Code::Duplicate, path, message)
                     .related(base.index(first).key("name"), "the other is here"),
             );
         }
+    }
+    let mut plans = Vec::new();
+    for (index, rule) in rules.iter().enumerate() {
+        let path = base.index(index);
         for (role, text) in [(Role::Gives, &rule.hitbox), (Role::Takes, &rule.hurtbox)] {
             if let Some((names, part)) = world.select(check, &path.key(role.key()), text, role) {
                 let part = part.as_deref();
                 profiles.add(RuleIx::new(index), role, world, names, part);
             }
         }
-        plans.push(plan(check, &path, rule, world));
+        plans.push(plan(check, &path, rule, &named, world));
     }
-    (plans, profiles)
+    let precedence = precedence(check, &base, &plans);
+    Resolved {
+        rules: plans,
+        precedence,
+        profiles,
+    }
 }
 
-fn plan(check: &mut Checker, path: &Path, rule: &Rule, world: &World<'_>) -> RulePlan {
-    let damage = rule.damage.as_ref().map(|damage| {
-        let base = path.key("damage");
-        let meters_path = base.key("meters");
-        let mut meters = Vec::new();
-        for name in &damage.meters {
-            match world.meters.binary_search(name) {
-                Ok(index) if meters.contains(&MeterIx::new(index)) => {
-                    let message = format!("`{name}` is named twice");
-                    check.report(Finding::new(Code::Duplicate, meters_path.clone(), message));
-                }
-                Ok(index) => meters.push(MeterIx::new(index)),
-                Err(_) => {
-                    let known = world.meters.iter().map(String::as_str);
-                    check.unknown(meters_path.clone(), "meter", name, known);
-                }
+/// What becomes of the rules.
+pub(super) struct Resolved {
+    pub rules: Vec<RulePlan>,
+    /// Those that beat others, winners first.
+    pub precedence: Vec<RuleIx>,
+    pub profiles: Profiles,
+}
+
+fn plan(
+    check: &mut Checker,
+    path: &Path,
+    rule: &Rule,
+    named: &BTreeMap<&str, usize>,
+    world: &World<'_>,
+) -> RulePlan {
+    let does = hits::effect(check, path, &rule.does, world);
+    let also: Vec<(Party, EffectPlan)> = rule
+        .also
+        .iter()
+        .enumerate()
+        .map(|(nth, also)| {
+            let path = path.key("also").index(nth);
+            let does = hits::effect(check, &path, &also.does, world);
+            if !does.is_any() {
+                let message = "this does nothing";
+                check.report(Finding::new(Code::NoEffect, path, message));
             }
-        }
-        DamagePlan {
-            amount: check.amount(base, damage.amount),
-            meters,
-        }
-    });
-    if rule.damage.is_none() && rule.knockback.is_none() {
+            (also.to, does)
+        })
+        .collect();
+    let harms_whom = |(to, does): &(Party, EffectPlan)| *to == Party::Whom && does.harms();
+    let only_gives = !does.harms() && !also.iter().any(harms_whom);
+    let idle = !does.is_any() && also.is_empty() && rule.rebound.is_none();
+    if idle && rule.beats.is_empty() {
         let message = format!("`{}` does nothing to whom it hits", rule.name);
         check.report(
             Finding::new(Code::NoEffect, path.clone(), message)
-                .help("give it `damage` or `knockback`"),
+                .help("give it `damage`, `heal`, `kill`, `knockback` or `stun`"),
         );
     }
+    let mut ticks = |key: &str, length: Option<Duration>| {
+        length.map(|length| check.duration(path.key(key), length))
+    };
+    let every = ticks("every", rule.every).unwrap_or_default();
+    let hitstop = ticks("hitstop", rule.hitstop).unwrap_or_default();
+    let beats_for = ticks("beats_for", rule.beats_for);
+    let drain = rule.drain.as_ref().and_then(|drain| {
+        let path = path.key("drain");
+        if rule.does.damage.is_none() {
+            let message = "`drain` gains a share of the `damage`, and there is none";
+            check.report(Finding::new(Code::NoEffect, path.clone(), message));
+        }
+        let share = check.number(path.key("share"), drain.share, &limits::TIMES);
+        let share = check.amount(path.key("share"), share);
+        world
+            .meter(check, path.key("meter"), &drain.meter)
+            .map(|meter| (share, meter))
+    });
     RulePlan {
         name: rule.name.clone(),
         hitbox: rule.hitbox.clone(),
         hurtbox: rule.hurtbox.clone(),
-        damage,
-        knockback: rule
-            .knockback
-            .map(|push| pushed(check, &path.key("knockback"), &push, KNOCKED)),
-        repeat: rule.repeat.unwrap_or(Repeat::WhileTouching),
-        every: rule
-            .every
-            .map_or(Ticks(0), |every| check.duration(path.key("every"), every)),
+        gates: gates::resolve(check, &path.key("gate"), &rule.gate, world),
+        beats: beats(check, path, rule, named),
+        beats_for: beats_for.unwrap_or(BEATEN.ticks(check.rate)),
+        repeat: rule.repeat,
+        every,
         friendly: rule.friendly,
+        pierces_guard: rule.pierces.contains(&Pierce::Guard),
+        pierces_invincible: rule.pierces.contains(&Pierce::Invincible),
+        only_gives: only_gives && !idle,
+        guard_cost: rule
+            .guard_cost
+            .map(|cost| check.amount(path.key("guard_cost"), cost)),
+        chain: rule.chain,
+        does,
+        rebound: rule.rebound.map(|rebound| ReboundPlan {
+            push: hits::push(check, &path.key("rebound"), &rebound.push, Ticks(0)),
+            up_held: rebound
+                .up_held
+                .map(|up| check.number(path.key("rebound").key("up_held"), up, &limits::VELOCITY)),
+        }),
+        drain,
+        hitstop,
+        also,
     }
 }
 
-fn pushed(check: &mut Checker, path: &Path, push: &Push, length: Duration) -> PushPlan {
-    let mut number = |key: &str, value: Option<f64>| {
-        value.map(|value| check.number(path.key(key), value, &limits::VELOCITY))
-    };
-    let (away, up) = (number("away", push.away), number("up", push.up));
-    let (forward, along) = (number("forward", push.forward), number("along", push.along));
-    if away.is_some() && (forward.is_some() || along.is_some())
-        || forward.is_some() && along.is_some()
-    {
-        check.report(Finding::new(
-            Code::Contradiction,
-            path.clone(),
-            "`away`, `forward` and `along` all set the sideways velocity: name one",
-        ));
+fn beats(
+    check: &mut Checker,
+    path: &Path,
+    rule: &Rule,
+    named: &BTreeMap<&str, usize>,
+) -> Vec<RuleIx> {
+    let mut beaten = Vec::new();
+    for (nth, name) in rule.beats.iter().enumerate() {
+        match named.get(name.as_str()) {
+            Some(&index) => beaten.push(RuleIx::new(index)),
+            None => {
+                let path = path.key("beats").index(nth);
+                check.unknown(path, "rule", name, named.keys().copied());
+            }
+        }
     }
-    PushPlan {
-        away,
-        up,
-        forward,
-        along,
-        length: match push.length {
-            Some(length) => check.duration(path.key("for"), length),
-            None => length.ticks(check.rate),
-        },
+    if rule.beats_for.is_some() && rule.beats.is_empty() {
+        let message = "`beats_for` says how long `beats` holds, and there is none";
+        check.report(Finding::new(Code::NoEffect, path.key("beats_for"), message));
     }
+    beaten.sort_unstable();
+    beaten.dedup();
+    beaten
+}
+
+/// The rules that beat others, winners before those they beat.
+fn precedence(check: &mut Checker, base: &Path, plans: &[RulePlan]) -> Vec<RuleIx> {
+    let mut ordered: Vec<RuleIx> = Vec::new();
+    let mut settled = vec![false; plans.len()];
+    for start in 0..plans.len() {
+        // Depth first, without recursion: each rule with the next of those it beats to look at.
+        let mut line: Vec<(usize, usize)> = vec![(start, 0)];
+        while let Some((rule, next)) = line.last_mut() {
+            let rule = *rule;
+            if settled[rule] {
+                line.pop();
+                continue;
+            }
+            let Some(&beaten) = plans[rule].beats.get(*next) else {
+                settled[rule] = true;
+                if !plans[rule].beats.is_empty() {
+                    ordered.push(RuleIx::new(rule));
+                }
+                continue;
+            };
+            *next += 1;
+            let beaten = beaten.index();
+            if let Some(from) = line.iter().position(|(rule, _)| *rule == beaten) {
+                let circle = line[from..].iter().map(|(rule, _)| *rule).chain([beaten]);
+                let names: Vec<String> = circle
+                    .map(|rule| format!("`{}`", plans[rule].name))
+                    .collect();
+                let message = format!(
+                    "rules beat each other in a circle: {}",
+                    names.join(" beats ")
+                );
+                check.report(
+                    Finding::new(Code::BeatsCycle, base.index(rule).key("beats"), message)
+                        .help("take one `beats` away"),
+                );
+                return Vec::new();
+            }
+            line.push((beaten, 0));
+        }
+    }
+    ordered.reverse();
+    ordered
 }
 
 /// For every box of every actor the rules that concern it, each set of rules kept once.

@@ -69,8 +69,12 @@ fn drains_in_a_blink(check: &mut Checker, plan: &Plan) {
         {
             let index = usize::from(index);
             let rule = &plan.rules[index];
-            let every_tick = rule.repeat == Repeat::WhileTouching && rule.every <= Ticks(1);
-            let hurts = rule.damage.as_ref().is_some_and(|damage| {
+            let touching = rule
+                .repeat
+                .is_none_or(|repeat| repeat == Repeat::WhileTouching);
+            let every_tick =
+                touching && rule.every <= Ticks(1) && plan.gives_always(RuleIx::new(index));
+            let hurts = rule.does.damage.as_ref().is_some_and(|damage| {
                 damage.amount.is_positive() && damage.meters.iter().any(|m| m.index() == health)
             });
             if std::mem::replace(&mut warned[index], true) || !every_tick || !hurts {

@@ -1,9 +1,13 @@
 //! Resolved kinds: all that is the same for every actor of a kind.
 
+use std::collections::BTreeMap;
+
 use serde::Serialize;
 
+use super::attacks::{self, AttackPlan, BoxSet};
 use super::checker::Checker;
-use super::index::{KindIx, MeterIx, SideIx};
+use super::guard::{self, GuardPlan};
+use super::index::{ButtonIx, KindIx, MeterIx, SideIx, SortIx};
 use crate::amount::Amount;
 use crate::encounter::{Against, Axis, BoxSpec, Facing, Kind, Motion, Outside, Up, Walk};
 use crate::finding::{Code, Finding, Path};
@@ -21,9 +25,9 @@ pub struct Spec {
     /// Whether its lives decide the drill.
     pub player: bool,
     /// What collides with solids.
-    pub body: Option<BoxPlan>,
+    pub body: Option<Box<BoxPlan>>,
     /// What bodies collide with.
-    pub solid: Option<BoxPlan>,
+    pub solid: Option<Box<BoxPlan>>,
     /// What gives, in the order of names.
     pub hitboxes: Vec<BoxPlan>,
     /// What takes, in the order of names.
@@ -34,6 +38,14 @@ pub struct Spec {
     pub fall: f64,
     /// What drives it.
     pub drive: Drive,
+    /// Its attacks, in the order of names.
+    pub attacks: Vec<AttackPlan>,
+    /// The boxes that attacks make live: they are off otherwise.
+    pub by_attack: BoxSet,
+    /// Its guard.
+    pub guard: Option<Box<GuardPlan>>,
+    /// How many thousandths of damage of a type it takes.
+    pub takes: Vec<(SortIx, Amount)>,
     /// How long it is invincible from the tick of a hit that landed.
     pub after_hit: Ticks,
     /// Against whom that holds.
@@ -111,11 +123,17 @@ impl Spec {
     pub fn extent(&self, facing: Facing) -> Bounds {
         let boxes = self.hitboxes.iter().chain(&self.hurtboxes);
         boxes
-            .chain(&self.body)
-            .chain(&self.solid)
+            .chain(self.body.as_deref())
+            .chain(self.solid.as_deref())
             .fold(Bounds::EMPTY, |bounds, plan| {
                 bounds.joined(plan.shape(facing).bounds())
             })
+    }
+
+    /// What damage of a type comes to: rounded half up to thousandths.
+    pub(crate) fn taken(&self, amount: Amount, sort: Option<SortIx>) -> Amount {
+        let factor = sort.and_then(|sort| self.takes.iter().find(|(own, _)| *own == sort));
+        factor.map_or(amount, |(_, times)| amount.times(*times))
     }
 
     /// Where its meter of that name stands among its meters.
@@ -128,8 +146,19 @@ impl Spec {
 pub(super) struct Names<'a> {
     pub sides: &'a [String],
     pub meters: &'a [String],
+    pub attacks: &'a [String],
+    pub sorts: &'a [String],
+    pub buttons: &'a [String],
     pub up: Up,
     pub gravity: f64,
+}
+
+impl Names<'_> {
+    /// A button, which is known because somebody names it.
+    pub fn button(&self, name: &str) -> ButtonIx {
+        let found = self.buttons.iter().position(|known| known == name);
+        ButtonIx::new(found.unwrap_or(0))
+    }
 }
 
 /// Resolves a kind whose `like` is already laid beneath it. `base` is where it is written.
@@ -140,7 +169,7 @@ pub(super) fn resolve(
     kind: &Kind,
     names: &Names<'_>,
 ) -> Spec {
-    let mut named = |key: &str, boxes: &std::collections::BTreeMap<String, BoxSpec>| {
+    let mut named = |key: &str, boxes: &BTreeMap<String, BoxSpec>| -> Vec<BoxPlan> {
         let base = base.key(key);
         check.at_most(
             base.clone(),
@@ -160,7 +189,7 @@ pub(super) fn resolve(
     let hurtboxes = named("hurtbox", &kind.hurtboxes);
     let mut single = |key: &str, spec: &Option<BoxSpec>| {
         let spec = spec.as_ref()?;
-        shape(check, &base.key(key), key, spec, names.up)
+        shape(check, &base.key(key), key, spec, names.up).map(Box::new)
     };
     let body = single("body", &kind.body);
     let solid = single("solid", &kind.solid);
@@ -192,6 +221,30 @@ pub(super) fn resolve(
         check.name(base.key("side"), side, "a side");
         position(names.sides, side).map(SideIx::new)
     });
+    let boxes = attacks::Boxes {
+        hit: &hitboxes,
+        hurt: &hurtboxes,
+    };
+    let attacks = attacks::resolve(check, base, kind, &boxes, names);
+    let guard = kind
+        .guard
+        .as_ref()
+        .map(|guard| Box::new(guard::resolve(check, base, kind, guard, names)));
+    let mut takes = Vec::new();
+    for (sort, times) in &kind.takes {
+        let path = base.key("takes").key(sort);
+        let times = check.number(path.clone(), *times, &limits::TIMES);
+        let times = check.amount(path.clone(), times);
+        match position(names.sorts, sort) {
+            Some(index) => takes.push((SortIx::new(index), times)),
+            None => {
+                let known = names.sorts.iter().map(String::as_str);
+                check.unknown(path, "type of damage in any rule", sort, known);
+            }
+        }
+    }
+    let live = attacks.iter().flat_map(|attack| attack.live);
+    let by_attack = live.fold(BoxSet::default(), BoxSet::with);
     Spec {
         kind: index,
         side,
@@ -203,6 +256,10 @@ pub(super) fn resolve(
         meters: meters(check, base, kind, names),
         fall: gravity * names.gravity,
         drive: drive(check, base, kind),
+        attacks,
+        by_attack,
+        guard,
+        takes,
         after_hit,
         against: kind.invincible.against.unwrap_or_default(),
         outside: kind.outside.unwrap_or_default(),

@@ -1,45 +1,98 @@
 //! Phase 2, intent: buttons, then what actors set out to do.
 
 use super::state::{Actor, State};
+use super::{guard, swings};
 use crate::encounter::{Axis, Facing};
 use crate::ledger::What;
 use crate::plan::drills::{JUMP, LEFT, RIGHT};
 use crate::plan::{ActorIx, Drive, Plan};
-use crate::time::Tick;
+use crate::time::Ticks;
 
 pub(super) fn run(plan: &Plan, state: &mut State) {
     press(plan, state);
-    for (index, actor) in state.actors.iter_mut().enumerate() {
-        if actor.alive {
-            decide(plan, ActorIx::new(index), actor, state.tick);
+    for index in plan.cast() {
+        let actor = &state.actors[index.index()];
+        if !actor.alive || actor.rests(state.tick) {
+            continue;
         }
+        if actor.is_stunned(state.tick) {
+            state.actors[index.index()].held = true;
+            continue;
+        }
+        let spec = plan.spec(index);
+        if !spec.attacks.is_empty() {
+            swings::start_one(plan, state, index);
+        }
+        guard::heed(plan, state, index);
+        decide(plan, state, index);
     }
 }
 
 /// Buttons that go down or up on this tick.
 fn press(plan: &Plan, state: &mut State) {
     let edges = &plan.drills[state.drill.index()].edges;
+    let tick = state.tick;
     while let Some(edge) = edges.get(state.next_edge)
-        && edge.tick <= state.tick
+        && edge.tick <= tick
     {
         state.next_edge += 1;
         let actor = &mut state.actors[edge.who.index()];
         actor.buttons.set(edge.button, edge.down);
-        if actor.alive {
-            let what = What::Input {
-                button: edge.button,
-                down: edge.down,
-            };
-            state.ledger.push(state.tick, Some(edge.who), what);
+        if !actor.alive {
+            continue;
+        }
+        let (rests, stunned) = (actor.rests(tick), actor.is_stunned(tick));
+        if rests && edge.down {
+            actor.buttons.wait(edge.button);
+        }
+        let what = What::Input {
+            button: edge.button,
+            down: edge.down,
+        };
+        let line = state.ledger.push(tick, Some(edge.who), what).id;
+        if edge.down && (rests || !stunned) {
+            // A press of who rests counts as of the tick after, and comes later with each rest.
+            let heard = if rests { tick + Ticks(1) } else { tick };
+            swings::press(plan, state, edge.who, edge.button, heard, line);
         }
     }
 }
 
-fn decide(plan: &Plan, index: ActorIx, actor: &mut Actor, tick: Tick) {
-    if tick < actor.undriven_until {
-        return;
+fn decide(plan: &Plan, state: &mut State, index: ActorIx) {
+    let spec = plan.spec(index);
+    let tick = state.tick;
+    let under_way = swings::under_way(plan, index, &state.actors[index.index()], tick);
+    let attack = under_way.map(|(attack, _)| &spec.attacks[attack.index()]);
+    let guard = spec
+        .guard
+        .as_ref()
+        .filter(|_| state.actors[index.index()].guard.is_some());
+    let held =
+        attack.is_some_and(|attack| attack.locked) || guard.is_some_and(|guard| guard.locked);
+    let cancels = under_way
+        .is_some_and(|(attack, phase)| spec.attacks[attack.index()].cancels[phase as usize].jump);
+    let actor = &mut state.actors[index.index()];
+    let jumps = match spec.drive {
+        Drive::Walk { jump, .. } => {
+            jump.is_some() && actor.ground.is_some() && actor.buttons.is_pressed(JUMP)
+        }
+        Drive::Still | Drive::Patrol { .. } => false,
+    };
+    let driven = tick >= actor.undriven_until;
+    if jumps && driven && cancels {
+        swings::end(plan, state, index, None, true);
     }
-    let facing = match plan.spec(index).drive {
+    let actor = &mut state.actors[index.index()];
+    actor.held = held && !(jumps && cancels);
+    if driven && !actor.held {
+        actor.jumps = jumps;
+        steer(&spec.drive, actor);
+    }
+}
+
+/// Where an actor turns and heads.
+fn steer(drive: &Drive, actor: &mut Actor) {
+    let way = match *drive {
         Drive::Still => return,
         Drive::Patrol {
             axis, low, high, ..
@@ -62,15 +115,11 @@ fn decide(plan: &Plan, index: ActorIx, actor: &mut Actor, tick: Tick) {
                 Axis::Y => 0.0,
             }
         }
-        Drive::Walk { jump, .. } => {
-            actor.jumps =
-                jump.is_some() && actor.ground.is_some() && actor.buttons.is_pressed(JUMP);
-            actor.buttons.pull(LEFT, RIGHT)
-        }
+        Drive::Walk { .. } => actor.buttons.pull(LEFT, RIGHT),
     };
-    let facing = if facing > 0.0 {
+    let facing = if way > 0.0 {
         Facing::Right
-    } else if facing < 0.0 {
+    } else if way < 0.0 {
         Facing::Left
     } else {
         actor.facing

@@ -3,25 +3,30 @@
 
 mod clocks;
 mod effects;
+mod gates;
 mod grid;
+mod guard;
 mod intent;
 mod motion;
 mod pairs;
+mod precedence;
 mod record;
 mod solids;
 mod state;
+mod strike;
+mod swings;
 mod touch;
 mod verdict;
 
 use std::sync::Arc;
 
 use crate::amount::Amount;
-use crate::encounter::Facing;
+use crate::encounter::{Facing, Phase};
 use crate::geometry::Vec2;
 use crate::ledger::{Ledger, Outcome};
 use crate::limits;
-use crate::plan::{ActorIx, DrillIx, Plan, UnknownDrill};
-use crate::time::Tick;
+use crate::plan::{ActorIx, AttackIx, BoxSet, DrillIx, Plan, UnknownDrill};
+use crate::time::{Tick, Ticks};
 use state::State;
 
 /// A drill being replayed, tick by tick. A clone is a snapshot, from which it goes on exactly alike.
@@ -60,6 +65,18 @@ pub struct ActorView<'s> {
     pub grounded: bool,
     /// Whether a window of invincibility is open, against whomever.
     pub invincible: bool,
+    /// The attack that it is in, and its phase.
+    pub attack: Option<(AttackIx, Phase)>,
+    /// Whether its guard is up.
+    pub guarding: bool,
+    /// Whether it cannot act.
+    pub stunned: bool,
+    /// Whether it rests on the next tick, after a hit that says so.
+    pub resting: bool,
+    /// The boxes that were live on this tick.
+    pub live: BoxSet,
+    /// The velocity it set out with on this tick, before solids stopped it.
+    pub set_out: Vec2,
     /// What its meters hold, in the order of its kind's meters.
     pub meters: &'s [Amount],
 }
@@ -144,7 +161,7 @@ impl Sim {
                 tick: state.tick,
             });
         }
-        clocks::run(state);
+        clocks::run(plan, state);
         intent::run(plan, state);
         motion::run(plan, state);
         judge(plan, state);
@@ -175,6 +192,7 @@ impl Sim {
     pub fn actor(&self, actor: ActorIx) -> ActorView<'_> {
         let state = &self.state;
         let own = &state.actors[actor.index()];
+        let guard = self.plan.spec(actor).guard.as_ref();
         let meters = own.first_meter..own.first_meter + self.plan.spec(actor).meters.len();
         ActorView {
             alive: own.alive,
@@ -183,6 +201,12 @@ impl Sim {
             facing: own.facing,
             grounded: own.ground.is_some(),
             invincible: own.windows.iter().any(|window| window.until > state.tick),
+            attack: swings::under_way(&self.plan, actor, own, state.tick),
+            guarding: guard.is_some_and(|guard| guard::is_up(guard, own.guard, state.tick)),
+            stunned: own.is_stunned(state.tick + Ticks(1)),
+            resting: own.rests(state.tick + Ticks(1)),
+            live: own.live,
+            set_out: own.set_out,
             meters: &state.meters[meters],
         }
     }

@@ -14,13 +14,19 @@ const Y: Vec2 = Vec2::new(0.0, 1.0);
 pub(super) fn run(plan: &Plan, state: &mut State) {
     for nth in 0..state.solids.len() {
         let index = state.solids[nth];
-        if state.actors[index.index()].alive {
+        let actor = &state.actors[index.index()];
+        if actor.alive && !actor.rests(state.tick) {
             move_solid(plan, state, index);
         }
     }
     for index in (0..state.actors.len()).map(ActorIx::new) {
         let spec = plan.spec(index);
-        if !state.actors[index.index()].alive || spec.solid.is_some() {
+        let actor = &mut state.actors[index.index()];
+        if !actor.alive || spec.solid.is_some() {
+            continue;
+        }
+        if actor.rests(state.tick) {
+            actor.set_out = Vec2::ZERO;
             continue;
         }
         let step = set_out(plan, state, index);
@@ -49,6 +55,12 @@ fn set_out(plan: &Plan, state: &mut State, index: ActorIx) -> Step {
     let mut ends = (None, None);
     if driven {
         match spec.drive {
+            Drive::Patrol { .. } if actor.held => {
+                actor.velocity.x = 0.0;
+                if spec.fall == 0.0 {
+                    actor.velocity.y = 0.0;
+                }
+            }
             Drive::Still => {
                 actor.velocity.x = 0.0;
                 if spec.fall == 0.0 {
@@ -135,12 +147,15 @@ fn walk(
     dt: f64,
 ) {
     let free = spec.fall == 0.0;
-    let x = actor.buttons.pull(LEFT, RIGHT);
-    let y = if free {
-        up * actor.buttons.pull(DOWN, UP)
-    } else {
-        0.0
+    let pull = |back, forth| {
+        if actor.held {
+            0.0
+        } else {
+            actor.buttons.pull(back, forth)
+        }
     };
+    let x = pull(LEFT, RIGHT);
+    let y = if free { up * pull(DOWN, UP) } else { 0.0 };
     // As fast across as along.
     let share = if x != 0.0 && y != 0.0 {
         speed * 0.5f64.sqrt()
@@ -200,7 +215,11 @@ pub(super) fn settle(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxP
     } else {
         beneath(plan, state, index, body)
     };
-    state.actors[index.index()].ground = ground;
+    let actor = &mut state.actors[index.index()];
+    actor.ground = ground;
+    if ground.is_some() {
+        actor.chain = 0;
+    }
 }
 
 /// Moves a solid on, carries who stands on it and pushes who is in its way: x, then y.

@@ -27,14 +27,27 @@ pub(super) struct Pair {
     pub touched: Tick,
     /// Whether the rule took effect since they came together.
     pub landed_in_touch: bool,
-    /// Whether the attack of a `per-attack` rule has hit whom.
-    pub spent: bool,
+    /// The swing that hit whom last (0: the box that is always live), when that matters, and when.
+    pub spent: Option<u32>,
+    pub spent_on: Tick,
+    /// Whether who has rebounded since they came together, and by which swing last.
+    pub rebounded: bool,
+    pub rebounded_by: u32,
     /// The last hit that took effect.
     pub hit: Option<LineId>,
     /// The first tick on which `every` lets it land again.
     pub next: Tick,
     /// The verdict that was recorded last since they came together.
-    pub told: Option<(Verdict, LineId)>,
+    pub told: Option<Told>,
+}
+
+/// What was recorded of a touch.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Told {
+    pub verdict: Verdict,
+    /// The gate that said no.
+    pub gate: Option<u8>,
+    pub line: LineId,
 }
 
 impl Pair {
@@ -43,7 +56,10 @@ impl Pair {
             key,
             touched: Tick(0),
             landed_in_touch: false,
-            spent: false,
+            spent: None,
+            spent_on: Tick(0),
+            rebounded: false,
+            rebounded_by: 0,
             hit: None,
             next: Tick(0),
             told: None,
@@ -58,7 +74,7 @@ impl Pairs {
         std::mem::swap(&mut self.now, &mut self.last);
         self.now.clear();
         let mut earlier = self.last.drain(..).peekable();
-        let worth = |pair: &Pair| pair.next > tick || pair.spent;
+        let worth = |pair: &Pair| pair.next > tick || pair.spent.is_some();
         for candidate in candidates {
             let key = candidate.key();
             while let Some(pair) = earlier.next_if(|pair| pair.key < key) {
@@ -71,6 +87,7 @@ impl Pairs {
             if pair.touched.0 + 1 != tick.0 {
                 // They parted in between.
                 pair.landed_in_touch = false;
+                pair.rebounded = false;
                 pair.told = None;
             }
             pair.touched = tick;

@@ -5,6 +5,7 @@ use crate::ledger::{Outcome, What};
 use crate::plan::Plan;
 
 pub(super) fn run(plan: &Plan, state: &mut State) {
+    state.marks.end_tick(plan, &state.actors, state.tick);
     if state.outcome.is_none() && state.is_over(plan) {
         state.outcome = Some(Outcome::Ended);
     }

@@ -4,10 +4,11 @@ use crate::amount::Amount;
 use crate::encounter::{Against, Axis, Facing, Outside};
 use crate::geometry::Vec2;
 use crate::ledger::{DeathCause, Ledger, LineId, Outcome};
-use crate::plan::{ActorIx, ButtonIx, DrillIx, Plan, RuleIx, SideIx, Spec};
+use crate::plan::{ActorIx, AttackIx, BoxSet, ButtonIx, DrillIx, Plan, RuleIx, SideIx, Spec};
 use crate::time::Tick;
 
 use super::pairs::Pairs;
+use super::precedence::Marks;
 use super::solids::FixedSolids;
 use super::touch::Touching;
 use super::verdict::Judgement;
@@ -20,11 +21,15 @@ pub(super) struct State {
     pub actors: Vec<Actor>,
     /// The meters of all actors, one actor's after the other's.
     pub meters: Vec<Amount>,
+    /// The attacks of all actors, one actor's after the other's.
+    pub attacks: Vec<Readiness>,
     /// Actors that are solids, that have bodies, and that may not leave the arena, each in the order
     /// of ids.
     pub solids: Vec<ActorIx>,
     pub bodies: Vec<ActorIx>,
     pub confined: Vec<ActorIx>,
+    /// Who may be in an attack this tick.
+    pub swinging: Vec<ActorIx>,
     /// Who is to die in phase 6.
     pub doomed: Vec<ActorIx>,
     pub fixed: FixedSolids,
@@ -33,6 +38,7 @@ pub(super) struct State {
     pub touching: Touching,
     pub judgement: Judgement,
     pub pairs: Pairs,
+    pub marks: Marks,
     pub ledger: Ledger,
     /// How many lines there were when the tick began.
     pub lines_before: usize,
@@ -69,10 +75,55 @@ pub(super) struct Actor {
     pub home: Vec2,
     /// What it was told to do in phase 2.
     pub jumps: bool,
+    /// Whether an attack, a guard or a stun keeps it from moving by itself this tick.
+    pub held: bool,
     pub buttons: Buttons,
     pub windows: Vec<Window>,
+    /// The first tick on which it can act again.
+    pub stunned_until: Tick,
+    /// The first tick on which it does not rest any more.
+    pub rests_until: Tick,
+    /// How many ticks it has rested, by which its clocks are late.
+    pub rested: u32,
+    /// Where its attacks begin in the list of all.
+    pub first_attack: usize,
+    pub swing: Option<Swing>,
+    /// How many swings it has begun.
+    pub swings: u32,
+    /// Whom the swing has hit.
+    pub swing_hits: Vec<ActorIx>,
+    /// Since when the guard's button is heeded.
+    pub guard: Option<Tick>,
+    /// How many hits its chain has.
+    pub chain: u32,
+    /// The boxes that no attack makes live, and all that are live this tick.
+    pub always: BoxSet,
+    pub live: BoxSet,
     /// What it is to die of in phase 6.
     pub doom: Option<Doom>,
+}
+
+/// An attack that an actor is in.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Swing {
+    pub attack: AttackIx,
+    /// The tick on which it began.
+    pub since: Tick,
+    /// Which of its owner's swings it is, counted from 1.
+    pub serial: u32,
+    /// The line of its beginning.
+    pub line: LineId,
+}
+
+/// What is remembered of each attack of each actor.
+#[derive(Clone, Copy, Debug, Default)]
+pub(super) struct Readiness {
+    /// The first tick on which it can start again.
+    pub from: Tick,
+    /// When its button went down last, unless that press is used.
+    pub pressed: Option<Tick>,
+    /// The line that says so.
+    pub line: Option<LineId>,
 }
 
 /// What an actor stands on.
@@ -96,6 +147,8 @@ pub(super) struct Doom {
 pub(super) struct Buttons {
     down: u32,
     before: u32,
+    /// Presses that wait until their owner does not rest any more.
+    waiting: u32,
 }
 
 impl Buttons {
@@ -113,7 +166,13 @@ impl Buttons {
     }
 
     pub fn is_pressed(self, button: ButtonIx) -> bool {
-        self.is_down(button) && self.before & (1 << button.0) == 0
+        let pressed = (self.down & !self.before) | self.waiting;
+        pressed & (1 << button.0) != 0
+    }
+
+    /// Keeps a press for later.
+    pub fn wait(&mut self, button: ButtonIx) {
+        self.waiting |= 1 << button.0;
     }
 
     /// -1, 0 or 1 for two buttons that pull apart.
@@ -121,8 +180,11 @@ impl Buttons {
         f64::from(i8::from(self.is_down(forth)) - i8::from(self.is_down(back)))
     }
 
+    /// A tick begins. After a rest the one before does not count, so that the presses made meanwhile
+    /// are still to be heard.
     pub fn begin_tick(&mut self) {
         self.before = self.down;
+        self.waiting = 0;
     }
 }
 
@@ -142,6 +204,8 @@ pub(super) enum Scope {
     Everyone,
     Source(ActorIx),
     Rule(RuleIx),
+    /// After a guarded hit: only the same who and rule.
+    Both(ActorIx, RuleIx),
 }
 
 impl Scope {
@@ -159,6 +223,7 @@ impl Scope {
             Scope::Everyone => true,
             Scope::Source(source) => source == who,
             Scope::Rule(own) => own == rule,
+            Scope::Both(source, own) => source == who && own == rule,
         }
     }
 }
@@ -202,6 +267,21 @@ impl Actor {
         })
     }
 
+    /// Whether it rests on a tick.
+    pub fn rests(&self, tick: Tick) -> bool {
+        tick < self.rests_until
+    }
+
+    /// Whether it cannot act on a tick.
+    pub fn is_stunned(&self, tick: Tick) -> bool {
+        tick < self.stunned_until
+    }
+
+    /// Where it was at a moment of the tick, in 4096ths.
+    pub fn at_moment(&self, moment: u16) -> Vec2 {
+        self.start + self.path() * (f64::from(moment) / 4096.0)
+    }
+
     /// The straight way it came this tick.
     pub fn path(&self) -> Vec2 {
         self.at - self.start
@@ -211,12 +291,14 @@ impl Actor {
 impl State {
     pub fn new(plan: &Plan, drill: DrillIx) -> State {
         let mut meters = Vec::new();
+        let mut attacks = Vec::new();
         let actors = plan
             .actors
             .iter()
             .map(|placed| {
                 let spec = &plan.specs[placed.spec.index()];
-                let first_meter = meters.len();
+                let (first_meter, first_attack) = (meters.len(), attacks.len());
+                attacks.resize(first_attack + spec.attacks.len(), Readiness::default());
                 meters.extend(spec.meters.iter().map(|meter| meter.start));
                 let heading = match spec.drive {
                     crate::plan::Drive::Patrol { axis: Axis::Y, .. } => plan.arena.up.sign(),
@@ -239,8 +321,26 @@ impl State {
                     heading,
                     home: placed.at,
                     jumps: false,
+                    held: false,
                     buttons: Buttons::default(),
                     windows: Vec::new(),
+                    stunned_until: Tick(0),
+                    rests_until: Tick(0),
+                    rested: 0,
+                    first_attack,
+                    swing: None,
+                    swings: 0,
+                    swing_hits: Vec::new(),
+                    guard: None,
+                    chain: 0,
+                    always: BoxSet {
+                        hit: !spec.by_attack.hit,
+                        hurt: !spec.by_attack.hurt,
+                    },
+                    live: BoxSet {
+                        hit: !spec.by_attack.hit,
+                        hurt: !spec.by_attack.hurt,
+                    },
                     doom: None,
                 }
             })
@@ -254,15 +354,18 @@ impl State {
             tick: Tick(0),
             actors,
             meters,
+            attacks,
             solids: with(|spec| spec.solid.is_some()),
             bodies: with(|spec| spec.body.is_some()),
             confined: with(|spec| spec.outside != Outside::Stays),
+            swinging: Vec::new(),
             doomed: Vec::new(),
             fixed: FixedSolids::new(&plan.arena),
             next_edge: 0,
             touching: Touching::new(plan),
             judgement: Judgement::default(),
             pairs: Pairs::default(),
+            marks: Marks::default(),
             ledger: Ledger::default(),
             lines_before: 0,
             outcome: None,

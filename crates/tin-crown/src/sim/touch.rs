@@ -2,6 +2,7 @@
 
 use super::grid::Grid;
 use super::state::{Actor, State};
+use super::swings;
 use crate::encounter::{Contact, Facing};
 use crate::geometry::{Bounds, Interval, Vec2, sweep, sweep_upright};
 use crate::plan::{ActorIx, BoxIx, BoxPlan, Plan, ProfileIx, RuleIx};
@@ -128,14 +129,20 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
         grid,
         near,
     } = &mut state.touching;
-    let (actors, tick) = (&state.actors, state.tick);
+    let tick = state.tick;
+    // Everybody else's are as ever.
+    for &index in &state.swinging {
+        let actor = &mut state.actors[index.index()];
+        actor.live = swings::live(plan, index, actor, tick);
+    }
+    let actors = &state.actors;
     let swept = plan.arena.contact == Contact::Swept;
     std::mem::swap(now, last);
     now.clear();
     live.clear();
     for (index, part) in takes.iter().enumerate() {
         let actor = &actors[part.actor.index()];
-        if actor.alive {
+        if actor.alive && actor.live.hurt & (1 << part.part.0) != 0 {
             live.push((index as u32, part.space(actor, swept)));
         }
     }
@@ -143,7 +150,7 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
     let mut earlier = last.iter().peekable();
     for hitbox in &*gives {
         let who = &actors[hitbox.actor.index()];
-        if !who.alive {
+        if !who.alive || who.live.hit & (1 << hitbox.part.0) == 0 {
             continue;
         }
         near.clear();

@@ -1,10 +1,12 @@
 //! Phase 5, verdict: what comes of every touch, the first check that fails deciding it.
 
-use super::pairs::PairKey;
-use super::state::{Because, Scope, State, Window};
-use super::touch;
+use super::gates::Asked;
+use super::pairs::{Pair, PairKey};
+use super::state::{Actor, Because, Scope, State, Window};
+use super::touch::Touch;
+use super::{guard, precedence, touch};
 use crate::encounter::Repeat;
-use crate::ledger::Verdict;
+use crate::ledger::{GateNo, GuardSaid, Verdict};
 use crate::plan::{ActorIx, BoxIx, Plan, RuleIx};
 use crate::time::{Tick, Ticks};
 
@@ -15,7 +17,7 @@ pub(super) struct Judgement {
     pub candidates: Vec<Candidate>,
     /// Their places in that list, in candidate order: moment, rule, who, whom.
     pub order: Vec<u32>,
-    offers: Vec<Candidate>,
+    offers: Vec<Offer>,
 }
 
 /// Two actors of whom a box of one touches a box of the other that a rule pairs.
@@ -29,11 +31,30 @@ pub(super) struct Candidate {
     pub moment: u16,
     /// Where its memory is.
     pub memory: u32,
+    /// The swing that makes the hitbox live; 0 when it is always.
+    pub swing: u32,
+    /// Whether who rests, and so gives nothing.
+    pub withheld: bool,
     pub verdict: Verdict,
     /// What decided the verdict.
     pub because: Option<Because>,
+    pub gate: Option<GateNo>,
+    pub guard: Option<GuardSaid>,
     /// Until when whom is invincible, because of this or in spite of it.
     pub until: Option<Tick>,
+}
+
+/// A touch and a rule that pairs its boxes.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+struct Offer {
+    whom: ActorIx,
+    rule: RuleIx,
+    refused: bool,
+    moment: u16,
+    hitbox: BoxIx,
+    hurtbox: BoxIx,
+    /// Its place among the touches.
+    touch: u32,
 }
 
 impl Candidate {
@@ -44,6 +65,11 @@ impl Candidate {
             rule: self.rule,
         }
     }
+
+    /// Whether no check has failed so far.
+    pub fn is_open(&self) -> bool {
+        self.verdict == Verdict::Landed && !self.withheld
+    }
 }
 
 pub(super) fn run(plan: &Plan, state: &mut State) {
@@ -52,44 +78,71 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
         .pairs
         .begin_tick(state.tick, &mut state.judgement.candidates);
     freeze(plan, state);
+    precedence::run(plan, state);
     settle(plan, state);
 }
 
-/// One candidate for each who, whom and rule: the earliest pair of boxes.
+/// One candidate for each who, whom and rule: the earliest pair of boxes that passes the gates, else
+/// the earliest.
 fn gather(plan: &Plan, state: &mut State) {
+    let mut judgement = std::mem::take(&mut state.judgement);
     let Judgement {
         candidates, offers, ..
-    } = &mut state.judgement;
+    } = &mut judgement;
     candidates.clear();
     let touches = &state.touching.now;
-    for touches in touches.chunk_by(|a, b| a.pair.who == b.pair.who) {
+    let mut first = 0;
+    for group in touches.chunk_by(|a, b| a.pair.who == b.pair.who) {
         offers.clear();
-        for touch in touches {
-            let pair = touch.pair;
-            offers.extend(touch::rules(plan, touch).map(|rule| Candidate {
-                who: pair.who,
-                whom: pair.whom,
+        for (nth, touch) in group.iter().enumerate() {
+            let asked = Asked::new(plan, state, touch);
+            offers.extend(touch::rules(plan, touch).map(|rule| Offer {
+                whom: touch.pair.whom,
                 rule,
-                hitbox: pair.hitbox,
-                hurtbox: pair.hurtbox,
+                refused: asked.refuses(&plan.rules[rule.index()].gates).is_some(),
                 moment: touch.moment,
-                memory: 0,
-                verdict: Verdict::Landed,
-                because: None,
-                until: None,
+                hitbox: touch.pair.hitbox,
+                hurtbox: touch.pair.hurtbox,
+                touch: (first + nth) as u32,
             }));
         }
-        offers.sort_unstable_by_key(|offer| {
-            (
-                offer.whom,
-                offer.rule,
-                offer.moment,
-                offer.hitbox,
-                offer.hurtbox,
-            )
-        });
+        offers.sort_unstable();
         offers.dedup_by_key(|offer| (offer.whom, offer.rule));
-        candidates.append(offers);
+        for offer in &*offers {
+            let touch = &touches[offer.touch as usize];
+            let gates = &plan.rules[offer.rule.index()].gates;
+            let refused = offer
+                .refused
+                .then(|| Asked::new(plan, state, touch).refuses(gates));
+            candidates.push(candidate(state, touch, offer.rule, refused.flatten()));
+        }
+        first += group.len();
+    }
+    state.judgement = judgement;
+}
+
+fn candidate(state: &State, touch: &Touch, rule: RuleIx, gate: Option<GateNo>) -> Candidate {
+    let pair = touch.pair;
+    let who = &state.actors[pair.who.index()];
+    let by_attack = who.always.hit & (1 << pair.hitbox.0) == 0;
+    Candidate {
+        who: pair.who,
+        whom: pair.whom,
+        rule,
+        hitbox: pair.hitbox,
+        hurtbox: pair.hurtbox,
+        moment: touch.moment,
+        memory: 0,
+        swing: who
+            .swing
+            .filter(|_| by_attack)
+            .map_or(0, |swing| swing.serial),
+        withheld: who.rests(state.tick),
+        verdict: Verdict::Landed,
+        because: None,
+        gate,
+        guard: None,
+        until: None,
     }
 }
 
@@ -103,27 +156,61 @@ fn freeze(plan: &Plan, state: &mut State) {
             candidate.verdict = Verdict::Ally;
             continue;
         }
+        if candidate.gate.is_some() {
+            candidate.verdict = Verdict::Gate;
+            continue;
+        }
         let pair = state.pairs.get(candidate);
-        let again = match rule.repeat {
+        let again = match repeat(rule.repeat, candidate.swing) {
             Repeat::WhileTouching => true,
             Repeat::OncePerTouch => !pair.landed_in_touch,
             Repeat::PerAttack => {
                 let between = state.pairs.between(candidate.who, candidate.whom);
-                !between.iter().any(|pair| pair.spent)
+                let last = between
+                    .iter()
+                    .filter(|pair| pair.spent == Some(candidate.swing));
+                let last = last.map(|pair| pair.spent_on).max();
+                let who = &state.actors[candidate.who.index()];
+                let every = multi_hit(plan, who, candidate);
+                match (last, every) {
+                    (None, _) => true,
+                    (Some(_), None) => false,
+                    (Some(last), Some(every)) => state.tick >= last + every,
+                }
             }
         };
         if !again || pair.next > state.tick {
             candidate.verdict = Verdict::Repeat;
-            candidate.because = pair.hit.map(Because::Line);
+            let between = state.pairs.between(candidate.who, candidate.whom).iter();
+            let hit = pair
+                .hit
+                .or_else(|| between.filter_map(|pair| pair.hit).max());
+            candidate.because = hit.map(Because::Line);
         }
     }
 }
 
+/// The policy of a rule for a box that some swing, or none, makes live.
+fn repeat(written: Option<Repeat>, swing: u32) -> Repeat {
+    written.unwrap_or(if swing == 0 {
+        Repeat::WhileTouching
+    } else {
+        Repeat::PerAttack
+    })
+}
+
+/// The time between two hits of the swing under way, when it hits several times.
+fn multi_hit(plan: &Plan, who: &Actor, candidate: &Candidate) -> Option<Ticks> {
+    let attack = &plan.spec(candidate.who).attacks[who.swing?.attack.index()];
+    attack.every.filter(|_| candidate.swing != 0)
+}
+
 /// The checks that depend on what came before in candidate order.
 fn settle(plan: &Plan, state: &mut State) {
+    let mut judgement = std::mem::take(&mut state.judgement);
     let Judgement {
         candidates, order, ..
-    } = &mut state.judgement;
+    } = &mut judgement;
     order.clear();
     order.extend(0..candidates.len() as u32);
     order.sort_unstable_by_key(|&index| {
@@ -137,31 +224,95 @@ fn settle(plan: &Plan, state: &mut State) {
     });
     for &index in &*order {
         let candidate = &mut candidates[index as usize];
-        if candidate.verdict != Verdict::Landed {
-            continue;
+        if candidate.is_open() {
+            settle_one(plan, state, candidate, index);
         }
-        let rule = &plan.rules[candidate.rule.index()];
-        let spec = plan.spec(candidate.whom);
-        let whom = &mut state.actors[candidate.whom.index()];
-        if let Some(shield) = whom.shield(state.tick, candidate.who, candidate.rule) {
+    }
+    state.judgement = judgement;
+}
+
+fn settle_one(plan: &Plan, state: &mut State, candidate: &mut Candidate, index: u32) {
+    let rule = &plan.rules[candidate.rule.index()];
+    let spec = plan.spec(candidate.whom);
+    if used_up(plan, state, candidate) {
+        candidate.verdict = Verdict::UsedUp;
+        return;
+    }
+    let whom = &state.actors[candidate.whom.index()];
+    if !rule.only_gives {
+        let shield = whom.shield(state.tick, candidate.who, candidate.rule);
+        if let Some(shield) = shield.filter(|_| !rule.pierces_invincible) {
             candidate.verdict = Verdict::Invincible;
             candidate.because = Some(shield.because);
             candidate.until = Some(shield.until);
-            continue;
+            return;
         }
-        let pair = state.pairs.get_mut(candidate);
-        pair.landed_in_touch = true;
-        pair.spent = rule.repeat == Repeat::PerAttack;
-        pair.next = state.tick + rule.every;
-        if spec.after_hit > Ticks(0) {
-            let until = state.tick + spec.after_hit;
-            let window = Window {
-                scope: Scope::of(spec.against, candidate.who, candidate.rule),
-                until,
-                because: Because::Candidate(index),
-            };
-            whom.open(state.tick, window);
-            candidate.until = Some(until);
+        let who = &state.actors[candidate.who.index()];
+        let parties = [who, whom];
+        let (moment, tick) = (candidate.moment, state.tick);
+        candidate.guard = guard::says(
+            plan,
+            rule,
+            parties,
+            candidate.whom,
+            moment,
+            &state.meters,
+            tick,
+        );
+        if matches!(candidate.guard, Some(GuardSaid::Held | GuardSaid::Parried)) {
+            candidate.verdict = Verdict::Guarded;
         }
     }
+    // From here on it took effect, one way or the other.
+    let pair = state.pairs.get_mut(candidate);
+    pair.landed_in_touch = true;
+    pair.next = state.tick + rule.every;
+    if repeat(rule.repeat, candidate.swing) == Repeat::PerAttack || candidate.swing != 0 {
+        pair.spent = Some(candidate.swing);
+        pair.spent_on = state.tick;
+    }
+    if candidate.swing != 0 {
+        let hits = &mut state.actors[candidate.who.index()].swing_hits;
+        if !hits.contains(&candidate.whom) {
+            hits.push(candidate.whom);
+        }
+    }
+    if rule.only_gives || spec.after_hit == Ticks(0) {
+        return;
+    }
+    let until = state.tick + spec.after_hit;
+    let landed = candidate.verdict == Verdict::Landed;
+    let scope = if landed {
+        Scope::of(spec.against, candidate.who, candidate.rule)
+    } else {
+        Scope::Both(candidate.who, candidate.rule)
+    };
+    let window = Window {
+        scope,
+        until,
+        because: Because::Candidate(index),
+    };
+    state.actors[candidate.whom.index()].open(state.tick, window);
+    candidate.until = Some(until).filter(|_| landed);
+}
+
+/// Whether the swing has hit whom already on this tick, or as many as it may.
+fn used_up(plan: &Plan, state: &State, candidate: &Candidate) -> bool {
+    let one_attack = candidate.swing != 0
+        || plan.rules[candidate.rule.index()].repeat == Some(Repeat::PerAttack);
+    if !one_attack {
+        return false;
+    }
+    let between = state.pairs.between(candidate.who, candidate.whom);
+    let hit_now = |pair: &Pair| pair.spent == Some(candidate.swing) && pair.spent_on == state.tick;
+    if between.iter().any(hit_now) {
+        return true;
+    }
+    let who = &state.actors[candidate.who.index()];
+    let Some(swing) = who.swing.filter(|_| candidate.swing != 0) else {
+        return false;
+    };
+    let targets = plan.spec(candidate.who).attacks[swing.attack.index()].targets;
+    let new = !who.swing_hits.contains(&candidate.whom);
+    new && targets.is_some_and(|targets| who.swing_hits.len() >= targets as usize)
 }

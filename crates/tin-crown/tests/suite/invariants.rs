@@ -107,7 +107,7 @@ fn rule() -> impl Strategy<Value = Rule> {
             };
             rule.repeat = repeat;
             rule.friendly = friendly;
-            rule.knockback = push.map(|(sideways, up, along)| Push {
+            rule.does.knockback = push.map(|(sideways, up, along)| Push {
                 away: (!along).then_some(sideways),
                 along: along.then_some(sideways),
                 up: Some(up),

@@ -1,0 +1,325 @@
+//! Resolved attacks.
+
+use serde::Serialize;
+
+use super::checker::Checker;
+use super::index::{AttackNameIx, ButtonIx};
+use super::spec::{BoxPlan, Names};
+use crate::encounter::{AttackSpec, Kind, Movement, Trigger};
+use crate::finding::{Code, Finding, Path};
+use crate::limits;
+use crate::time::{Duration, Ticks};
+
+/// A resolved attack.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct AttackPlan {
+    /// Its name.
+    pub name: AttackNameIx,
+    /// What starts it.
+    pub starts: Start,
+    /// How long startup, active and recovery are.
+    pub phases: [Ticks; 3],
+    /// How long after its end it cannot start again.
+    pub cooldown: Ticks,
+    /// Which boxes are live in each phase.
+    pub live: [BoxSet; 3],
+    /// The least time between two hits on one target, when it hits several times.
+    pub every: Option<Ticks>,
+    /// How many it may hit.
+    pub targets: Option<u32>,
+    /// Whether its owner stays meanwhile.
+    pub locked: bool,
+    /// What may cut it short in each phase.
+    pub cancels: [CancelPlan; 3],
+    /// How long a press that comes too early is remembered.
+    pub buffer: Ticks,
+    /// Whether it starts only by cutting another short.
+    pub followup: bool,
+}
+
+/// What starts an attack.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+pub enum Start {
+    /// A button that goes down.
+    Press(ButtonIx),
+    /// A button that is down.
+    Hold(ButtonIx),
+    /// A clock that counts from its owner's appearance.
+    Clock {
+        /// The first beat.
+        first: Ticks,
+        /// From one beat to the next.
+        every: Ticks,
+    },
+}
+
+/// Some of an actor's boxes, by bits.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize)]
+pub struct BoxSet {
+    /// Bits of hitboxes.
+    pub hit: u64,
+    /// Bits of hurtboxes.
+    pub hurt: u64,
+}
+
+/// What may cut an attack short.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize)]
+pub struct CancelPlan {
+    /// Bits of attacks.
+    pub attacks: u64,
+    /// Raising the guard.
+    pub guard: bool,
+    /// A jump.
+    pub jump: bool,
+}
+
+impl AttackPlan {
+    /// How long it is from its start to its end.
+    pub fn length(&self) -> Ticks {
+        let [startup, active, recovery] = self.phases;
+        Ticks(
+            startup
+                .0
+                .saturating_add(active.0)
+                .saturating_add(recovery.0),
+        )
+    }
+}
+
+impl BoxSet {
+    pub(crate) fn with(self, other: BoxSet) -> BoxSet {
+        BoxSet {
+            hit: self.hit | other.hit,
+            hurt: self.hurt | other.hurt,
+        }
+    }
+}
+
+/// The boxes that attacks are made of.
+pub(super) struct Boxes<'a> {
+    pub hit: &'a [BoxPlan],
+    pub hurt: &'a [BoxPlan],
+}
+
+pub(super) fn resolve(
+    check: &mut Checker,
+    base: &Path,
+    kind: &Kind,
+    boxes: &Boxes<'_>,
+    names: &Names<'_>,
+) -> Vec<AttackPlan> {
+    let base = base.key("attack");
+    check.at_most(
+        base.clone(),
+        kind.attacks.len(),
+        limits::ATTACKS,
+        "attacks of one kind",
+    );
+    let all = kind.attacks.iter().take(limits::ATTACKS);
+    let plans: Vec<AttackPlan> = all
+        .map(|(name, attack)| {
+            let path = base.key(name);
+            check.name(path.clone(), name, "an attack");
+            one(check, &path, name, attack, kind, boxes, names)
+        })
+        .collect();
+    shared_buttons(check, &base, kind, &plans);
+    plans
+}
+
+fn one(
+    check: &mut Checker,
+    path: &Path,
+    name: &str,
+    attack: &AttackSpec,
+    kind: &Kind,
+    boxes: &Boxes<'_>,
+    names: &Names<'_>,
+) -> AttackPlan {
+    let mut ticks = |key: &str, length: Option<Duration>| {
+        length.map(|length| check.duration(path.key(key), length))
+    };
+    let phases = [
+        ticks("startup", attack.startup).unwrap_or_default(),
+        ticks("active", attack.active).unwrap_or_default(),
+        ticks("recovery", attack.recovery).unwrap_or_default(),
+    ];
+    let cooldown = ticks("cooldown", attack.cooldown).unwrap_or_default();
+    let every = ticks("every", attack.every);
+    let buffer = ticks("buffer", attack.buffer).unwrap_or_default();
+    if attack.active.is_none() {
+        let message = format!("`{name}` has no `active` phase");
+        check.report(
+            Finding::new(Code::MissingKey, path.clone(), message)
+                .at_key()
+                .help("say how long its boxes are live: active = \"4t\""),
+        );
+    }
+    if attack.targets == Some(0) {
+        let message = format!("`{name}` may hit nobody");
+        check.report(Finding::new(Code::OutOfRange, path.key("targets"), message));
+    }
+    let live = &attack.live;
+    let sets = [
+        ("startup", &live.startup),
+        ("active", &live.active),
+        ("recovery", &live.recovery),
+    ];
+    let live = sets.map(|(phase, list)| {
+        let base = path.key("live");
+        let base = if attack.live_is_a_list() {
+            base
+        } else {
+            base.key(phase)
+        };
+        box_set(check, &base, list, boxes)
+    });
+    if live.iter().all(|set| *set == BoxSet::default()) {
+        let message = format!("`{name}` makes no box live");
+        check
+            .report(Finding::new(Code::NoEffect, path.clone(), message).help("add live = [\"…\"]"));
+    }
+    let cancels = &attack.cancels;
+    let cancels = [
+        ("startup", &cancels.startup),
+        ("active", &cancels.active),
+        ("recovery", &cancels.recovery),
+    ];
+    AttackPlan {
+        name: AttackNameIx::new(
+            names
+                .attacks
+                .binary_search_by(|known| known.as_str().cmp(name))
+                .unwrap_or(0),
+        ),
+        starts: start(check, path, name, attack, names),
+        phases,
+        cooldown,
+        live,
+        every,
+        targets: attack.targets,
+        locked: attack.movement == Some(Movement::Locked),
+        cancels: cancels
+            .map(|(phase, list)| cancel(check, &path.key("cancels").key(phase), list, kind)),
+        buffer,
+        followup: attack.followup.unwrap_or(false),
+    }
+}
+
+fn start(
+    check: &mut Checker,
+    path: &Path,
+    name: &str,
+    attack: &AttackSpec,
+    names: &Names<'_>,
+) -> Start {
+    match (&attack.button, &attack.clock) {
+        (Some(button), None) => {
+            let button = names.button(button);
+            match attack.on.unwrap_or_default() {
+                Trigger::Press => Start::Press(button),
+                Trigger::Hold => Start::Hold(button),
+            }
+        }
+        (None, Some(clock)) => {
+            let base = path.key("clock");
+            let mut ticks = |key: &str, length: Option<Duration>| {
+                length.map(|length| check.duration(base.key(key), length))
+            };
+            let every = ticks("every", clock.every).unwrap_or(Ticks(1));
+            let first = ticks("first", clock.first).unwrap_or(every);
+            if every == Ticks(0) {
+                let message = "a clock needs some time from one beat to the next";
+                check.report(Finding::new(Code::OutOfRange, base.key("every"), message));
+            }
+            Start::Clock { first, every }
+        }
+        (button, _) => {
+            let message = match button {
+                Some(_) => format!("`{name}` has both a `button` and a `clock`"),
+                None => format!("nothing starts `{name}`"),
+            };
+            let code = if button.is_some() {
+                Code::Contradiction
+            } else {
+                Code::MissingKey
+            };
+            check.report(
+                Finding::new(code, path.clone(), message)
+                    .at_key()
+                    .help("give it a `button`, or a `clock = { every = \"2s\" }`"),
+            );
+            Start::Press(ButtonIx(0))
+        }
+    }
+}
+
+fn box_set(check: &mut Checker, base: &Path, list: &[String], boxes: &Boxes<'_>) -> BoxSet {
+    let mut set = BoxSet::default();
+    for (nth, name) in list.iter().enumerate() {
+        let bits = |plans: &[BoxPlan]| {
+            plans
+                .iter()
+                .position(|plan| plan.name == *name)
+                .map_or(0, |index| 1u64 << index)
+        };
+        let (hit, hurt) = (bits(boxes.hit), bits(boxes.hurt));
+        if hit | hurt == 0 {
+            let all = boxes.hit.iter().chain(boxes.hurt);
+            let known: Vec<&str> = all.map(|plan| plan.name.as_str()).collect();
+            check.unknown(base.index(nth), "hitbox or hurtbox", name, known);
+        }
+        set = set.with(BoxSet { hit, hurt });
+    }
+    set
+}
+
+fn cancel(check: &mut Checker, base: &Path, list: &[String], kind: &Kind) -> CancelPlan {
+    let mut plan = CancelPlan::default();
+    for (nth, name) in list.iter().enumerate() {
+        if let Some(index) = kind.attacks.keys().position(|known| known == name) {
+            plan.attacks |= 1 << index.min(63);
+        } else if name == "guard" && kind.guard.is_some() {
+            plan.guard = true;
+        } else if name == "jump" && kind.walk.as_ref().is_some_and(|walk| walk.jump.is_some()) {
+            plan.jump = true;
+        } else {
+            let attacks = kind.attacks.keys().map(String::as_str);
+            let known: Vec<&str> = attacks.chain(["guard", "jump"]).collect();
+            check.unknown(
+                base.index(nth),
+                "attack of this kind, guard or jump,",
+                name,
+                known,
+            );
+        }
+    }
+    plan
+}
+
+/// Two attacks that one button starts from nothing: only the first could ever start.
+fn shared_buttons(check: &mut Checker, base: &Path, kind: &Kind, plans: &[AttackPlan]) {
+    let names: Vec<&String> = kind.attacks.keys().collect();
+    let button = |plan: &AttackPlan| match plan.starts {
+        Start::Press(button) | Start::Hold(button) if !plan.followup => Some(button),
+        _ => None,
+    };
+    for (nth, plan) in plans.iter().enumerate() {
+        let first = plans[..nth]
+            .iter()
+            .position(|earlier| button(plan).is_some() && button(earlier) == button(plan));
+        if let Some(first) = first {
+            let message = format!(
+                "`{}` and `{}` start with the same button, so the second never does",
+                names[first], names[nth]
+            );
+            check.report(
+                Finding::new(Code::Contradiction, base.key(names[nth].as_str()), message)
+                    .at_key()
+                    .help(
+                        "give one another button, or `followup = true` if it only follows another",
+                    ),
+            );
+        }
+    }
+}

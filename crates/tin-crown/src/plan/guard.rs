@@ -1,0 +1,140 @@
+//! The resolved guard.
+
+use serde::Serialize;
+
+use super::checker::Checker;
+use super::gates::angles;
+use super::hits::{self, PushPlan};
+use super::index::{ButtonIx, MeterIx};
+use super::spec::Names;
+use crate::amount::Amount;
+use crate::encounter::{GuardSpec, Kind, Movement, ParrySpec};
+use crate::finding::{Code, Finding, Path};
+use crate::geometry::Arc;
+use crate::limits;
+use crate::time::{Duration, Ticks};
+
+/// A resolved guard.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct GuardPlan {
+    /// The button that holds it up.
+    pub button: ButtonIx,
+    /// The time between the button and the guard.
+    pub startup: Ticks,
+    /// What it covers, facing right, with y upward.
+    pub arc: Arc,
+    /// The share of damage that comes through, in thousandths.
+    pub through: Amount,
+    /// The meter that it costs.
+    pub meter: Option<MeterIx>,
+    /// What a guarded hit costs.
+    pub cost: Amount,
+    /// How long its owner is stunned when the meter is empty.
+    pub break_stun: Ticks,
+    /// Whether its owner stays meanwhile.
+    pub locked: bool,
+    /// What it does at its beginning.
+    pub parry: Option<ParryPlan>,
+}
+
+/// A guard raised just in time.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct ParryPlan {
+    /// How long from the guard's beginning.
+    pub window: Ticks,
+    /// The share of damage that comes through, in thousandths.
+    pub through: Amount,
+    /// What it costs.
+    pub cost: Amount,
+    /// How long who hit is stunned.
+    pub stun: Ticks,
+    /// How who hit is thrown.
+    pub push: Option<PushPlan>,
+}
+
+pub(super) fn resolve(
+    check: &mut Checker,
+    base: &Path,
+    kind: &Kind,
+    guard: &GuardSpec,
+    names: &Names<'_>,
+) -> GuardPlan {
+    let base = base.key("guard");
+    let button = match &guard.button {
+        Some(button) => names.button(button),
+        None => {
+            let message = "a guard needs a `button` that holds it up";
+            check.report(Finding::new(Code::MissingKey, base.clone(), message).at_key());
+            ButtonIx(0)
+        }
+    };
+    let meter = guard.meter.as_ref().and_then(|name| {
+        if !kind.meters.contains_key(name) {
+            let known = kind.meters.keys().map(String::as_str);
+            check.unknown(base.key("meter"), "meter of this kind", name, known);
+        }
+        names.meters.binary_search(name).ok().map(MeterIx::new)
+    });
+    for (key, given) in [
+        ("cost", guard.cost.is_some()),
+        ("break_stun", guard.break_stun.is_some()),
+    ] {
+        if given && guard.meter.is_none() {
+            let message = format!("`{key}` says something of a `meter`, and none is named");
+            check.report(Finding::new(Code::NoEffect, base.key(key), message));
+        }
+    }
+    let arc = match guard.arc {
+        Some(arc) => angles(check, &base.key("arc"), arc),
+        None => [-90.0, 90.0],
+    };
+    let mut ticks = |key: &str, length: Option<Duration>| {
+        length.map_or(Ticks(0), |length| check.duration(base.key(key), length))
+    };
+    let (startup, break_stun) = (
+        ticks("startup", guard.startup),
+        ticks("break_stun", guard.break_stun),
+    );
+    let parry = guard
+        .parry
+        .as_ref()
+        .map(|parry| parry_of(check, &base.key("parry"), parry));
+    let cost = guard.cost.map_or(Amount::whole(1), |cost| {
+        check.amount(base.key("cost"), cost)
+    });
+    GuardPlan {
+        button,
+        startup,
+        arc: Arc::new(arc),
+        through: share(check, base.key("through"), guard.through),
+        meter,
+        cost,
+        break_stun,
+        locked: guard.movement == Some(Movement::Locked),
+        parry,
+    }
+}
+
+fn parry_of(check: &mut Checker, base: &Path, parry: &ParrySpec) -> ParryPlan {
+    let window = parry.window.map_or(Ticks(0), |window| {
+        check.duration(base.key("window"), window)
+    });
+    let stun = hits::stun(check, base, parry.stun);
+    ParryPlan {
+        window,
+        through: share(check, base.key("through"), parry.through),
+        cost: parry
+            .cost
+            .map_or(Amount::ZERO, |cost| check.amount(base.key("cost"), cost)),
+        stun,
+        push: parry
+            .push
+            .map(|push| hits::push(check, &base.key("push"), &push, stun)),
+    }
+}
+
+/// A share in whole thousandths, from 0 to 1.
+fn share(check: &mut Checker, path: Path, share: Option<f64>) -> Amount {
+    let share = check.number(path.clone(), share.unwrap_or(0.0), &limits::SHARE);
+    check.amount(path, share)
+}

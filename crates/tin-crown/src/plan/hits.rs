@@ -1,0 +1,203 @@
+//! What a hit does, resolved.
+
+use serde::Serialize;
+
+use super::checker::Checker;
+use super::index::{MeterIx, SortIx};
+use super::rules::World;
+use crate::amount::Amount;
+use crate::encounter::{Damage, Effect, Push};
+use crate::finding::{Code, Finding, Path};
+use crate::limits;
+use crate::time::{Duration, Ticks};
+
+/// What a hit does to one party.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct EffectPlan {
+    /// What it takes from meters.
+    pub damage: Option<DamagePlan>,
+    /// What it gives to meters.
+    pub heal: Option<DamagePlan>,
+    /// Whether it kills outright.
+    pub kill: bool,
+    /// How it throws the party.
+    pub knockback: Option<PushPlan>,
+    /// How long it stuns the party.
+    pub stun: Ticks,
+}
+
+/// What a hit takes from meters or gives to them.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct DamagePlan {
+    /// How much.
+    pub amount: Amount,
+    /// Which meters, one after the other.
+    pub meters: Vec<MeterIx>,
+    /// Of what type.
+    pub sort: Option<SortIx>,
+    /// How much more with each hit of the chain before this one.
+    pub chain_add: Amount,
+    /// The least and the most that it comes to in a chain.
+    pub chain_bounds: (Amount, Amount),
+}
+
+/// Velocity components that a hit sets, in units a second.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+pub struct PushPlan {
+    /// Away from the other party.
+    pub away: Option<f64>,
+    /// Upward.
+    pub up: Option<f64>,
+    /// The way the pushed one faces.
+    pub forward: Option<f64>,
+    /// On the line from the other's centre.
+    pub along: Option<f64>,
+    /// How long the pushed one's own motion does not drive it.
+    pub length: Ticks,
+}
+
+/// Knockback takes the reins for so long unless it says otherwise.
+const KNOCKED: Duration = Duration::millis(200);
+
+impl EffectPlan {
+    /// Whether it does anything.
+    pub(super) fn is_any(&self) -> bool {
+        self.harms() || self.heal.is_some()
+    }
+
+    /// Whether it does anything but give.
+    pub(super) fn harms(&self) -> bool {
+        self.damage.is_some() || self.kill || self.knockback.is_some() || self.stun > Ticks(0)
+    }
+}
+
+impl DamagePlan {
+    /// How much, with so many hits of the chain before.
+    pub(crate) fn after(&self, chain: u32) -> Amount {
+        let (least, most) = self.chain_bounds;
+        let add = self
+            .chain_add
+            .in_thousandths()
+            .saturating_mul(i64::from(chain));
+        let amount = Amount::thousandths(self.amount.in_thousandths().saturating_add(add));
+        amount.max(least).min(most)
+    }
+}
+
+pub(super) fn effect(
+    check: &mut Checker,
+    base: &Path,
+    effect: &Effect,
+    world: &World<'_>,
+) -> EffectPlan {
+    let stun = stun(check, base, effect.stun);
+    let mut meters = |key: &str, damage: &Option<Damage>| {
+        damage
+            .as_ref()
+            .map(|damage| self::damage(check, &base.key(key), damage, world))
+    };
+    let (damage, heal) = (
+        meters("damage", &effect.damage),
+        meters("heal", &effect.heal),
+    );
+    let knocked = KNOCKED.ticks(check.rate).max(stun);
+    EffectPlan {
+        damage,
+        heal,
+        kill: effect.kill,
+        knockback: effect
+            .knockback
+            .map(|knockback| push(check, &base.key("knockback"), &knockback, knocked)),
+        stun,
+    }
+}
+
+/// A stun in ticks, with a note when it is of one tick, which eats no input at all.
+pub(super) fn stun(check: &mut Checker, base: &Path, length: Option<Duration>) -> Ticks {
+    let Some(length) = length else {
+        return Ticks(0);
+    };
+    let path = base.key("stun");
+    let ticks = check.duration(path.clone(), length);
+    if ticks == Ticks(1) {
+        let message = "a stun of 1t eats no input: it is over when the next tick begins";
+        check.report(Finding::new(Code::ShortStun, path, message).help("write at least \"2t\""));
+    }
+    ticks
+}
+
+fn damage(check: &mut Checker, base: &Path, damage: &Damage, world: &World<'_>) -> DamagePlan {
+    let path = base.key("meters");
+    let mut meters = Vec::new();
+    for (nth, name) in damage.meters.iter().enumerate() {
+        let Some(meter) = world.meter(check, path.index(nth), name) else {
+            continue;
+        };
+        if meters.contains(&meter) {
+            let message = format!("`{name}` is named twice");
+            check.report(Finding::new(Code::Duplicate, path.index(nth), message));
+        }
+        meters.push(meter);
+    }
+    let written_in_full = damage.sort.is_some() || damage.chain_add.is_some();
+    let amount_path = if written_in_full {
+        base.key("amount")
+    } else {
+        base.clone()
+    };
+    let amount = check.amount(amount_path, damage.amount);
+    let mut bound =
+        |key: &str, value: Option<f64>| value.map(|value| check.amount(base.key(key), value));
+    let least = bound("chain_least", damage.chain_least).unwrap_or(Amount::ZERO);
+    let most = bound("chain_most", damage.chain_most).unwrap_or(Amount::whole(1_000_000_000));
+    let chain_add = damage.chain_add.map_or(Amount::ZERO, |add| {
+        let size = check.amount(base.key("chain_add"), add.abs());
+        if add < 0.0 { -size } else { size }
+    });
+    if damage.chain_add.is_none() && (damage.chain_least.is_some() || damage.chain_most.is_some()) {
+        let message = "`chain_least` and `chain_most` bound `chain_add`, which is not here";
+        check.report(Finding::new(Code::NoEffect, base.clone(), message));
+    }
+    let sort = damage.sort.as_ref().and_then(|sort| {
+        check.name(base.key("type"), sort, "a type of damage");
+        world.sorts.binary_search(sort).ok().map(SortIx::new)
+    });
+    DamagePlan {
+        amount,
+        meters,
+        sort,
+        chain_add,
+        chain_bounds: if damage.chain_add.is_some() {
+            (least, most)
+        } else {
+            (amount, amount)
+        },
+    }
+}
+
+/// A push, which holds the reins for `length` unless it says otherwise.
+pub(super) fn push(check: &mut Checker, path: &Path, push: &Push, length: Ticks) -> PushPlan {
+    let mut number = |key: &str, value: Option<f64>| {
+        value.map(|value| check.number(path.key(key), value, &limits::VELOCITY))
+    };
+    let (away, up) = (number("away", push.away), number("up", push.up));
+    let (forward, along) = (number("forward", push.forward), number("along", push.along));
+    let sideways = [away, forward, along].iter().flatten().count();
+    if sideways > 1 {
+        check.report(Finding::new(
+            Code::Contradiction,
+            path.clone(),
+            "`away`, `forward` and `along` all set the sideways velocity: name one",
+        ));
+    }
+    PushPlan {
+        away,
+        up,
+        forward,
+        along,
+        length: match push.length {
+            Some(length) => check.duration(path.key("for"), length),
+            None => length,
+        },
+    }
+}

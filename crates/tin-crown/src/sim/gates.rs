@@ -1,0 +1,226 @@
+//! Gates, asked in phase 5 of every two boxes that touch.
+
+use super::guard::{self, seen_from};
+use super::state::{Actor, State};
+use super::swings;
+use super::touch::Touch;
+use crate::amount::Amount;
+use crate::encounter::{Facing, Looking, Party};
+use crate::geometry::{Bounds, TOUCH};
+use crate::ledger::GateNo;
+use crate::plan::{ActorIx, Ask, GatePlan, Plan, SideOf};
+
+/// What the gates of a rule are asked about.
+pub(super) struct Asked<'s> {
+    pub plan: &'s Plan,
+    pub actors: &'s [Actor],
+    pub meters: &'s [Amount],
+    pub tick: crate::time::Tick,
+    pub touch: &'s Touch,
+}
+
+/// What a gate answers: whether it lets pass, and with what numbers.
+struct Answer {
+    passes: bool,
+    numbers: Option<[f64; 2]>,
+}
+
+impl Answer {
+    fn plain(passes: bool) -> Answer {
+        Answer {
+            passes,
+            numbers: None,
+        }
+    }
+
+    /// At or above, with the tolerance of all gates.
+    fn at_least(have: f64, need: f64) -> Answer {
+        Answer {
+            passes: have >= need - TOUCH,
+            numbers: Some([have, need]),
+        }
+    }
+}
+
+impl<'s> Asked<'s> {
+    pub fn new(plan: &'s Plan, state: &'s State, touch: &'s Touch) -> Asked<'s> {
+        Asked {
+            plan,
+            actors: &state.actors,
+            meters: &state.meters,
+            tick: state.tick,
+            touch,
+        }
+    }
+
+    /// The first gate that says no.
+    pub fn refuses(&self, gates: &[GatePlan]) -> Option<GateNo> {
+        gates.iter().enumerate().find_map(|(index, gate)| {
+            let answer = self.ask(gate);
+            (!answer.passes).then_some(GateNo {
+                index: index as u8,
+                numbers: answer.numbers,
+            })
+        })
+    }
+
+    fn party(&self, party: Party) -> (ActorIx, &'s Actor) {
+        let index = match party {
+            Party::Who => self.touch.pair.who,
+            Party::Whom => self.touch.pair.whom,
+        };
+        (index, &self.actors[index.index()])
+    }
+
+    /// The touching boxes where they were when the tick began, with y upward.
+    fn at_start(&self) -> [(f64, f64); 2] {
+        let pair = &self.touch.pair;
+        let ((who, mine), (whom, theirs)) = (self.party(Party::Who), self.party(Party::Whom));
+        let hitbox = &self.plan.spec(who).hitboxes[pair.hitbox.index()];
+        let hurtbox = &self.plan.spec(whom).hurtboxes[pair.hurtbox.index()];
+        let up = self.plan.arena.up.sign();
+        let heights = |bounds: Bounds| {
+            let (a, b) = (bounds.min.y * up, bounds.max.y * up);
+            (a.min(b), a.max(b))
+        };
+        [
+            heights(hitbox.shape(mine.facing).bounds().moved(mine.start)),
+            heights(hurtbox.shape(theirs.facing).bounds().moved(theirs.start)),
+        ]
+    }
+
+    /// How fast who goes down, and how fast relative to whom.
+    fn downward(&self) -> (f64, f64) {
+        let up = self.plan.arena.up.sign();
+        let (_, who) = self.party(Party::Who);
+        let (_, whom) = self.party(Party::Whom);
+        let (mine, theirs) = (who.set_out.y * -up, whom.set_out.y * -up);
+        (mine, mine - theirs)
+    }
+
+    fn ask(&self, gate: &GatePlan) -> Answer {
+        let moment = self.touch.moment;
+        let (_, who) = self.party(Party::Who);
+        let (_, whom) = self.party(Party::Whom);
+        match gate {
+            GatePlan::Above { margin } => {
+                let [(lowest, _), (_, top)] = self.at_start();
+                Answer::at_least(lowest, top - margin)
+            }
+            GatePlan::Below { margin } => {
+                let [(_, highest), (bottom, _)] = self.at_start();
+                // Seen from below, at or above is at or below.
+                let answer = Answer::at_least(-highest, -(bottom + margin));
+                Answer {
+                    numbers: Some([highest, bottom + margin]),
+                    ..answer
+                }
+            }
+            GatePlan::ComingDown => {
+                let (_, closing) = self.downward();
+                Answer {
+                    passes: closing > TOUCH,
+                    numbers: Some([closing, 0.0]),
+                }
+            }
+            GatePlan::ComingUp => {
+                let (_, closing) = self.downward();
+                Answer {
+                    passes: -closing > TOUCH,
+                    numbers: Some([-closing, 0.0]),
+                }
+            }
+            GatePlan::Side(side) => {
+                let x = self.sideways();
+                let ahead = x * whom.facing.sign() > 0.0;
+                Answer::plain(match side {
+                    SideOf::Front => ahead,
+                    SideOf::Behind => !ahead,
+                    SideOf::Left => x < 0.0,
+                    SideOf::Right => x > 0.0,
+                })
+            }
+            GatePlan::Angle { degrees, arc } => {
+                let mut toward = seen_from(who, whom, moment);
+                toward.y *= self.plan.arena.up.sign();
+                let have = libm::atan2(toward.y, toward.x).to_degrees();
+                Answer {
+                    passes: arc.contains(toward),
+                    numbers: Some([have, degrees[0]]),
+                }
+            }
+            GatePlan::Falling(speed) => Answer::at_least(self.downward().0, *speed),
+            GatePlan::Closing { speed, upward } => {
+                let (_, closing) = self.downward();
+                Answer::at_least(if *upward { -closing } else { closing }, *speed)
+            }
+            GatePlan::Party(party, ask) => self.ask_party(*party, ask),
+        }
+    }
+
+    /// Which side of whom who is on: negative for left. At equal x who came from behind itself.
+    fn sideways(&self) -> f64 {
+        let (_, who) = self.party(Party::Who);
+        let (_, whom) = self.party(Party::Whom);
+        let moment = self.touch.moment;
+        let x = who.at_moment(moment).x - whom.at_moment(moment).x;
+        if x == 0.0 { -who.facing.sign() } else { x }
+    }
+
+    fn ask_party(&self, party: Party, ask: &Ask) -> Answer {
+        let (index, actor) = self.party(party);
+        let spec = self.plan.spec(index);
+        let under_way = || swings::under_way(self.plan, index, actor, self.tick);
+        match *ask {
+            Ask::Facing(looking) => {
+                // The other is to the right of whom when who is, and to the left of who.
+                let other = match party {
+                    Party::Who => -self.sideways(),
+                    Party::Whom => self.sideways(),
+                };
+                let toward = other * actor.facing.sign() > 0.0;
+                Answer::plain(match looking {
+                    Looking::Toward => toward,
+                    Looking::Away => !toward,
+                    Looking::Left => actor.facing == Facing::Left,
+                    Looking::Right => actor.facing == Facing::Right,
+                })
+            }
+            Ask::Grounded(yes) => Answer::plain(actor.ground.is_some() == yes),
+            Ask::Attack(name) => Answer::plain(
+                under_way().is_some_and(|(attack, _)| spec.attacks[attack.index()].name == name),
+            ),
+            Ask::Phase(asked) => {
+                Answer::plain(under_way().is_some_and(|(_, phase)| phase == asked))
+            }
+            Ask::Guarding(yes) => {
+                let guard = spec.guard.as_ref();
+                let up = guard.is_some_and(|plan| guard::is_up(plan, actor.guard, self.tick));
+                Answer::plain(up == yes)
+            }
+            Ask::Stunned(yes) => Answer::plain(actor.is_stunned(self.tick) == yes),
+            Ask::AtLeast(meter, least) => {
+                let held = spec
+                    .meter(meter)
+                    .map(|place| self.meters[actor.first_meter + place]);
+                Answer {
+                    passes: held.is_some_and(|held| held >= least),
+                    numbers: held.map(|held| [held.as_f64(), least.as_f64()]),
+                }
+            }
+            Ask::AtMost(meter, most) => {
+                let held = spec
+                    .meter(meter)
+                    .map(|place| self.meters[actor.first_meter + place]);
+                Answer {
+                    passes: held.is_some_and(|held| held <= most),
+                    numbers: held.map(|held| [held.as_f64(), most.as_f64()]),
+                }
+            }
+            Ask::Tag(tag, yes) => {
+                let carries = self.plan.actors[index.index()].tags.contains(&tag);
+                Answer::plain(carries == yes)
+            }
+        }
+    }
+}

@@ -1,0 +1,367 @@
+//! What a hit does: meters, pushes, stuns and rests, to either party.
+
+use super::state::{Doom, State};
+use super::verdict::Candidate;
+use super::{guard, swings};
+use crate::amount::Amount;
+use crate::encounter::Party;
+use crate::geometry::Vec2;
+use crate::ledger::{DeathCause, GuardSaid, LineId, Posture, Verdict, What};
+use crate::plan::drills::JUMP;
+use crate::plan::{
+    ActorIx, DamagePlan, EffectPlan, GuardPlan, MeterIx, Plan, PushPlan, ReboundPlan,
+};
+use crate::time::Ticks;
+
+/// A hit that took effect, or at least bounces.
+pub(super) struct Strike<'s> {
+    pub plan: &'s Plan,
+    pub candidate: Candidate,
+    /// Its line.
+    pub line: LineId,
+}
+
+/// What a hit took from meters.
+#[derive(Clone, Copy, Default)]
+struct Taken {
+    /// Whether anybody had a meter to take from.
+    found: bool,
+    all: Amount,
+    overkill: Amount,
+}
+
+impl Strike<'_> {
+    fn party(&self, party: Party) -> ActorIx {
+        match party {
+            Party::Who => self.candidate.who,
+            Party::Whom => self.candidate.whom,
+        }
+    }
+
+    /// All that a hit does that landed.
+    pub fn land(&self, state: &mut State) {
+        let rule = &self.plan.rules[self.candidate.rule.index()];
+        let chain = self.count(state);
+        let taken = self.effect(state, Party::Whom, &rule.does, chain);
+        if rule.does.damage.is_some() {
+            self.note(state, taken, Amount::ZERO);
+        }
+        self.drain(state, taken.all);
+        self.rebound(state);
+        for (party, effect) in &rule.also {
+            self.effect(state, *party, effect, chain);
+        }
+        self.rest(state, rule.hitstop);
+    }
+
+    /// All that a hit does that came to a guard which held.
+    pub fn meet_guard(&self, state: &mut State) {
+        let rule = &self.plan.rules[self.candidate.rule.index()];
+        let whom = self.candidate.whom;
+        let Some(guard) = &self.plan.spec(whom).guard else {
+            return;
+        };
+        let chain = self.count(state);
+        let parried = self.candidate.guard == Some(GuardSaid::Parried);
+        let parry = guard.parry.as_ref().filter(|_| parried);
+        let through = parry.map_or(guard.through, |parry| parry.through);
+        if let Some(damage) = &rule.does.damage {
+            let spec = self.plan.spec(whom);
+            let full = spec.taken(damage.after(chain), damage.sort);
+            let share = full.times(through);
+            let taken = self.take(state, whom, damage, share);
+            self.note(state, taken, full - share);
+            self.drain(state, taken.all);
+        }
+        let cost = parry.map_or(rule.guard_cost.unwrap_or(guard.cost), |parry| parry.cost);
+        self.charge(state, guard, cost);
+        self.rebound(state);
+        if let Some(parry) = parry {
+            if let Some(push) = &parry.push {
+                self.push(state, Party::Who, push);
+            }
+            self.stun(state, self.candidate.who, parry.stun, Posture::Stunned);
+        }
+        self.rest(state, rule.hitstop);
+    }
+
+    /// Counts a hit of who's chain, and says how many came before.
+    fn count(&self, state: &mut State) -> u32 {
+        let who = &mut state.actors[self.candidate.who.index()];
+        let before = who.chain;
+        if !self.plan.rules[self.candidate.rule.index()].chain {
+            return before;
+        }
+        who.chain += 1;
+        let chain = who.chain;
+        if let Some(What::Hit(hit)) = state.ledger.get_mut(self.line).map(|event| &mut event.what) {
+            hit.chain = Some(chain);
+        }
+        before
+    }
+
+    /// Writes into the hit's line how much it did.
+    fn note(&self, state: &mut State, taken: Taken, blocked: Amount) {
+        if let Some(What::Hit(hit)) = state.ledger.get_mut(self.line).map(|event| &mut event.what) {
+            hit.amount = taken.found.then(|| taken.all + taken.overkill);
+            hit.overkill = taken.overkill;
+            hit.blocked = blocked;
+        }
+    }
+
+    fn effect(&self, state: &mut State, party: Party, effect: &EffectPlan, chain: u32) -> Taken {
+        let target = self.party(party);
+        let mut taken = Taken::default();
+        if let Some(damage) = &effect.damage {
+            let amount = self
+                .plan
+                .spec(target)
+                .taken(damage.after(chain), damage.sort);
+            taken = self.take(state, target, damage, amount);
+        }
+        if effect.kill {
+            self.doom(state, target, DeathCause::Kill, self.line);
+        }
+        if let Some(heal) = &effect.heal {
+            self.give(state, target, &heal.meters, heal.after(chain));
+        }
+        if let Some(push) = &effect.knockback {
+            self.push(state, party, push);
+        }
+        self.stun(state, target, effect.stun, Posture::Stunned);
+        taken
+    }
+
+    /// Takes from meters, one after the other, down to nothing.
+    fn take(
+        &self,
+        state: &mut State,
+        target: ActorIx,
+        damage: &DamagePlan,
+        amount: Amount,
+    ) -> Taken {
+        let mut taken = Taken {
+            overkill: amount,
+            ..Taken::default()
+        };
+        for &meter in &damage.meters {
+            let Some(place) = self.place(state, target, meter) else {
+                continue;
+            };
+            taken.found = true;
+            let part = state.meters[place].min(taken.overkill);
+            taken.overkill -= part;
+            taken.all += part;
+            self.change(state, target, meter, place, -part);
+        }
+        if !taken.found {
+            taken.overkill = Amount::ZERO;
+        }
+        taken
+    }
+
+    /// Gives to meters, one after the other, up to what they hold. The dead get nothing.
+    fn give(&self, state: &mut State, target: ActorIx, meters: &[MeterIx], mut amount: Amount) {
+        let own = &state.actors[target.index()];
+        if own.doom.is_some() || !own.alive {
+            return;
+        }
+        for &meter in meters {
+            let spec = self.plan.spec(target);
+            let Some(nth) = spec.meter(meter) else {
+                continue;
+            };
+            let place = state.actors[target.index()].first_meter + nth;
+            let part = (spec.meters[nth].max - state.meters[place]).min(amount);
+            amount -= part;
+            self.change(state, target, meter, place, part);
+        }
+    }
+
+    fn drain(&self, state: &mut State, taken: Amount) {
+        if let Some((share, meter)) = self.plan.rules[self.candidate.rule.index()].drain {
+            self.give(state, self.candidate.who, &[meter], taken.times(share));
+        }
+    }
+
+    /// What a guarded hit costs; an empty meter breaks the guard.
+    fn charge(&self, state: &mut State, guard: &GuardPlan, cost: Amount) {
+        let whom = self.candidate.whom;
+        let Some(meter) = guard.meter else { return };
+        let Some(place) = self.place(state, whom, meter) else {
+            return;
+        };
+        let part = state.meters[place].min(cost);
+        self.change(state, whom, meter, place, -part);
+        if part.is_positive() && state.meters[place] == Amount::ZERO {
+            self.stun(state, whom, guard.break_stun, Posture::GuardBroken);
+            guard::lower(state, whom, Some(self.line), Posture::GuardBroken);
+        }
+    }
+
+    /// Where an actor's meter stands in the list of all.
+    fn place(&self, state: &State, actor: ActorIx, meter: MeterIx) -> Option<usize> {
+        let place = self.plan.spec(actor).meter(meter)?;
+        Some(state.actors[actor.index()].first_meter + place)
+    }
+
+    /// Changes a meter, writes the line, and begins the end when health is empty.
+    fn change(&self, state: &mut State, owner: ActorIx, meter: MeterIx, place: usize, by: Amount) {
+        if by == Amount::ZERO {
+            return;
+        }
+        let before = state.meters[place];
+        let after = before + by;
+        state.meters[place] = after;
+        let what = What::Meter {
+            meter,
+            before,
+            after,
+        };
+        // What who does to itself has no whom.
+        let event = state
+            .ledger
+            .push(state.tick, Some(self.candidate.who), what);
+        event.rule = Some(self.candidate.rule);
+        event.whom = Some(owner).filter(|owner| *owner != self.candidate.who);
+        event.cause = Some(self.line);
+        if after == Amount::ZERO && self.plan.is_health(meter) {
+            self.doom(state, owner, DeathCause::Health, self.line);
+        }
+    }
+
+    fn doom(&self, state: &mut State, target: ActorIx, of: DeathCause, line: LineId) {
+        let doom = Doom {
+            of,
+            hit: Some(line),
+            by: Some(self.candidate.who),
+        };
+        state.doom(target, doom);
+    }
+
+    /// Sets the components of velocity that a push names: of whom away from who, or of who away from
+    /// whom.
+    fn push(&self, state: &mut State, party: Party, push: &PushPlan) {
+        let (index, other) = match party {
+            Party::Whom => (self.candidate.whom, self.candidate.who),
+            Party::Who => (self.candidate.who, self.candidate.whom),
+        };
+        let (other_at, who_faces) = (
+            state.actors[other.index()].at,
+            state.actors[self.candidate.who.index()].facing.sign(),
+        );
+        // At equal x, away from who is the way who faces; who itself goes back.
+        let level = if party == Party::Whom {
+            who_faces
+        } else {
+            -who_faces
+        };
+        let tick = state.tick;
+        let actor = &mut state.actors[index.index()];
+        let from = actor.at - other_at;
+        if let Some(away) = push.away {
+            let way = if from.x == 0.0 {
+                level
+            } else {
+                from.x.signum()
+            };
+            actor.velocity.x = away * way;
+        }
+        if let Some(forward) = push.forward {
+            actor.velocity.x = forward * actor.facing.sign();
+        }
+        if let Some(along) = push.along {
+            let line = if from == Vec2::ZERO {
+                Vec2::new(level, 0.0)
+            } else {
+                from.unit()
+            };
+            actor.velocity = line * along;
+        }
+        if let Some(up) = push.up {
+            actor.velocity.y = up * self.plan.arena.up.sign();
+        }
+        if push.length > Ticks(0) {
+            // The hit is of this tick, whose motion is over: the window covers those to come.
+            actor.undriven_until = actor.undriven_until.max(tick + push.length);
+        }
+    }
+
+    /// Throws who hit, once per attack and whom, for other boxes once per touch; a new landing
+    /// throws again.
+    pub fn rebound(&self, state: &mut State) {
+        let rule = &self.plan.rules[self.candidate.rule.index()];
+        let Some(ReboundPlan { push, up_held }) = &rule.rebound else {
+            return;
+        };
+        let swing = self.candidate.swing;
+        let pair = state.pairs.get_mut(&self.candidate);
+        let already = if swing == 0 {
+            pair.rebounded
+        } else {
+            pair.rebounded_by == swing
+        };
+        if already && self.candidate.verdict != Verdict::Landed {
+            return;
+        }
+        pair.rebounded = true;
+        pair.rebounded_by = swing;
+        let held = state.actors[self.candidate.who.index()]
+            .buttons
+            .is_down(JUMP);
+        let up = up_held.filter(|_| held).or(push.up);
+        self.push(state, Party::Who, &PushPlan { up, ..*push });
+    }
+
+    /// Takes the use of its limbs from an actor: attack, guard and remembered presses end.
+    fn stun(&self, state: &mut State, target: ActorIx, length: Ticks, posture: Posture) {
+        if length == Ticks(0) {
+            return;
+        }
+        let until = state.tick + length;
+        let actor = &mut state.actors[target.index()];
+        if until > actor.stunned_until {
+            actor.stunned_until = until;
+            let what = What::State {
+                posture: Posture::Stunned,
+                until: Some(until),
+            };
+            let event = state.ledger.push(state.tick, Some(target), what);
+            event.cause = Some(self.line);
+        }
+        give_up(self.plan, state, target, Some(self.line), posture);
+    }
+
+    /// Both parties rest on the next so many ticks. A longer rest replaces a shorter one.
+    fn rest(&self, state: &mut State, length: Ticks) {
+        if length == Ticks(0) {
+            return;
+        }
+        let until = state.tick + length + Ticks(1);
+        for party in [self.candidate.who, self.candidate.whom] {
+            let actor = &mut state.actors[party.index()];
+            actor.rests_until = actor.rests_until.max(until);
+        }
+    }
+}
+
+/// The attack, the guard and the remembered presses of an actor end.
+pub(super) fn give_up(
+    plan: &Plan,
+    state: &mut State,
+    index: ActorIx,
+    cause: Option<LineId>,
+    posture: Posture,
+) {
+    swings::end(plan, state, index, cause, true);
+    let posture = match posture {
+        Posture::GuardBroken => Posture::GuardBroken,
+        _ => Posture::GuardDown,
+    };
+    guard::lower(state, index, cause, posture);
+    let first = state.actors[index.index()].first_attack;
+    let attacks = plan.spec(index).attacks.len();
+    for readiness in &mut state.attacks[first..first + attacks] {
+        readiness.pressed = None;
+    }
+}
