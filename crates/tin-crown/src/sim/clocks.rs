@@ -16,6 +16,7 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
         actor.turned = false;
         actor.jumps = false;
         actor.held = false;
+        actor.live = actor.always;
         if actor.swing.is_some() {
             state.swinging.push(index);
         }

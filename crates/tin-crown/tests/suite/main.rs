@@ -3,8 +3,11 @@
 mod bad_input;
 mod contact;
 mod examples;
+mod fight;
 mod invariants;
+mod judge;
 mod motion;
 mod oracle;
 mod stage;
+mod stomp;
 mod written;

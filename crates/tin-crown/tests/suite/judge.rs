@@ -1,0 +1,919 @@
+//! An independent judge: slow, plain, and of another build than the simulator. It looks at positions,
+//! boxes and meters from outside, keeps its own memory, and must come to the same verdicts on random
+//! encounters, each the first failing check of the documented order.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use proptest::prelude::*;
+use tin_crown::geometry::{Vec2, overlap, sweep, sweep_upright};
+use tin_crown::{
+    ActorIx, Against, Amount, Approach, Ask, AttackSpec, BoxSpec, Contact, Drill, Duration,
+    Encounter, Facing, Gate, GatePlan, GuardSpec, Kind, Level, Looking, MeterSpec, Motion,
+    Movement, ParrySpec, Party, PartyGate, Phase, Pierce, Placement, Plan, Repeat, Rule, SideOf,
+    Sim, Verdict, Walk, What,
+};
+
+use crate::stage::plan;
+
+/// What the judge knows of an actor at the moment of judgement.
+#[derive(Clone, Default)]
+struct Party1 {
+    start: Vec2,
+    at: Vec2,
+    facing: Facing,
+    set_out: Vec2,
+    grounded: bool,
+    live: (u64, u64),
+    meters: Vec<Amount>,
+    alive: bool,
+    /// The swing under way: which attack, its serial, its phase.
+    swing: Option<(usize, u32, Phase)>,
+    guard_since: Option<u32>,
+    stunned: bool,
+    rests: bool,
+}
+
+/// What it remembers of each actor.
+#[derive(Clone, Default)]
+struct Memory {
+    began: Option<(usize, u32, u32)>,
+    serial: u32,
+    hits: BTreeSet<ActorIx>,
+    guard: Option<u32>,
+    stunned_until: u32,
+    rests_until: u32,
+    windows: Vec<(Window, u32)>,
+    dead: bool,
+}
+
+#[derive(Clone, Copy, PartialEq)]
+enum Window {
+    All,
+    Source(ActorIx),
+    Rule(usize),
+    Both(ActorIx, usize),
+}
+
+#[derive(Clone, Default)]
+struct Pair {
+    touched: u32,
+    landed_in_touch: bool,
+    next: u32,
+    spent: Option<(u32, u32)>,
+    told: Option<(Verdict, Option<u8>)>,
+}
+
+type Key = (ActorIx, ActorIx, usize);
+
+#[derive(Clone)]
+struct Case {
+    key: Key,
+    boxes: (usize, usize),
+    moment: u16,
+    gate: Option<u8>,
+    swing: u32,
+    verdict: Option<Verdict>,
+}
+
+struct Judge<'p> {
+    plan: &'p Plan,
+    memory: Vec<Memory>,
+    pairs: BTreeMap<Key, Pair>,
+    touching: BTreeSet<(ActorIx, usize, ActorIx, usize)>,
+    /// Rules beaten between two actors: until when at most.
+    marks: BTreeMap<(ActorIx, ActorIx, usize), u32>,
+    now: u32,
+}
+
+impl Judge<'_> {
+    fn judge(&mut self, tick: u32, parties: &[Party1]) -> Vec<(Key, Verdict, Option<u8>)> {
+        self.now = tick;
+        let mut cases = self.cases(tick, parties);
+        for case in &cases {
+            let pair = self.pairs.entry(case.key).or_default();
+            if pair.touched + 1 != tick {
+                pair.landed_in_touch = false;
+                pair.told = None;
+            }
+            pair.touched = tick;
+        }
+        cases.retain(|case| !parties[case.key.0.index()].rests);
+        // Settled on the frozen state.
+        for case in &mut cases {
+            case.verdict = self.frozen(tick, case);
+        }
+        self.precedence(tick, &mut cases);
+        // In candidate order.
+        cases.sort_by_key(|case| (case.moment, case.key.2, case.key.0, case.key.1));
+        let mut told = Vec::new();
+        for mut case in cases {
+            let verdict = case
+                .verdict
+                .unwrap_or_else(|| self.settle(tick, parties, &case));
+            case.verdict = Some(verdict);
+            let pair = self.pairs.get_mut(&case.key).expect("remembered");
+            let gate = case.gate.filter(|_| verdict == Verdict::Gate);
+            let said = Some((verdict, gate));
+            let effect = matches!(verdict, Verdict::Landed | Verdict::Guarded);
+            if verdict != Verdict::Ally && (effect || pair.told != said) {
+                told.push((case.key, verdict, gate));
+                pair.told = said;
+            }
+        }
+        self.marks.retain(|&(a, b, _), until| {
+            let (one, other) = (&parties[a.index()], &parties[b.index()]);
+            let extents = (
+                self.plan.spec(a).extent(one.facing),
+                self.plan.spec(b).extent(other.facing),
+            );
+            let apart =
+                !sweep_upright(extents.0, extents.1, other.at - one.at, Vec2::ZERO).is_some_time();
+            *until > tick + 1 && !apart
+        });
+        told
+    }
+
+    /// Every who, whom and rule whose boxes touch, looked at one by one.
+    fn cases(&mut self, tick: u32, parties: &[Party1]) -> Vec<Case> {
+        let mut found: BTreeMap<Key, Case> = BTreeMap::new();
+        let mut touching = BTreeSet::new();
+        for who in self.plan.cast() {
+            for whom in self.plan.cast().filter(|&whom| whom != who) {
+                let (one, other) = (&parties[who.index()], &parties[whom.index()]);
+                if !one.alive || !other.alive {
+                    continue;
+                }
+                for (hit, hitbox) in self.plan.spec(who).hitboxes.iter().enumerate() {
+                    for (hurt, hurtbox) in self.plan.spec(whom).hurtboxes.iter().enumerate() {
+                        if one.live.0 >> hit & 1 == 0 || other.live.1 >> hurt & 1 == 0 {
+                            continue;
+                        }
+                        let rules = self.pairing(who, &hitbox.name, whom, &hurtbox.name);
+                        if rules.is_empty() {
+                            continue;
+                        }
+                        let shapes = (hurtbox.shape(other.facing), hitbox.shape(one.facing));
+                        let at_end = overlap(shapes.0, shapes.1, one.at - other.at);
+                        let path = (one.at - one.start) - (other.at - other.start);
+                        let way = sweep(shapes.0, shapes.1, one.start - other.start, path);
+                        let first = way
+                            .first_moment()
+                            .map(|first| (first * 4096.0).floor() as u16);
+                        let before = self.touching.contains(&(who, hit, whom, hurt));
+                        let moment = if tick == 0 || self.plan.arena.contact == Contact::Sampled {
+                            at_end.then_some(4096)
+                        } else if before {
+                            at_end.then_some(first.unwrap_or(4096))
+                        } else {
+                            first
+                        };
+                        let Some(moment) = moment else { continue };
+                        touching.insert((who, hit, whom, hurt));
+                        for rule in rules {
+                            let gates = &self.plan.rules[rule].gates;
+                            let no = gates.iter().position(|gate| {
+                                !self.passes(gate, (who, hit), (whom, hurt), moment, parties)
+                            });
+                            let swings = self.plan.spec(who).by_attack.hit >> hit & 1 == 1;
+                            let case = Case {
+                                key: (who, whom, rule),
+                                boxes: (hit, hurt),
+                                moment,
+                                gate: no.map(|no| no as u8),
+                                swing: one
+                                    .swing
+                                    .filter(|_| swings)
+                                    .map_or(0, |(_, serial, _)| serial),
+                                verdict: None,
+                            };
+                            let rank = |case: &Case| (case.gate.is_some(), case.moment, case.boxes);
+                            let kept = found.entry(case.key).or_insert_with(|| case.clone());
+                            if rank(&case) < rank(kept) {
+                                *kept = case;
+                            }
+                        }
+                    }
+                }
+            }
+        }
+        self.touching = touching;
+        found.into_values().collect()
+    }
+
+    /// The rules that pair two boxes, read off their selectors as text.
+    fn pairing(&self, who: ActorIx, hitbox: &str, whom: ActorIx, hurtbox: &str) -> Vec<usize> {
+        let names = |selector: &str, actor: ActorIx, part: &str| {
+            let (name, own) = selector.split_once('.').unwrap_or((selector, part));
+            let kind = &self.plan.kinds[self.plan.spec(actor).kind.index()];
+            let placed = &self.plan.actors[actor.index()];
+            let tagged = placed
+                .tags
+                .iter()
+                .any(|tag| format!("#{}", self.plan.tags[tag.index()]) == name);
+            own == part && (name == "*" || name == kind || name == placed.id || tagged)
+        };
+        let rules = self.plan.rules.iter().enumerate();
+        rules
+            .filter(|(_, rule)| {
+                names(&rule.hitbox, who, hitbox) && names(&rule.hurtbox, whom, hurtbox)
+            })
+            .map(|(index, _)| index)
+            .collect()
+    }
+
+    fn passes(
+        &self,
+        gate: &GatePlan,
+        (who, hit): (ActorIx, usize),
+        (whom, hurt): (ActorIx, usize),
+        moment: u16,
+        parties: &[Party1],
+    ) -> bool {
+        let (one, other) = (&parties[who.index()], &parties[whom.index()]);
+        let up = self.plan.arena.up.sign();
+        let then =
+            |party: &Party1| party.start + (party.at - party.start) * (f64::from(moment) / 4096.0);
+        let offset = then(one) - then(other);
+        let x = if offset.x == 0.0 {
+            -one.facing.sign()
+        } else {
+            offset.x
+        };
+        let hitbox = self.plan.spec(who).hitboxes[hit]
+            .shape(one.facing)
+            .bounds()
+            .moved(one.start);
+        let hurtbox = self.plan.spec(whom).hurtboxes[hurt]
+            .shape(other.facing)
+            .bounds()
+            .moved(other.start);
+        let downward = -(one.set_out.y - other.set_out.y) * up;
+        const NEAR: f64 = 1e-6;
+        match gate {
+            GatePlan::Above { margin } => hitbox.min.y * up >= hurtbox.max.y * up - margin - NEAR,
+            GatePlan::Below { margin } => hitbox.max.y * up <= hurtbox.min.y * up + margin + NEAR,
+            GatePlan::ComingDown => downward > NEAR,
+            GatePlan::ComingUp => -downward > NEAR,
+            GatePlan::Side(SideOf::Front) => x * other.facing.sign() > 0.0,
+            GatePlan::Side(SideOf::Behind) => x * other.facing.sign() < 0.0,
+            GatePlan::Side(SideOf::Left) => x < 0.0,
+            GatePlan::Side(SideOf::Right) => x > 0.0,
+            GatePlan::Angle { .. } => unreachable!("no random rule asks it"),
+            GatePlan::Falling(speed) => -one.set_out.y * up >= speed - NEAR,
+            GatePlan::Closing { speed, .. } => downward >= speed - NEAR,
+            GatePlan::Party(party, ask) => {
+                let (index, own) = match party {
+                    Party::Who => (who, one),
+                    Party::Whom => (whom, other),
+                };
+                let toward = if *party == Party::Who { -x } else { x } * own.facing.sign() > 0.0;
+                let held = |meter| {
+                    let place = self.plan.spec(index).meter(meter);
+                    place.map(|place| own.meters[place])
+                };
+                match *ask {
+                    Ask::Facing(Looking::Toward) => toward,
+                    Ask::Facing(Looking::Away) => !toward,
+                    Ask::Facing(Looking::Left) => own.facing == Facing::Left,
+                    Ask::Facing(Looking::Right) => own.facing == Facing::Right,
+                    Ask::Grounded(yes) => own.grounded == yes,
+                    Ask::Phase(phase) => {
+                        own.swing.is_some_and(|(.., under_way)| under_way == phase)
+                    }
+                    Ask::Attack(name) => own.swing.is_some_and(|(attack, ..)| {
+                        self.plan.spec(index).attacks[attack].name == name
+                    }),
+                    Ask::Guarding(yes) => {
+                        let guard = self.plan.spec(index).guard.as_ref();
+                        let since = guard.zip(own.guard_since);
+                        since.is_some_and(|(guard, since)| self.now >= since + guard.startup.0)
+                            == yes
+                    }
+                    Ask::Stunned(yes) => own.stunned == yes,
+                    Ask::AtLeast(meter, least) => held(meter).is_some_and(|held| held >= least),
+                    Ask::AtMost(meter, most) => held(meter).is_some_and(|held| held <= most),
+                    Ask::Tag(tag, yes) => {
+                        self.plan.actors[index.index()].tags.contains(&tag) == yes
+                    }
+                }
+            }
+        }
+    }
+
+    fn per_attack(&self, case: &Case) -> bool {
+        match self.plan.rules[case.key.2].repeat {
+            Some(repeat) => repeat == Repeat::PerAttack,
+            None => case.swing != 0,
+        }
+    }
+
+    fn between(&self, (who, whom, _): Key) -> impl Iterator<Item = &Pair> {
+        self.pairs
+            .range((who, whom, 0)..=(who, whom, usize::MAX))
+            .map(|(_, pair)| pair)
+    }
+
+    fn frozen(&self, tick: u32, case: &Case) -> Option<Verdict> {
+        let (who, whom, rule) = case.key;
+        let rule = &self.plan.rules[rule];
+        let side = self.plan.spec(who).side;
+        if side.is_some() && side == self.plan.spec(whom).side && !rule.friendly {
+            return Some(Verdict::Ally);
+        }
+        if case.gate.is_some() {
+            return Some(Verdict::Gate);
+        }
+        let pair = &self.pairs[&case.key];
+        let spent = || {
+            self.between(case.key)
+                .filter_map(|pair| pair.spent)
+                .filter(|(serial, _)| *serial == case.swing)
+                .map(|(_, on)| on)
+                .max()
+        };
+        let again = if self.per_attack(case) {
+            let attack = self.memory[who.index()]
+                .began
+                .map(|(attack, ..)| &self.plan.spec(who).attacks[attack]);
+            let every = attack
+                .and_then(|attack| attack.every)
+                .filter(|_| case.swing != 0);
+            spent().is_none_or(|on| every.is_some_and(|every| tick >= on + every.0))
+        } else {
+            rule.repeat != Some(Repeat::OncePerTouch) || !pair.landed_in_touch
+        };
+        (!again || pair.next > tick).then_some(Verdict::Repeat)
+    }
+
+    fn precedence(&mut self, tick: u32, cases: &mut [Case]) {
+        let pair = |key: Key| (key.0.min(key.1), key.0.max(key.1));
+        let marked = |marks: &BTreeMap<_, u32>, key: Key| {
+            let (a, b) = pair(key);
+            marks.get(&(a, b, key.2)).is_some_and(|until| *until > tick)
+        };
+        for case in cases.iter_mut().filter(|case| case.verdict.is_none()) {
+            if marked(&self.marks, case.key) {
+                case.verdict = Some(Verdict::Beaten);
+            }
+        }
+        // Whoever is open and beaten by nobody open wins; until nothing changes.
+        let mut won = BTreeSet::new();
+        loop {
+            let open = |case: &Case| case.verdict.is_none();
+            let beaten_by = |loser: &Case, winner: &Case| {
+                pair(loser.key) == pair(winner.key)
+                    && self.plan.rules[winner.key.2]
+                        .beats
+                        .iter()
+                        .any(|rule| rule.index() == loser.key.2)
+            };
+            let next = cases.iter().find(|case| {
+                open(case)
+                    && !won.contains(&case.key)
+                    && !cases
+                        .iter()
+                        .any(|other| open(other) && beaten_by(case, other))
+            });
+            let Some(winner) = next.cloned() else { break };
+            won.insert(winner.key);
+            let rule = &self.plan.rules[winner.key.2];
+            let (a, b) = pair(winner.key);
+            for beaten in &rule.beats {
+                let until = self.marks.entry((a, b, beaten.index())).or_default();
+                *until = (*until).max(tick + rule.beats_for.0);
+            }
+            for case in cases.iter_mut() {
+                if case.verdict.is_none() && beaten_by(case, &winner) {
+                    case.verdict = Some(Verdict::Beaten);
+                }
+            }
+        }
+    }
+
+    fn settle(&mut self, tick: u32, parties: &[Party1], case: &Case) -> Verdict {
+        let (who, whom, index) = case.key;
+        let (rule, spec) = (&self.plan.rules[index], self.plan.spec(whom));
+        let attack = self.memory[who.index()]
+            .began
+            .filter(|_| case.swing != 0)
+            .map(|(attack, ..)| &self.plan.spec(who).attacks[attack]);
+        let hit_now = self
+            .between(case.key)
+            .any(|pair| pair.spent == Some((case.swing, tick)));
+        if hit_now && (case.swing != 0 || rule.repeat == Some(Repeat::PerAttack)) {
+            return Verdict::UsedUp;
+        }
+        let hits = &self.memory[who.index()].hits;
+        let targets = attack.and_then(|attack| attack.targets);
+        if targets.is_some_and(|most| hits.len() >= most as usize && !hits.contains(&whom)) {
+            return Verdict::UsedUp;
+        }
+        let covered = self.memory[whom.index()]
+            .windows
+            .iter()
+            .any(|(window, until)| {
+                *until > tick
+                    && match *window {
+                        Window::All => true,
+                        Window::Source(source) => source == who,
+                        Window::Rule(own) => own == index,
+                        Window::Both(source, own) => source == who && own == index,
+                    }
+            });
+        if covered && !rule.pierces_invincible {
+            return Verdict::Invincible;
+        }
+        let (one, other) = (&parties[who.index()], &parties[whom.index()]);
+        let mut verdict = Verdict::Landed;
+        if let (Some(guard), Some(since)) = (&spec.guard, other.guard_since) {
+            let up = tick >= since + guard.startup.0;
+            let place = guard.meter.and_then(|meter| spec.meter(meter));
+            let spent = place.is_some_and(|place| !other.meters[place].is_positive());
+            let then = |party: &Party1| {
+                party.start + (party.at - party.start) * (f64::from(case.moment) / 4096.0)
+            };
+            let mut toward = then(one) - then(other);
+            if toward == Vec2::ZERO {
+                toward = Vec2::new(-one.facing.sign(), 0.0);
+            }
+            // All random guards cover what is ahead, half a turn.
+            let ahead = toward.x * other.facing.sign() / toward.length() >= -1e-6;
+            if !rule.pierces_guard && up && !spent && ahead {
+                verdict = Verdict::Guarded;
+            }
+        }
+        let spends = self.per_attack(case) || case.swing != 0;
+        let pair = self.pairs.get_mut(&case.key).expect("remembered");
+        pair.landed_in_touch = true;
+        pair.next = tick + rule.every.0;
+        if spends {
+            pair.spent = Some((case.swing, tick));
+        }
+        if case.swing != 0 {
+            self.memory[who.index()].hits.insert(whom);
+        }
+        if spec.after_hit.0 > 0 {
+            let window = match (verdict, spec.against) {
+                (Verdict::Guarded, _) => Window::Both(who, index),
+                (_, Against::Everyone) => Window::All,
+                (_, Against::Source) => Window::Source(who),
+                (_, Against::Rule) => Window::Rule(index),
+            };
+            self.memory[whom.index()]
+                .windows
+                .push((window, tick + spec.after_hit.0));
+        }
+        verdict
+    }
+}
+
+/// Plays the drill and lets the judge judge every tick from outside.
+fn compare(encounter: &Encounter) -> Result<BTreeMap<&'static str, u32>, TestCaseError> {
+    let plan = plan(encounter);
+    let replay = plan.replay("d").expect("drill d");
+    let all = replay.ledger().events();
+    let mut judge = Judge {
+        plan: &plan,
+        memory: vec![Memory::default(); plan.actors.len()],
+        pairs: BTreeMap::new(),
+        touching: BTreeSet::new(),
+        marks: BTreeMap::new(),
+        now: 0,
+    };
+    let mut sim = Sim::new(&plan, plan.drill("d").expect("drill d"));
+    let mut before: Vec<(Vec2, Vec<Amount>)> = plan
+        .cast()
+        .map(|actor| {
+            (
+                plan.actors[actor.index()].at,
+                plan.spec(actor)
+                    .meters
+                    .iter()
+                    .map(|meter| meter.start)
+                    .collect(),
+            )
+        })
+        .collect();
+    let mut counts: BTreeMap<&'static str, u32> = BTreeMap::new();
+    loop {
+        let tick = sim.tick().0;
+        let events: Vec<_> = all.iter().filter(|event| event.tick.0 == tick).collect();
+        let by_hit = |event: &tin_crown::Event| {
+            event
+                .cause
+                .and_then(|line| replay.ledger().get(line))
+                .is_some_and(|cause| matches!(cause.what, What::Hit(_)))
+        };
+        // Those who rest wait; then what phases 1 and 2 did.
+        for memory in &mut judge.memory {
+            if tick < memory.rests_until && tick > 0 {
+                memory.windows.iter_mut().for_each(|(_, until)| *until += 1);
+                memory.stunned_until += 1;
+                if let Some((_, _, since)) = &mut memory.began {
+                    *since += 1;
+                }
+                memory.guard = memory.guard.map(|since| since + 1);
+            }
+        }
+        for event in events.iter().filter(|event| !by_hit(event)) {
+            let Some(who) = event.who else { continue };
+            let memory = &mut judge.memory[who.index()];
+            match event.what {
+                What::Attack { attack, over: None } => {
+                    memory.serial += 1;
+                    memory.began = Some((attack.index(), memory.serial, tick));
+                    memory.hits.clear();
+                }
+                What::Attack { .. } => memory.began = None,
+                What::State {
+                    posture: tin_crown::Posture::GuardUp,
+                    ..
+                } => memory.guard = Some(tick),
+                What::State {
+                    posture: tin_crown::Posture::GuardDown,
+                    ..
+                } => memory.guard = None,
+                _ => {}
+            }
+        }
+        let parties: Vec<Party1> = plan
+            .cast()
+            .map(|actor| {
+                let (view, memory) = (sim.actor(actor), &judge.memory[actor.index()]);
+                let (start, meters) = before[actor.index()].clone();
+                let swing = memory.began.map(|(attack, serial, since)| {
+                    let [startup, active, _] =
+                        plan.spec(actor).attacks[attack].phases.map(|phase| phase.0);
+                    let phase = match tick - since {
+                        elapsed if elapsed < startup => Phase::Startup,
+                        elapsed if elapsed < startup + active => Phase::Active,
+                        _ => Phase::Recovery,
+                    };
+                    (attack, serial, phase)
+                });
+                Party1 {
+                    start,
+                    at: view.at,
+                    facing: view.facing,
+                    set_out: view.set_out,
+                    grounded: view.grounded,
+                    live: (view.live.hit, view.live.hurt),
+                    meters,
+                    alive: !memory.dead,
+                    swing,
+                    guard_since: memory.guard,
+                    stunned: tick < memory.stunned_until,
+                    rests: tick < memory.rests_until,
+                }
+            })
+            .collect();
+        let judged = judge.judge(tick, &parties);
+        let told: Vec<(Key, Verdict, Option<u8>)> = events
+            .iter()
+            .filter_map(|event| match &event.what {
+                What::Hit(hit) => Some((
+                    (
+                        event.who.unwrap(),
+                        event.whom.unwrap(),
+                        event.rule.unwrap().index(),
+                    ),
+                    hit.verdict,
+                    hit.gate.map(|gate| gate.index),
+                )),
+                _ => None,
+            })
+            .collect();
+        for (_, verdict, _) in &told {
+            *counts.entry(verdict.as_str()).or_default() += 1;
+        }
+        prop_assert_eq!(&judged, &told, "on tick {}", tick);
+        // What phase 6 did.
+        for event in &events {
+            let (Some(who), whom) = (event.who, event.whom) else {
+                continue;
+            };
+            match &event.what {
+                What::Hit(hit) if hit.verdict.took_effect() => {
+                    let rest = plan.rules[event.rule.unwrap().index()].hitstop.0;
+                    for party in [who, whom.unwrap()] {
+                        let memory = &mut judge.memory[party.index()];
+                        if rest > 0 {
+                            memory.rests_until = memory.rests_until.max(tick + rest + 1);
+                        }
+                    }
+                }
+                What::Attack { over: Some(_), .. } if by_hit(event) => {
+                    judge.memory[who.index()].began = None
+                }
+                What::State {
+                    posture: tin_crown::Posture::Stunned,
+                    until,
+                } => {
+                    judge.memory[who.index()].stunned_until = until.unwrap().0;
+                }
+                What::State { posture, .. }
+                    if by_hit(event) && *posture != tin_crown::Posture::GuardUp =>
+                {
+                    judge.memory[who.index()].guard = None;
+                }
+                What::Gone => judge.memory[who.index()].dead = true,
+                _ => {}
+            }
+        }
+        for actor in plan.cast() {
+            let view = sim.actor(actor);
+            before[actor.index()] = (view.at, view.meters.to_vec());
+        }
+        if !sim.step().expect("room") {
+            return Ok(counts);
+        }
+    }
+}
+
+fn chosen<T: Clone + std::fmt::Debug + 'static>(all: &[T]) -> impl Strategy<Value = T> + use<T> {
+    prop::sample::select(all.to_vec())
+}
+
+fn fighter(side: &'static str) -> impl Strategy<Value = Kind> {
+    let motion = prop_oneof![
+        (20.0..200.0f64).prop_map(|speed| Kind::new().motion(Motion::patrol(-40.0, 40.0, speed))),
+        (40.0..120.0f64).prop_map(|speed| Kind::new()
+            .body(BoxSpec::rectangle(8.0, 16.0))
+            .walk(Walk::new(speed).jump(260.0))),
+    ];
+    let attack = (
+        0u32..4,
+        1u32..6,
+        0u32..9,
+        prop::option::of(1u32..4),
+        prop::option::of(1u32..3),
+        prop::option::of(8u32..30),
+        any::<bool>(),
+    );
+    let window = (
+        chosen(&[0u32, 3, 20]),
+        chosen(&[Against::Everyone, Against::Source, Against::Rule]),
+    );
+    let guard = prop::option::weighted(0.8, (0u32..4, prop::option::of(1u32..5), 0u32..3));
+    (motion, attack, window, guard, 6.0..14.0f64).prop_map(
+        move |(kind, attack, (window, against), guard, size)| {
+            let (startup, active, recovery, every, targets, clock, locked) = attack;
+            let ticked = Duration::ticked;
+            let mut thrust = AttackSpec {
+                every: every.map(ticked),
+                targets,
+                movement: locked.then_some(Movement::Locked),
+                ..AttackSpec::new("attack", [startup, active, recovery].map(ticked), "tip")
+            };
+            if let Some(clock) = clock {
+                thrust = thrust.clock(ticked(3), ticked(clock));
+            }
+            let mut kind = kind
+                .side(side)
+                .tag("all")
+                .meter("health", MeterSpec::new(6.0))
+                .meter("poise", MeterSpec::new(2.0))
+                .hitbox("tip", BoxSpec::rectangle(size * 2.0, 6.0).at(size, 0.0))
+                .hitbox("feet", BoxSpec::rectangle(size, 3.0).at(0.0, -9.0))
+                .hurtbox("trunk", BoxSpec::rectangle(size, 14.0))
+                .hurtbox("head", BoxSpec::circle(4.0).at(0.0, 9.0))
+                .attack("thrust", thrust)
+                .invincible_after_hit(ticked(window));
+            kind.invincible.against = Some(against);
+            if let Some((startup, parry, break_stun)) = guard {
+                kind = kind.guard(GuardSpec {
+                    startup: Some(ticked(startup)),
+                    meter: (break_stun > 0).then(|| "poise".into()),
+                    break_stun: (break_stun > 0).then(|| ticked(break_stun * 10)),
+                    parry: parry.map(|window| ParrySpec {
+                        window: Some(ticked(window)),
+                        stun: Some(ticked(12)),
+                        ..ParrySpec::default()
+                    }),
+                    ..GuardSpec::new("guard")
+                });
+            }
+            kind
+        },
+    )
+}
+
+fn gate() -> impl Strategy<Value = Gate> {
+    let party = prop_oneof![
+        6 => Just(PartyGate::default()),
+        1 => chosen(&[Looking::Toward, Looking::Away, Looking::Left]).prop_map(|facing| PartyGate { facing: Some(facing), ..PartyGate::default() }),
+        1 => any::<bool>().prop_map(|yes| PartyGate { grounded: Some(yes), ..PartyGate::default() }),
+        1 => any::<bool>().prop_map(|yes| PartyGate { stunned: Some(yes), ..PartyGate::default() }),
+        1 => any::<bool>().prop_map(|yes| PartyGate { guarding: Some(yes), ..PartyGate::default() }),
+        1 => chosen(&[Phase::Active, Phase::Recovery]).prop_map(|phase| PartyGate { phase: Some(phase), ..PartyGate::default() }),
+        1 => (0u32..3).prop_map(|most| PartyGate {
+            meters: [("poise".to_owned(), Level { at_most: Some(f64::from(most)), ..Level::default() })].into(),
+            ..PartyGate::default()
+        }),
+    ];
+    let from = prop::option::of(chosen(&[
+        Approach::Above,
+        Approach::Above,
+        Approach::Below,
+        Approach::Front,
+        Approach::Behind,
+        Approach::Left,
+    ]));
+    (from, prop::option::of(0.0..60.0f64), party.clone(), party).prop_map(
+        |(from, falling, who, whom)| Gate {
+            falling_at_least: falling.filter(|_| from == Some(Approach::Above)),
+            margin: (from == Some(Approach::Above)).then_some(2.0),
+            from,
+            who,
+            whom,
+            ..Gate::default()
+        },
+    )
+}
+
+fn rule() -> impl Strategy<Value = Rule> {
+    let who = chosen(&["#all.tip", "#all.feet", "a.tip", "*", "*"]);
+    let whom = chosen(&["#all.trunk", "*.head", "*.trunk", "*", "*"]);
+    let repeat = prop::option::of(chosen(&[
+        Repeat::WhileTouching,
+        Repeat::OncePerTouch,
+        Repeat::PerAttack,
+    ]));
+    let effects = (
+        prop::option::of(2u32..15),
+        prop::option::of(1u32..5),
+        any::<bool>(),
+        any::<bool>(),
+    );
+    let flags = (
+        prop::bool::weighted(0.2),
+        prop::bool::weighted(0.1),
+        prop::bool::weighted(0.1),
+    );
+    (
+        who,
+        whom,
+        gate(),
+        repeat,
+        chosen(&[0u32, 0, 9]),
+        effects,
+        flags,
+    )
+        .prop_map(
+            |(
+                who,
+                whom,
+                gate,
+                repeat,
+                every,
+                (stun, hitstop, push, rebound),
+                (friendly, guard, invincible),
+            )| {
+                let mut rule = Rule::new("", who, whom)
+                    .gate(gate)
+                    .every(Duration::ticked(every))
+                    .damage(0.5);
+                rule.repeat = repeat;
+                rule.friendly = friendly;
+                rule.pierces.extend(guard.then_some(Pierce::Guard));
+                rule.pierces
+                    .extend(invincible.then_some(Pierce::Invincible));
+                rule.does.stun = stun.map(Duration::ticked);
+                rule.hitstop = hitstop.map(Duration::ticked);
+                if push {
+                    rule = rule.knockback(60.0, 90.0);
+                }
+                if rebound { rule.rebound(200.0) } else { rule }
+            },
+        )
+}
+
+fn encounter() -> impl Strategy<Value = Encounter> {
+    let place = || (-25.0..25.0f64, 9.0..40.0f64, any::<bool>());
+    let beats = prop::collection::vec((0usize..5, 1usize..8), 4..14);
+    let inputs = prop::collection::vec(
+        (
+            1u32..100,
+            1u32..60,
+            chosen(&[
+                "left", "right", "jump", "attack", "attack", "guard", "guard",
+            ]),
+            chosen(&["a", "b"]),
+        ),
+        2..14,
+    );
+    (
+        fighter("red"),
+        fighter("blue"),
+        [place(), place(), place()],
+        prop::collection::vec(rule(), 3..8),
+        beats,
+        inputs,
+        prop::bool::weighted(0.8),
+    )
+        .prop_map(|(a, b, at, mut rules, beats, inputs, swept)| {
+            for (nth, rule) in rules.iter_mut().enumerate() {
+                rule.name = format!("rule {nth}");
+            }
+            for (winner, loser) in beats {
+                // Only ever the later by the earlier: no circles.
+                if winner < loser && loser < rules.len() {
+                    rules[winner].beats.push(format!("rule {loser}"));
+                }
+            }
+            let mut drill = Drill::new("2s".parse().unwrap());
+            for (when, length, button, who) in inputs {
+                let kind = if who == "a" { &a } else { &b };
+                let known = match button {
+                    "attack" => kind.attacks["thrust"].button.is_some(),
+                    "guard" => kind.guard.is_some(),
+                    _ => kind.walk.is_some(),
+                };
+                if known {
+                    drill = drill.hold(
+                        Duration::ticked(when),
+                        who,
+                        button,
+                        Duration::ticked(length),
+                    );
+                }
+            }
+            let facing = |left| if left { Facing::Left } else { Facing::Right };
+            let mut encounter = Encounter::new("fight")
+                .bounds([-9000.0, -9000.0], [9000.0, 9000.0])
+                .solid([-9000.0, -90.0], [9000.0, 0.0]);
+            encounter.arena.gravity = 700.0;
+            encounter.arena.contact = if swept {
+                Contact::Swept
+            } else {
+                Contact::Sampled
+            };
+            encounter.rules = rules;
+            for (nth, (kind, id)) in [("a", "a"), ("b", "b"), ("b2", "c")]
+                .into_iter()
+                .enumerate()
+            {
+                let (x, y, left) = at[nth];
+                encounter =
+                    encounter.place(Placement::new(kind, [x, y]).id(id).facing(facing(left)));
+            }
+            encounter
+                .kind("a", a)
+                .kind("b", b)
+                .kind("b2", Kind::new().like("b"))
+                .drill("d", drill)
+        })
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(300))]
+
+    #[test]
+    fn the_judge_comes_to_the_same_verdicts(encounter in encounter()) {
+        compare(&encounter)?;
+    }
+
+    #[test]
+    fn a_swing_lands_once_on_each_target_unless_it_hits_several_times(encounter in encounter()) {
+        let plan = plan(&encounter);
+        let replay = plan.replay("d").expect("drill d");
+        let mut seen = BTreeSet::new();
+        for event in replay.ledger().events() {
+            let What::Hit(hit) = &event.what else { continue };
+            let (Some(who), Some(whom), Some(swing)) = (event.who, event.whom, event.cause) else { continue };
+            let attack = &plan.spec(who).attacks[0];
+            let policy = plan.rules[event.rule.unwrap().index()].repeat;
+            if hit.verdict.took_effect() && attack.every.is_none() && policy.is_none_or(|policy| policy == Repeat::PerAttack) {
+                prop_assert!(seen.insert((swing, whom)), "twice by the swing of line {:?}", swing);
+            }
+        }
+    }
+}
+
+/// Guards the generator: verdicts that it never brings about are not tested.
+#[test]
+fn random_fights_bring_about_every_verdict() {
+    use proptest::strategy::ValueTree;
+    let mut runner = proptest::test_runner::TestRunner::deterministic();
+    let mut all: BTreeMap<&'static str, u32> = BTreeMap::new();
+    for _ in 0..120 {
+        let encounter = encounter().new_tree(&mut runner).unwrap().current();
+        for (verdict, count) in compare(&encounter).unwrap() {
+            *all.entry(verdict).or_default() += count;
+        }
+    }
+    for verdict in [
+        "gate",
+        "repeat",
+        "beaten",
+        "used-up",
+        "invincible",
+        "guarded",
+        "landed",
+    ] {
+        assert!(
+            all.get(verdict).is_some_and(|count| *count > 10),
+            "{verdict}: {all:?}"
+        );
+    }
+}
