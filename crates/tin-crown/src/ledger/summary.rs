@@ -122,7 +122,7 @@ impl Replay {
                     for end in owner.meters.iter_mut().filter(|end| end.meter == *meter) {
                         end.end = *after;
                     }
-                    // What is given, or costs the guard, is not dealt.
+                    // What is given is not dealt.
                     let taken = before > after && event.rule.is_some();
                     if let Some(pair) = whom
                         .filter(|_| taken)

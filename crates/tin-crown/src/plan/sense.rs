@@ -1,6 +1,7 @@
 //! Does the encounter make sense? Findings about what can be replayed, but was hardly meant.
 
 use super::checker::Checker;
+use super::gates::GatePlan;
 use super::index::RuleIx;
 use super::{HEALTH, Plan, kinds};
 use crate::encounter::Repeat;
@@ -72,8 +73,9 @@ fn drains_in_a_blink(check: &mut Checker, plan: &Plan) {
             let touching = rule
                 .repeat
                 .is_none_or(|repeat| repeat == Repeat::WhileTouching);
-            let every_tick =
-                touching && rule.every <= Ticks(1) && plan.gives_always(RuleIx::new(index));
+            let every_tick = touching && rule.every <= Ticks(1) && plan.gives_always(RuleIx::new(index))
+                // Who has to begin the tick above cannot do so twice without a bounce in between.
+                && !rule.gates.iter().any(|gate| matches!(gate, GatePlan::Above { .. } | GatePlan::Below { .. }));
             let hurts = rule.does.damage.as_ref().is_some_and(|damage| {
                 damage.amount.is_positive() && damage.meters.iter().any(|m| m.index() == health)
             });

@@ -7,3 +7,11 @@ mod contact_damage;
 fn contact_damage_runs() {
     contact_damage::main().expect("the example is well");
 }
+
+#[path = "../../examples/stomp_or_gore.rs"]
+mod stomp_or_gore;
+
+#[test]
+fn stomp_or_gore_runs() {
+    stomp_or_gore::main().expect("the example is well");
+}

@@ -1,8 +1,8 @@
 //! Encounters as written: TOML and JSON, likeness and overrides.
 
-use tin_crown::{Severity, check};
+use tin_crown::{Severity, Verdict, check};
 
-use crate::stage::jsonl;
+use crate::stage::{jsonl, with_verdict};
 
 const DEMO: &str = include_str!("../../../tin-crown-cli/demo/first-shelf.toml");
 
@@ -135,28 +135,74 @@ fn what_a_kind_took_over_is_found_fault_with_once() {
     assert_eq!(checked.findings.len(), 1, "{}", checked.findings);
 }
 
+/// The encounters that a page shows, each checked and without fault.
+fn encounters(name: &str, page: &str) -> Vec<(String, std::sync::Arc<tin_crown::Plan>)> {
+    let blocks = page.split("```toml\n").skip(1);
+    let blocks = blocks.filter_map(|rest| rest.split("```").next());
+    blocks
+        .filter(|block| block.contains("edition = 1"))
+        .map(|block| {
+            let checked = check(block.as_bytes());
+            let mut found = checked.findings.iter();
+            let grave = found.find(|finding| finding.severity != Severity::Note);
+            assert!(grave.is_none(), "{name}: {}\n{block}", checked.findings);
+            (block.to_owned(), checked.plan.expect("no errors"))
+        })
+        .collect()
+}
+
 #[test]
 fn every_encounter_in_the_docs_is_without_fault() {
-    for (name, text) in [
+    for (name, page) in [
         ("README.md", include_str!("../../../../README.md")),
         ("docs/format.md", include_str!("../../../../docs/format.md")),
         ("docs/ticks.md", include_str!("../../../../docs/ticks.md")),
     ] {
-        let blocks = text
-            .split("```toml\n")
-            .skip(1)
-            .filter_map(|rest| rest.split("```").next());
-        for block in blocks.filter(|block| block.contains("edition = 1")) {
-            let checked = check(block.as_bytes());
-            let grave = checked
-                .findings
-                .iter()
-                .find(|finding| finding.severity != Severity::Note);
-            assert!(grave.is_none(), "{name}: {}\n{block}", checked.findings);
-            let plan = checked.plan.expect("no errors");
+        let encounters = encounters(name, page);
+        assert!(!encounters.is_empty(), "{name} shows none");
+        for (_, plan) in encounters {
             for drill in &plan.drills {
                 plan.replay(&drill.name).expect("it can be replayed");
             }
         }
     }
+}
+
+/// Above each drill of a recipe stands what lands and what is guarded in it, in order.
+#[test]
+fn every_recipe_does_what_it_says() {
+    let page = include_str!("../../../../docs/recipes.md");
+    let mut drills = 0;
+    for (block, plan) in encounters("docs/recipes.md", page) {
+        let lines: Vec<&str> = block.lines().collect();
+        for (nth, line) in lines.iter().enumerate() {
+            let Some(name) = line
+                .strip_prefix("[drill.")
+                .and_then(|rest| rest.strip_suffix(']'))
+            else {
+                continue;
+            };
+            drills += 1;
+            let replay = plan.replay(name).expect("the drill is there");
+            let said = |what: &str| -> Vec<String> {
+                let above = lines[..nth]
+                    .iter()
+                    .rev()
+                    .take_while(|line| line.starts_with('#'));
+                let said = above.filter_map(|line| line.strip_prefix(what)).next();
+                said.map_or_else(Vec::new, |rules| {
+                    rules.split(", ").map(str::to_owned).collect()
+                })
+            };
+            for (what, verdict) in [
+                ("# lands: ", Verdict::Landed),
+                ("# guarded: ", Verdict::Guarded),
+            ] {
+                let hits = with_verdict(&replay, verdict);
+                let rules: Vec<String> = hits.into_iter().map(|(_, rule)| rule).collect();
+                assert_eq!(rules, said(what), "{what}in drill {name}");
+            }
+        }
+    }
+    assert!(drills >= 7);
 }

@@ -1,0 +1,124 @@
+//! Crushed from above, hurts from the side: the same beetle met in three ways, and what the ledger
+//! says of each.
+//!
+//! Run it with `cargo run --example stomp_or_gore`.
+
+use tin_crown::{
+    Approach, Arena, BoxSpec, Drill, Encounter, Gate, Kind, MeterSpec, Placement, Rule, Solid,
+    Verdict, Walk, What,
+};
+
+/// Meets the beetle from above, from the side, and from above on its spines.
+pub fn main() -> Result<(), Box<dyn std::error::Error>> {
+    let walk_into = Drill::new("1s".parse()?).hold("1t".parse()?, "hero", "right", "1s".parse()?);
+    let drop_onto = Drill::new("0.5s".parse()?);
+    let mut ends = Vec::new();
+    for (title, foe, hero_at, drill) in [
+        ("dropped onto it", "beetle", [0.0, 60.0], drop_onto.clone()),
+        ("walked into it", "beetle", [-60.0, 14.0], walk_into),
+        (
+            "dropped onto its spines",
+            "spiny-beetle",
+            [0.0, 60.0],
+            drop_onto,
+        ),
+    ] {
+        let replay = encounter(title, foe, hero_at, drill)?
+            .plan()?
+            .replay("meet")?;
+        println!("{title}:");
+        for row in replay.rows(replay.ledger().events()) {
+            if !row.whom.is_empty() {
+                println!(
+                    "  tick {:>2}  {} {} {} ({})  {}",
+                    row.tick, row.who, row.what, row.whom, row.rule, row.outcome
+                );
+            }
+        }
+        let landed = replay
+            .ledger()
+            .events()
+            .iter()
+            .find_map(|event| match &event.what {
+                What::Hit(hit) if hit.verdict == Verdict::Landed => event
+                    .rule
+                    .map(|rule| (event.tick.0, replay.plan().rules[rule.index()].name.clone())),
+                _ => None,
+            });
+        ends.push(landed);
+    }
+    // The soles fall 28 units at 900 a second squared: 15 ticks. The horns reach 13 + 6 from 60 away
+    // at 1.5 a tick: tick 28.
+    assert_eq!(ends[0], Some((15, "boots crush shell".into())));
+    assert_eq!(ends[1], Some((28, "horns gore hero".into())));
+    // The spines stand 12 higher than the shell, and nobody asks from where the hero comes.
+    assert_eq!(
+        ends[2].as_ref().map(|(_, rule)| rule.as_str()),
+        Some("spines prick hero")
+    );
+    Ok(())
+}
+
+fn encounter(
+    title: &str,
+    foe: &str,
+    hero_at: [f64; 2],
+    drill: Drill,
+) -> Result<Encounter, Box<dyn std::error::Error>> {
+    let hero = Kind::new()
+        .side("ours")
+        .body(BoxSpec::rectangle(14.0, 28.0))
+        .walk(Walk::new(90.0).jump(320.0))
+        .meter("health", MeterSpec::new(3.0))
+        .hitbox("boots", BoxSpec::rectangle(10.0, 4.0).at(0.0, -14.0))
+        .hurtbox("torso", BoxSpec::rectangle(12.0, 20.0).at(0.0, 2.0))
+        .invincible_after_hit("0.5s".parse()?);
+    let beetle = Kind::new()
+        .side("theirs")
+        .tag("windup")
+        .meter("health", MeterSpec::new(1.0))
+        .hitbox("horns", BoxSpec::rectangle(26.0, 10.0).at(0.0, -3.0))
+        .hurtbox("shell", BoxSpec::rectangle(18.0, 4.0).at(0.0, 6.0));
+    let spiny = Kind::new()
+        .like("beetle")
+        .tag("windup")
+        .tag("spiny")
+        .hitbox(
+            "spines",
+            BoxSpec::polygon([[-6.0, 8.0], [6.0, 8.0], [0.0, 20.0]]),
+        );
+    let mut stomp = Gate::coming_from(Approach::Above).falling_at_least(30.0);
+    stomp.whom.without = vec!["spiny".into()];
+
+    Ok(Encounter::new(title)
+        .arena(Arena {
+            min: [-200.0, -50.0],
+            max: [200.0, 200.0],
+            gravity: 900.0,
+            solids: vec![Solid::new([-200.0, -50.0], [200.0, 0.0])],
+            ..Arena::default()
+        })
+        .kind("hero", hero)
+        .kind("beetle", beetle)
+        .kind("spiny-beetle", spiny)
+        .place(Placement::new("hero", hero_at))
+        .place(Placement::new(foe, [0.0, 8.0]))
+        .rule(
+            Rule::new("boots crush shell", "hero.boots", "#windup.shell")
+                .gate(stomp)
+                .damage(1.0)
+                .rebound(260.0)
+                .beats("horns gore hero"),
+        )
+        .rule(
+            Rule::new("horns gore hero", "#windup.horns", "hero.torso")
+                .damage(1.0)
+                .knockback(140.0, 120.0),
+        )
+        .rule(
+            Rule::new("spines prick hero", "#spiny.spines", "hero.torso")
+                .damage(1.0)
+                .knockback(60.0, 220.0),
+        )
+        .drill("meet", drill))
+}
