@@ -24,7 +24,7 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
             actor.buttons.begin_tick();
         } else if actor.rests(tick) {
             let attacks = plan.spec(index).attacks.len();
-            let own = actor.first_attack..actor.first_attack + attacks;
+            let own = actor.fight.first_attack..actor.fight.first_attack + attacks;
             rest(actor, &mut state.attacks[own]);
         }
     }
@@ -39,8 +39,9 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
 /// All that an actor waits for comes a tick later.
 fn rest(actor: &mut Actor, attacks: &mut [Readiness]) {
     let later = |tick: &mut Tick| tick.0 += 1;
-    actor.rested += 1;
+    actor.fight.rested += 1;
     actor
+        .fight
         .windows
         .iter_mut()
         .for_each(|window| later(&mut window.until));
@@ -50,7 +51,7 @@ fn rest(actor: &mut Actor, attacks: &mut [Readiness]) {
         .swing
         .iter_mut()
         .for_each(|swing| later(&mut swing.since));
-    actor.guard.iter_mut().for_each(later);
+    actor.fight.guard.iter_mut().for_each(later);
     for attack in attacks {
         later(&mut attack.from);
         attack.pressed.iter_mut().for_each(later);

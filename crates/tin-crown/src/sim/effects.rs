@@ -98,7 +98,7 @@ fn record(plan: &Plan, state: &mut State, index: u32, candidate: &Candidate) -> 
     // Windows and marks that this hit set know its line from now on.
     if took_effect {
         pair.hit = Some(line);
-        for window in &mut state.actors[candidate.whom.index()].windows {
+        for window in &mut state.actors[candidate.whom.index()].fight.windows {
             if matches!(window.because, Because::Candidate(opener) if opener == index) {
                 window.because = Because::Line(line);
             }
@@ -183,7 +183,7 @@ fn die(plan: &Plan, state: &mut State) {
     for nth in 0..state.doomed.len() {
         let index = state.doomed[nth];
         let actor = &mut state.actors[index.index()];
-        let Some(doom) = actor.doom.take().filter(|_| actor.alive) else {
+        let Some(doom) = actor.fight.doom.take().filter(|_| actor.alive) else {
             continue;
         };
         actor.alive = false;

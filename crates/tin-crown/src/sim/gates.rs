@@ -195,14 +195,14 @@ impl<'s> Asked<'s> {
             }
             Ask::Guarding(yes) => {
                 let guard = spec.guard.as_ref();
-                let up = guard.is_some_and(|plan| guard::is_up(plan, actor.guard, self.tick));
+                let up = guard.is_some_and(|plan| guard::is_up(plan, actor.fight.guard, self.tick));
                 Answer::plain(up == yes)
             }
             Ask::Stunned(yes) => Answer::plain(actor.is_stunned(self.tick) == yes),
             Ask::AtLeast(meter, least) => {
                 let held = spec
                     .meter(meter)
-                    .map(|place| self.meters[actor.first_meter + place]);
+                    .map(|place| self.meters[actor.fight.first_meter + place]);
                 Answer {
                     passes: held.is_some_and(|held| held >= least),
                     numbers: held.map(|held| [held.as_f64(), least.as_f64()]),
@@ -211,7 +211,7 @@ impl<'s> Asked<'s> {
             Ask::AtMost(meter, most) => {
                 let held = spec
                     .meter(meter)
-                    .map(|place| self.meters[actor.first_meter + place]);
+                    .map(|place| self.meters[actor.fight.first_meter + place]);
                 Answer {
                     passes: held.is_some_and(|held| held <= most),
                     numbers: held.map(|held| [held.as_f64(), most.as_f64()]),

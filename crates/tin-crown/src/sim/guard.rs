@@ -31,8 +31,8 @@ pub(super) fn heed(plan: &Plan, state: &mut State, index: ActorIx) {
         swings::end(plan, state, index, None, true);
     }
     let actor = &mut state.actors[index.index()];
-    if actor.guard.is_none() {
-        actor.guard = Some(tick);
+    if actor.fight.guard.is_none() {
+        actor.fight.guard = Some(tick);
         let what = What::State {
             posture: Posture::GuardUp,
             until: None,
@@ -43,7 +43,7 @@ pub(super) fn heed(plan: &Plan, state: &mut State, index: ActorIx) {
 
 /// Lowers a guard that is up.
 pub(super) fn lower(state: &mut State, index: ActorIx, cause: Option<LineId>, posture: Posture) {
-    if state.actors[index.index()].guard.take().is_some() {
+    if state.actors[index.index()].fight.guard.take().is_some() {
         let what = What::State {
             posture,
             until: None,
@@ -65,7 +65,7 @@ pub(super) fn says(
 ) -> Option<GuardSaid> {
     let spec = plan.spec(index);
     let guard = spec.guard.as_ref()?;
-    let since = whom.guard?;
+    let since = whom.fight.guard?;
     if rule.pierces_guard {
         return Some(GuardSaid::Pierced);
     }
@@ -73,7 +73,7 @@ pub(super) fn says(
         return Some(GuardSaid::TooLate);
     }
     let place = guard.meter.and_then(|meter| spec.meter(meter));
-    if place.is_some_and(|place| !meters[whom.first_meter + place].is_positive()) {
+    if place.is_some_and(|place| !meters[whom.fight.first_meter + place].is_positive()) {
         return Some(GuardSaid::Spent);
     }
     let toward = seen_from(who, whom, moment);

@@ -19,11 +19,10 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
             state.actors[index.index()].held = true;
             continue;
         }
-        let spec = plan.spec(index);
-        if !spec.attacks.is_empty() {
+        if state.legs[index.index()].fights {
             swings::start_one(plan, state, index);
+            guard::heed(plan, state, index);
         }
-        guard::heed(plan, state, index);
         decide(plan, state, index);
     }
 }
@@ -59,20 +58,14 @@ fn press(plan: &Plan, state: &mut State) {
 }
 
 fn decide(plan: &Plan, state: &mut State, index: ActorIx) {
-    let spec = plan.spec(index);
     let tick = state.tick;
-    let under_way = swings::under_way(plan, index, &state.actors[index.index()], tick);
-    let attack = under_way.map(|(attack, _)| &spec.attacks[attack.index()]);
-    let guard = spec
-        .guard
-        .as_ref()
-        .filter(|_| state.actors[index.index()].guard.is_some());
-    let held =
-        attack.is_some_and(|attack| attack.locked) || guard.is_some_and(|guard| guard.locked);
-    let cancels = under_way
-        .is_some_and(|(attack, phase)| spec.attacks[attack.index()].cancels[phase as usize].jump);
-    let actor = &mut state.actors[index.index()];
-    let jumps = match spec.drive {
+    let (held, cancels) = if state.legs[index.index()].fights {
+        occupied(plan, state, index)
+    } else {
+        (false, false)
+    };
+    let actor = &state.actors[index.index()];
+    let jumps = match state.legs[index.index()].drive {
         Drive::Walk { jump, .. } => {
             jump.is_some() && actor.ground.is_some() && actor.buttons.is_pressed(JUMP)
         }
@@ -86,8 +79,22 @@ fn decide(plan: &Plan, state: &mut State, index: ActorIx) {
     actor.held = held && !(jumps && cancels);
     if driven && !actor.held {
         actor.jumps = jumps;
-        steer(&spec.drive, actor);
+        steer(&state.legs[index.index()].drive, actor);
     }
+}
+
+/// Whether an attack or a guard keeps an actor from moving, and whether a jump cuts the attack short.
+fn occupied(plan: &Plan, state: &State, index: ActorIx) -> (bool, bool) {
+    let (spec, actor) = (plan.spec(index), &state.actors[index.index()]);
+    let under_way = swings::under_way(plan, index, actor, state.tick);
+    let attack = under_way.map(|(attack, phase)| (&spec.attacks[attack.index()], phase));
+    let guard = spec.guard.as_ref().filter(|_| actor.fight.guard.is_some());
+    let held =
+        attack.is_some_and(|(attack, _)| attack.locked) || guard.is_some_and(|guard| guard.locked);
+    (
+        held,
+        attack.is_some_and(|(attack, phase)| attack.cancels[phase as usize].jump),
+    )
 }
 
 /// Where an actor turns and heads.

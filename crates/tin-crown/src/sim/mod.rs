@@ -193,16 +193,21 @@ impl Sim {
         let state = &self.state;
         let own = &state.actors[actor.index()];
         let guard = self.plan.spec(actor).guard.as_ref();
-        let meters = own.first_meter..own.first_meter + self.plan.spec(actor).meters.len();
+        let meters =
+            own.fight.first_meter..own.fight.first_meter + self.plan.spec(actor).meters.len();
         ActorView {
             alive: own.alive,
             at: own.at,
             velocity: own.velocity,
             facing: own.facing,
             grounded: own.ground.is_some(),
-            invincible: own.windows.iter().any(|window| window.until > state.tick),
+            invincible: own
+                .fight
+                .windows
+                .iter()
+                .any(|window| window.until > state.tick),
             attack: swings::under_way(&self.plan, actor, own, state.tick),
-            guarding: guard.is_some_and(|guard| guard::is_up(guard, own.guard, state.tick)),
+            guarding: guard.is_some_and(|guard| guard::is_up(guard, own.fight.guard, state.tick)),
             stunned: own.is_stunned(state.tick + Ticks(1)),
             resting: own.rests(state.tick + Ticks(1)),
             live: own.live,

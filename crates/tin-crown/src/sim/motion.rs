@@ -6,7 +6,7 @@ use crate::encounter::Axis;
 use crate::geometry::{TOUCH, Vec2};
 use crate::ledger::DeathCause;
 use crate::plan::drills::{DOWN, LEFT, RIGHT, UP};
-use crate::plan::{ActorIx, BoxPlan, Drive, Plan, Spec};
+use crate::plan::{ActorIx, BoxPlan, Drive, Plan};
 
 const X: Vec2 = Vec2::new(1.0, 0.0);
 const Y: Vec2 = Vec2::new(0.0, 1.0);
@@ -19,18 +19,19 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
             move_solid(plan, state, index);
         }
     }
-    for index in (0..state.actors.len()).map(ActorIx::new) {
-        let spec = plan.spec(index);
-        let actor = &mut state.actors[index.index()];
-        if !actor.alive || spec.solid.is_some() {
+    for index in plan.cast() {
+        let (actor, legs) = (&mut state.actors[index.index()], &state.legs[index.index()]);
+        if !actor.alive || legs.is_solid {
             continue;
         }
         if actor.rests(state.tick) {
             actor.set_out = Vec2::ZERO;
             continue;
         }
+        let has_body = legs.has_body;
         let step = set_out(plan, state, index);
-        match &spec.body {
+        let body = has_body.then(|| plan.spec(index).body.as_ref()).flatten();
+        match body {
             Some(body) => move_body(plan, state, index, body, step),
             None => move_freely(&mut state.actors[index.index()], step),
         }
@@ -49,21 +50,21 @@ struct Step {
 fn set_out(plan: &Plan, state: &mut State, index: ActorIx) -> Step {
     let dt = 1.0 / f64::from(plan.rate);
     let up = plan.arena.up.sign();
-    let spec = plan.spec(index);
+    let legs = &state.legs[index.index()];
     let actor = &mut state.actors[index.index()];
     let driven = state.tick >= actor.undriven_until;
     let mut ends = (None, None);
     if driven {
-        match spec.drive {
+        match legs.drive {
             Drive::Patrol { .. } if actor.held => {
                 actor.velocity.x = 0.0;
-                if spec.fall == 0.0 {
+                if legs.fall == 0.0 {
                     actor.velocity.y = 0.0;
                 }
             }
             Drive::Still => {
                 actor.velocity.x = 0.0;
-                if spec.fall == 0.0 {
+                if legs.fall == 0.0 {
                     actor.velocity.y = 0.0;
                 }
             }
@@ -73,7 +74,7 @@ fn set_out(plan: &Plan, state: &mut State, index: ActorIx) -> Step {
                 high,
                 speed,
             } => {
-                ends = patrol(actor, spec, axis, (low, high), speed, dt);
+                ends = patrol(actor, legs.fall, axis, (low, high), speed, dt);
             }
             Drive::Walk {
                 speed,
@@ -81,7 +82,7 @@ fn set_out(plan: &Plan, state: &mut State, index: ActorIx) -> Step {
                 brake,
                 jump,
             } => {
-                walk(actor, spec, up, speed, [accel, brake], dt);
+                walk(actor, legs.fall, up, speed, [accel, brake], dt);
                 if let (true, Some(jump)) = (actor.jumps, jump) {
                     actor.velocity.y = up * jump;
                 }
@@ -93,7 +94,7 @@ fn set_out(plan: &Plan, state: &mut State, index: ActorIx) -> Step {
         // A grounded actor sets out with no downward velocity.
         actor.velocity.y = 0.0;
     } else {
-        actor.velocity.y -= up * spec.fall * dt;
+        actor.velocity.y -= up * legs.fall * dt;
     }
     actor.set_out = actor.velocity;
     Step {
@@ -107,7 +108,7 @@ fn set_out(plan: &Plan, state: &mut State, index: ActorIx) -> Step {
 /// returns to it.
 fn patrol(
     actor: &mut Actor,
-    spec: &Spec,
+    fall: f64,
     axis: Axis,
     (low, high): (f64, f64),
     speed: f64,
@@ -129,7 +130,7 @@ fn patrol(
     let (along_x, end_x) = toward(actor.at.x, x);
     actor.velocity.x = along_x;
     // Who falls has no line to return to.
-    if axis == Axis::X && spec.fall != 0.0 {
+    if axis == Axis::X && fall != 0.0 {
         return (end_x, None);
     }
     let (along_y, end_y) = toward(actor.at.y, y);
@@ -140,13 +141,13 @@ fn patrol(
 /// Buttons pull the velocity toward the wanted one; who does not fall also goes up and down.
 fn walk(
     actor: &mut Actor,
-    spec: &Spec,
+    fall: f64,
     up: f64,
     speed: f64,
     [accel, brake]: [Option<f64>; 2],
     dt: f64,
 ) {
-    let free = spec.fall == 0.0;
+    let free = fall == 0.0;
     let pull = |back, forth| {
         if actor.held {
             0.0

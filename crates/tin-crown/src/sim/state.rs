@@ -4,7 +4,9 @@ use crate::amount::Amount;
 use crate::encounter::{Against, Axis, Facing, Outside};
 use crate::geometry::Vec2;
 use crate::ledger::{DeathCause, Ledger, LineId, Outcome};
-use crate::plan::{ActorIx, AttackIx, BoxSet, ButtonIx, DrillIx, Plan, RuleIx, SideIx, Spec};
+use crate::plan::{
+    ActorIx, AttackIx, BoxSet, ButtonIx, DrillIx, Drive, Plan, RuleIx, SideIx, Spec,
+};
 use crate::time::Tick;
 
 use super::pairs::Pairs;
@@ -19,6 +21,7 @@ pub(super) struct State {
     pub drill: DrillIx,
     pub tick: Tick,
     pub actors: Vec<Actor>,
+    pub legs: Vec<Legs>,
     /// The meters of all actors, one actor's after the other's.
     pub meters: Vec<Amount>,
     /// The attacks of all actors, one actor's after the other's.
@@ -45,62 +48,79 @@ pub(super) struct State {
     pub outcome: Option<Outcome>,
 }
 
-/// An actor between two ticks.
+/// An actor between two ticks: what is looked at on every one, close together.
 #[derive(Clone, Debug)]
 pub(super) struct Actor {
     pub alive: bool,
+    pub facing: Facing,
+    /// Whether it turned round this tick.
+    pub turned: bool,
+    /// What it was told to do in phase 2.
+    pub jumps: bool,
+    /// Whether an attack, a guard or a stun keeps it from moving by itself this tick.
+    pub held: bool,
+    /// Whether a solid stopped it sideways, and up or down, on the last tick.
+    pub stopped: [bool; 2],
     pub side: Option<SideIx>,
-    /// Where its meters begin.
-    pub first_meter: usize,
     /// The tick on which it appeared.
     pub appeared: Tick,
+    /// The first tick on which it can act again.
+    pub stunned_until: Tick,
+    /// The first tick on which it does not rest any more.
+    pub rests_until: Tick,
+    /// Until when its own motion does not drive it.
+    pub undriven_until: Tick,
+    /// How many hits its chain has.
+    pub chain: u32,
+    pub buttons: Buttons,
+    /// What it stands on.
+    pub ground: Option<Ground>,
     pub at: Vec2,
     /// Where it was when the tick began.
     pub start: Vec2,
     pub velocity: Vec2,
     /// The velocity it set out with this tick, before solids stopped it.
     pub set_out: Vec2,
-    pub facing: Facing,
-    /// Whether it turned round this tick.
-    pub turned: bool,
-    /// What it stands on.
-    pub ground: Option<Ground>,
-    /// Whether a solid stopped it sideways, and up or down, on the last tick.
-    pub stopped: [bool; 2],
-    /// Until when its own motion does not drive it.
-    pub undriven_until: Tick,
-    /// Which way along its axis a patrol goes.
-    pub heading: f64,
     /// Where it was placed: the line a patrol returns to.
     pub home: Vec2,
-    /// What it was told to do in phase 2.
-    pub jumps: bool,
-    /// Whether an attack, a guard or a stun keeps it from moving by itself this tick.
-    pub held: bool,
-    pub buttons: Buttons,
-    pub windows: Vec<Window>,
-    /// The first tick on which it can act again.
-    pub stunned_until: Tick,
-    /// The first tick on which it does not rest any more.
-    pub rests_until: Tick,
-    /// How many ticks it has rested, by which its clocks are late.
-    pub rested: u32,
+    /// Which way along its axis a patrol goes.
+    pub heading: f64,
+    pub swing: Option<Swing>,
+    /// The boxes that no attack makes live, and all that are live this tick.
+    pub always: BoxSet,
+    pub live: BoxSet,
+    pub fight: Box<Fight>,
+}
+
+/// What is looked at only when an actor fights.
+#[derive(Clone, Debug, Default)]
+pub(super) struct Fight {
+    /// Where its meters begin in the list of all.
+    pub first_meter: usize,
     /// Where its attacks begin in the list of all.
     pub first_attack: usize,
-    pub swing: Option<Swing>,
+    pub windows: Vec<Window>,
+    /// How many ticks it has rested, by which its clocks are late.
+    pub rested: u32,
     /// How many swings it has begun.
     pub swings: u32,
     /// Whom the swing has hit.
     pub swing_hits: Vec<ActorIx>,
     /// Since when the guard's button is heeded.
     pub guard: Option<Tick>,
-    /// How many hits its chain has.
-    pub chain: u32,
-    /// The boxes that no attack makes live, and all that are live this tick.
-    pub always: BoxSet,
-    pub live: BoxSet,
     /// What it is to die of in phase 6.
     pub doom: Option<Doom>,
+}
+
+/// What moves an actor: of its kind what is looked at on every tick.
+#[derive(Clone, Debug)]
+pub(super) struct Legs {
+    pub drive: Drive,
+    pub fall: f64,
+    pub is_solid: bool,
+    pub has_body: bool,
+    /// Whether it can attack or guard.
+    pub fights: bool,
 }
 
 /// An attack that an actor is in.
@@ -236,24 +256,38 @@ pub(super) enum Because {
     Candidate(u32),
 }
 
+impl Legs {
+    fn new(spec: &Spec) -> Legs {
+        Legs {
+            drive: spec.drive.clone(),
+            fall: spec.fall,
+            is_solid: spec.solid.is_some(),
+            has_body: spec.body.is_some(),
+            fights: !spec.attacks.is_empty() || spec.guard.is_some(),
+        }
+    }
+}
+
 impl Actor {
     /// Opens a window, or lengthens the one of the same scope. Those that are over make room.
     pub fn open(&mut self, tick: Tick, window: Window) {
-        self.windows.retain(|window| window.until > tick);
+        self.fight.windows.retain(|window| window.until > tick);
         match self
+            .fight
             .windows
             .iter_mut()
             .find(|open| open.scope == window.scope)
         {
             Some(open) if open.until >= window.until => {}
             Some(open) => *open = window,
-            None => self.windows.push(window),
+            None => self.fight.windows.push(window),
         }
     }
 
     /// The window against `who` and `rule` that is open longest.
     pub fn shield(&self, tick: Tick, who: ActorIx, rule: RuleIx) -> Option<Window> {
         let open = self
+            .fight
             .windows
             .iter()
             .filter(|window| window.until > tick && window.scope.covers(who, rule));
@@ -301,47 +335,42 @@ impl State {
                 attacks.resize(first_attack + spec.attacks.len(), Readiness::default());
                 meters.extend(spec.meters.iter().map(|meter| meter.start));
                 let heading = match spec.drive {
-                    crate::plan::Drive::Patrol { axis: Axis::Y, .. } => plan.arena.up.sign(),
+                    Drive::Patrol { axis: Axis::Y, .. } => plan.arena.up.sign(),
                     _ => placed.facing.sign(),
+                };
+                let always = BoxSet {
+                    hit: !spec.by_attack.hit,
+                    hurt: !spec.by_attack.hurt,
                 };
                 Actor {
                     alive: true,
+                    facing: placed.facing,
+                    turned: false,
+                    jumps: false,
+                    held: false,
+                    stopped: [false; 2],
                     side: spec.side,
-                    first_meter,
                     appeared: Tick(0),
+                    stunned_until: Tick(0),
+                    rests_until: Tick(0),
+                    undriven_until: Tick(0),
+                    chain: 0,
+                    buttons: Buttons::default(),
+                    ground: None,
                     at: placed.at,
                     start: placed.at,
                     velocity: Vec2::ZERO,
                     set_out: Vec2::ZERO,
-                    facing: placed.facing,
-                    turned: false,
-                    ground: None,
-                    stopped: [false; 2],
-                    undriven_until: Tick(0),
-                    heading,
                     home: placed.at,
-                    jumps: false,
-                    held: false,
-                    buttons: Buttons::default(),
-                    windows: Vec::new(),
-                    stunned_until: Tick(0),
-                    rests_until: Tick(0),
-                    rested: 0,
-                    first_attack,
+                    heading,
                     swing: None,
-                    swings: 0,
-                    swing_hits: Vec::new(),
-                    guard: None,
-                    chain: 0,
-                    always: BoxSet {
-                        hit: !spec.by_attack.hit,
-                        hurt: !spec.by_attack.hurt,
-                    },
-                    live: BoxSet {
-                        hit: !spec.by_attack.hit,
-                        hurt: !spec.by_attack.hurt,
-                    },
-                    doom: None,
+                    always,
+                    live: always,
+                    fight: Box::new(Fight {
+                        first_meter,
+                        first_attack,
+                        ..Fight::default()
+                    }),
                 }
             })
             .collect();
@@ -353,6 +382,10 @@ impl State {
             drill,
             tick: Tick(0),
             actors,
+            legs: plan
+                .cast()
+                .map(|index| Legs::new(plan.spec(index)))
+                .collect(),
             meters,
             attacks,
             solids: with(|spec| spec.solid.is_some()),
@@ -379,7 +412,7 @@ impl State {
 
     /// Says what an actor is to die of, unless it is doomed already.
     pub fn doom(&mut self, actor: ActorIx, doom: Doom) {
-        let own = &mut self.actors[actor.index()].doom;
+        let own = &mut self.actors[actor.index()].fight.doom;
         if own.is_none() {
             *own = Some(doom);
             self.doomed.push(actor);

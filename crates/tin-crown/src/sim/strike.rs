@@ -163,7 +163,7 @@ impl Strike<'_> {
     /// Gives to meters, one after the other, up to what they hold. The dead get nothing.
     fn give(&self, state: &mut State, target: ActorIx, meters: &[MeterIx], mut amount: Amount) {
         let own = &state.actors[target.index()];
-        if own.doom.is_some() || !own.alive {
+        if own.fight.doom.is_some() || !own.alive {
             return;
         }
         for &meter in meters {
@@ -171,7 +171,7 @@ impl Strike<'_> {
             let Some(nth) = spec.meter(meter) else {
                 continue;
             };
-            let place = state.actors[target.index()].first_meter + nth;
+            let place = state.actors[target.index()].fight.first_meter + nth;
             let part = (spec.meters[nth].max - state.meters[place]).min(amount);
             amount -= part;
             self.change(state, target, meter, place, part);
@@ -202,7 +202,7 @@ impl Strike<'_> {
     /// Where an actor's meter stands in the list of all.
     fn place(&self, state: &State, actor: ActorIx, meter: MeterIx) -> Option<usize> {
         let place = self.plan.spec(actor).meter(meter)?;
-        Some(state.actors[actor.index()].first_meter + place)
+        Some(state.actors[actor.index()].fight.first_meter + place)
     }
 
     /// Changes a meter, writes the line, and begins the end when health is empty.
@@ -359,7 +359,7 @@ pub(super) fn give_up(
         _ => Posture::GuardDown,
     };
     guard::lower(state, index, cause, posture);
-    let first = state.actors[index.index()].first_attack;
+    let first = state.actors[index.index()].fight.first_attack;
     let attacks = plan.spec(index).attacks.len();
     for readiness in &mut state.attacks[first..first + attacks] {
         readiness.pressed = None;

@@ -65,7 +65,8 @@ pub(super) fn end(
         return;
     };
     let attack = &plan.spec(index).attacks[swing.attack.index()];
-    state.attacks[actor.first_attack + swing.attack.index()].from = state.tick + attack.cooldown;
+    state.attacks[actor.fight.first_attack + swing.attack.index()].from =
+        state.tick + attack.cooldown;
     let what = What::Attack {
         attack: swing.attack,
         over: Some(cut),
@@ -83,7 +84,7 @@ pub(super) fn press(
     tick: Tick,
     line: LineId,
 ) {
-    let first = state.actors[index.index()].first_attack;
+    let first = state.actors[index.index()].fight.first_attack;
     for (nth, attack) in plan.spec(index).attacks.iter().enumerate() {
         if let Start::Press(own) | Start::Hold(own) = attack.starts
             && own == button
@@ -110,12 +111,17 @@ pub(super) fn start_one(plan: &Plan, state: &mut State, index: ActorIx) {
     };
     let called = |&nth: &usize| {
         allowed & (1 << nth) != 0
-            && calls(&spec.attacks[nth], state, actor, actor.first_attack + nth)
+            && calls(
+                &spec.attacks[nth],
+                state,
+                actor,
+                actor.fight.first_attack + nth,
+            )
     };
     let Some(nth) = (0..spec.attacks.len()).find(called) else {
         return;
     };
-    let first = actor.first_attack;
+    let first = actor.fight.first_attack;
     let by_clock = matches!(spec.attacks[nth].starts, Start::Clock { .. });
     let cause = state.attacks[first + nth].line.filter(|_| !by_clock);
     end(plan, state, index, cause, true);
@@ -133,12 +139,12 @@ pub(super) fn start_one(plan: &Plan, state: &mut State, index: ActorIx) {
     let line = event.caused_by(cause).id;
     state.swinging.push(index);
     let actor = &mut state.actors[index.index()];
-    actor.swings += 1;
-    actor.swing_hits.clear();
+    actor.fight.swings += 1;
+    actor.fight.swing_hits.clear();
     actor.swing = Some(Swing {
         attack,
         since: state.tick,
-        serial: actor.swings,
+        serial: actor.fight.swings,
         line,
     });
 }
@@ -155,7 +161,7 @@ fn calls(attack: &AttackPlan, state: &State, actor: &Actor, place: usize) -> boo
             .is_some_and(|pressed| pressed == tick || tick < pressed + attack.buffer),
         Start::Hold(button) => actor.buttons.is_down(button),
         Start::Clock { first, every } => {
-            let age = (tick - actor.appeared).0 - actor.rested;
+            let age = (tick - actor.appeared).0 - actor.fight.rested;
             age >= first.0 && (age - first.0).is_multiple_of(every.0.max(1))
         }
     }

@@ -272,7 +272,7 @@ fn settle_one(plan: &Plan, state: &mut State, candidate: &mut Candidate, index: 
         pair.spent_on = state.tick;
     }
     if candidate.swing != 0 {
-        let hits = &mut state.actors[candidate.who.index()].swing_hits;
+        let hits = &mut state.actors[candidate.who.index()].fight.swing_hits;
         if !hits.contains(&candidate.whom) {
             hits.push(candidate.whom);
         }
@@ -313,6 +313,6 @@ fn used_up(plan: &Plan, state: &State, candidate: &Candidate) -> bool {
         return false;
     };
     let targets = plan.spec(candidate.who).attacks[swing.attack.index()].targets;
-    let new = !who.swing_hits.contains(&candidate.whom);
-    new && targets.is_some_and(|targets| who.swing_hits.len() >= targets as usize)
+    let new = !who.fight.swing_hits.contains(&candidate.whom);
+    new && targets.is_some_and(|targets| who.fight.swing_hits.len() >= targets as usize)
 }
