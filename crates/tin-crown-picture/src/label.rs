@@ -19,8 +19,9 @@ impl Area {
 }
 
 /// Moves each label up, or where there is no more room above down, until it is free of those placed
-/// before it, within `frame`. One for which there is no room at all is `None`.
-pub(crate) fn spread(labels: &[Area], frame: Area) -> Vec<Option<Area>> {
+/// before it and, if that can be, of `obstacles`, within `frame`. One for which there is no room at
+/// all is `None`.
+pub(crate) fn spread(labels: &[Area], obstacles: &[Area], frame: Area) -> Vec<Option<Area>> {
     let mut placed: Vec<Area> = Vec::new();
     let place = |label: &Area| {
         let mut home = *label;
@@ -35,9 +36,16 @@ pub(crate) fn spread(labels: &[Area], frame: Area) -> Vec<Option<Area>> {
             y: home.y + 4.0 * f64::from(step),
             ..home
         });
-        let free = tried
-            .filter(|area| area.y >= frame.y && area.y + area.height <= frame.y + frame.height)
-            .find(|area| !placed.iter().any(|other| other.meets(area)));
+        let within =
+            |area: &Area| area.y >= frame.y && area.y + area.height <= frame.y + frame.height;
+        let clear = |others: &[Area], area: &Area| !others.iter().any(|other| other.meets(area));
+        let mut possible = tried.filter(|area| within(area) && clear(&placed, area));
+        let first = possible.next();
+        let best = first
+            .into_iter()
+            .chain(possible)
+            .find(|area| clear(obstacles, area));
+        let free = best.or(first);
         placed.extend(free);
         free
     };
@@ -62,9 +70,18 @@ mod tests {
             width: 80.0,
             height: 20.0,
         };
-        let placed = spread(&[label; 7], frame);
+        let placed = spread(&[label; 7], &[], frame);
         let there: Vec<Area> = placed.iter().flatten().copied().collect();
         assert_eq!(there.len(), 5, "five of height 20 fit in 100");
+        let wall = Area {
+            y: 30.0,
+            height: 40.0,
+            ..label
+        };
+        assert_eq!(
+            spread(&[label], &[wall], frame)[0].map(|area| area.y),
+            Some(8.0)
+        );
         for (index, area) in there.iter().enumerate() {
             assert!(area.x + area.width <= 200.0 && area.y >= 0.0 && area.y + 20.0 <= 100.0);
             assert!(there[index + 1..].iter().all(|other| !other.meets(area)));

@@ -59,6 +59,16 @@ impl View {
         ]
     }
 
+    fn covered(&self, bounds: Bounds) -> Area {
+        let [x, y, width, height] = self.rect(bounds);
+        Area {
+            x,
+            y,
+            width,
+            height,
+        }
+    }
+
     fn rect(&self, bounds: Bounds) -> [f64; 4] {
         let (a, b) = (self.place(bounds.min), self.place(bounds.max));
         [
@@ -377,12 +387,19 @@ fn tags(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame) {
             }
         })
         .collect();
-    let mut untold = 0;
-    for (figure, area) in frame.figures.iter().zip(spread(&wanted, view.area)) {
-        let Some(area) = area else {
-            untold += 1;
-            continue;
-        };
+    let mut obstacles: Vec<Area> = frame
+        .figures
+        .iter()
+        .map(|figure| shown(plan.spec(figure.actor), figure))
+        .filter(|bounds| !bounds.is_empty())
+        .map(|bounds| view.covered(bounds))
+        .collect();
+    let thin = plan.arena.solids.iter().filter(|solid| solid.one_way);
+    obstacles.extend(thin.map(|solid| view.covered(solid.bounds)));
+    let placed = spread(&wanted, &obstacles, view.area);
+    // Lines first, so that they pass beneath the labels.
+    for (figure, area) in frame.figures.iter().zip(&placed) {
+        let Some(area) = area else { continue };
         let [x, top] = above(view, plan.spec(figure.actor), figure);
         let below = area.y + area.height;
         if top - below > 12.0 || below - top > 2.0 {
@@ -390,6 +407,13 @@ fn tags(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame) {
             let middle = area.x + area.width / 2.0;
             canvas.line([x, top], [middle, below.min(top.max(area.y))], &style);
         }
+    }
+    let mut untold = 0;
+    for (figure, area) in frame.figures.iter().zip(placed) {
+        let Some(area) = area else {
+            untold += 1;
+            continue;
+        };
         let back = [("fill", look.arena), ("fill-opacity", "0.82"), ("rx", "3")];
         canvas.rect([area.x, area.y, area.width, area.height], &back);
         canvas.text(&Text {
@@ -441,13 +465,36 @@ fn tags(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame) {
     }
 }
 
+/// The rectangle around the boxes of an actor that are on.
+fn shown(spec: &Spec, figure: &Figure) -> Bounds {
+    let on = |set: u64| move |(nth, plan)| (set & (1u64 << nth) != 0).then_some(plan);
+    let hit = spec
+        .hitboxes
+        .iter()
+        .enumerate()
+        .filter_map(on(figure.live.hit));
+    let hurt = spec
+        .hurtboxes
+        .iter()
+        .enumerate()
+        .filter_map(on(figure.live.hurt));
+    let all = hit
+        .chain(hurt)
+        .chain(spec.body.as_deref())
+        .chain(spec.solid.as_deref());
+    let around = all.fold(Bounds::EMPTY, |bounds, plan: &BoxPlan| {
+        bounds.joined(plan.shape(figure.facing).bounds())
+    });
+    around.moved(figure.at)
+}
+
 /// The middle of the upper edge of all of an actor's boxes.
 fn above(view: &View, spec: &Spec, figure: &Figure) -> [f64; 2] {
-    let extent = spec.extent(figure.facing);
+    let extent = shown(spec, figure);
     if extent.is_empty() {
         return view.place(figure.at);
     }
-    let [x, y, width, _] = view.rect(extent.moved(figure.at));
+    let [x, y, width, _] = view.rect(extent);
     [x + width / 2.0, y]
 }
 

@@ -78,3 +78,8 @@ pub use plan::{
 pub use sim::{ActorView, Replay, ReplayError, Sim};
 pub use text::Format;
 pub use time::{Duration, DurationError, Tick, Ticks};
+
+/// The README's code is run with the tests.
+#[cfg(doctest)]
+#[doc = include_str!("../../../README.md")]
+struct Readme;

@@ -4,7 +4,7 @@ use serde::Serialize;
 
 use super::checker::Checker;
 use super::index::{AttackNameIx, MeterIx, TagIx};
-use super::rules::World;
+use super::pairing::World;
 use crate::amount::Amount;
 use crate::encounter::{Approach, Gate, Looking, Party, PartyGate, Phase};
 use crate::finding::{Code, Finding, Path};

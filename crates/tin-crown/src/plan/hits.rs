@@ -4,7 +4,7 @@ use serde::Serialize;
 
 use super::checker::Checker;
 use super::index::{MeterIx, SortIx};
-use super::rules::World;
+use super::pairing::World;
 use crate::amount::Amount;
 use crate::encounter::{Damage, Effect, Push};
 use crate::finding::{Code, Finding, Path};

@@ -11,6 +11,7 @@ mod guard;
 mod hits;
 mod index;
 mod kinds;
+mod pairing;
 mod rules;
 mod select;
 mod sense;
@@ -333,7 +334,7 @@ pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
             }
         })
         .collect();
-    let world = rules::World {
+    let world = pairing::World {
         kinds: &kinds,
         kind_tags: &kind_tags,
         tags: &tags,
