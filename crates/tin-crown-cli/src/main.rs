@@ -5,6 +5,7 @@ mod command;
 mod failure;
 mod findings;
 mod output;
+mod progress;
 mod source;
 mod table;
 

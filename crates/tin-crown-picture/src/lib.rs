@@ -23,7 +23,9 @@ mod look;
 mod outline;
 mod png;
 mod scene;
+mod tags;
 mod text;
+mod view;
 
 pub use frame::{Frame, FrameError};
 pub use look::Look;

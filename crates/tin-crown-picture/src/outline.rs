@@ -3,7 +3,7 @@
 use tin_crown::geometry::{Shape, Vec2};
 
 use crate::canvas::number;
-use crate::scene::View;
+use crate::view::View;
 
 /// The outline of a shape whose origin is at `at`.
 pub(crate) fn outline(view: &View, shape: &Shape, at: Vec2) -> String {

@@ -1,84 +1,19 @@
-//! The arena at one tick: solids, actors with all their boxes, names and meters.
+//! The arena at one tick: solids, and actors with all their boxes.
 
 use tin_crown::geometry::{Bounds, Vec2};
-use tin_crown::{Amount, BoxPlan, GuardPlan, MeterPlan, Plan, Spec, Up};
+use tin_crown::{BoxPlan, GuardPlan, Plan, Spec};
 
 use crate::canvas::{Anchor, Canvas, Text, number};
 use crate::frame::{Figure, Frame};
-use crate::label::{Area, spread};
+use crate::label::Area;
 use crate::legend::{self, Mark};
 use crate::look::Look;
 use crate::outline::outline;
-use crate::text::{Weight, fitted, width};
+use crate::tags;
+use crate::text::{Weight, fitted};
+use crate::view::{LEFT, RIGHT, TOP, View};
 
 const WIDTH: f64 = 1280.0;
-const LEFT: f64 = 64.0;
-const RIGHT: f64 = 1248.0;
-const TOP: f64 = 88.0;
-/// The arena is never drawn higher than this.
-const MOST_HEIGHT: f64 = 590.0;
-
-/// From the author's units to pixels.
-pub(crate) struct View {
-    origin: [f64; 2],
-    corner: Vec2,
-    pub scale: f64,
-    /// Whether y grows upward, against the picture's.
-    pub flipped: bool,
-    area: Area,
-}
-
-impl View {
-    fn new(bounds: Bounds, up: Up) -> View {
-        let size = bounds.size();
-        let scale = ((RIGHT - LEFT) / size.x).min(MOST_HEIGHT / size.y);
-        let (wide, high) = (size.x * scale, size.y * scale);
-        let left = LEFT + (RIGHT - LEFT - wide) / 2.0;
-        let flipped = up == Up::Plus;
-        View {
-            origin: [left, if flipped { TOP + high } else { TOP }],
-            corner: bounds.min,
-            scale,
-            flipped,
-            area: Area {
-                x: left,
-                y: TOP,
-                width: wide,
-                height: high,
-            },
-        }
-    }
-
-    /// Where a point of the arena is in the picture.
-    pub fn place(&self, point: Vec2) -> [f64; 2] {
-        let from = point - self.corner;
-        let y = if self.flipped { -from.y } else { from.y };
-        [
-            self.origin[0] + from.x * self.scale,
-            self.origin[1] + y * self.scale,
-        ]
-    }
-
-    fn covered(&self, bounds: Bounds) -> Area {
-        let [x, y, width, height] = self.rect(bounds);
-        Area {
-            x,
-            y,
-            width,
-            height,
-        }
-    }
-
-    fn rect(&self, bounds: Bounds) -> [f64; 4] {
-        let (a, b) = (self.place(bounds.min), self.place(bounds.max));
-        [
-            a[0].min(b[0]),
-            a[1].min(b[1]),
-            (a[0] - b[0]).abs(),
-            (a[1] - b[1]).abs(),
-        ]
-    }
-}
 
 pub(crate) fn draw(frame: &Frame, look: &Look) -> String {
     let plan = &frame.plan;
@@ -122,7 +57,7 @@ pub(crate) fn draw(frame: &Frame, look: &Look) -> String {
         ],
     );
     rulers(&mut canvas, look, &view, plan.arena.bounds);
-    tags(&mut canvas, look, &view, frame);
+    tags::draw(&mut canvas, look, &view, frame);
     legend::draw(&mut canvas, look, &marks, [LEFT, legend_top], RIGHT);
     canvas.finish()
 }
@@ -344,175 +279,4 @@ fn multiples(step: f64, low: f64, high: f64) -> impl Iterator<Item = f64> {
         let value = count as f64 * step;
         (value * 1e6).round() / 1e6
     })
-}
-
-/// Names, with the meters of those who have any, above everyone and never on each other.
-fn tags(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame) {
-    const NAME: f32 = 14.0;
-    const ROW: f64 = 17.0;
-    let plan = &frame.plan;
-    let rows = |figure: &Figure| -> Vec<String> {
-        let spec = plan.spec(figure.actor);
-        let held = spec.meters.iter().zip(&figure.meters);
-        held.map(|(meter, held)| {
-            format!("{} {held} / {}", plan.meters[meter.name.index()], meter.max)
-        })
-        .collect()
-    };
-    let name = |figure: &Figure| {
-        let id = &plan.actors[figure.actor.index()].id;
-        fitted(id, NAME, Weight::SemiBold, 220.0)
-    };
-    let wanted: Vec<Area> = frame
-        .figures
-        .iter()
-        .map(|figure| {
-            let rows = rows(figure);
-            let texts = rows
-                .iter()
-                .map(|row| 52.0 + width(row, 13.0, Weight::Regular));
-            let wide = texts.fold(width(&name(figure), NAME, Weight::SemiBold), f64::max);
-            let [x, top] = above(view, plan.spec(figure.actor), figure);
-            let doing = figure
-                .doing
-                .iter()
-                .map(|row| width(row, 13.0, Weight::Regular));
-            let wide = doing.fold(wide, f64::max);
-            let high = ROW * (1 + rows.len() + figure.doing.len()) as f64 + 2.0;
-            Area {
-                x: x - wide / 2.0 - 3.0,
-                y: top - high - 6.0,
-                width: wide + 6.0,
-                height: high,
-            }
-        })
-        .collect();
-    let mut obstacles: Vec<Area> = frame
-        .figures
-        .iter()
-        .map(|figure| shown(plan.spec(figure.actor), figure))
-        .filter(|bounds| !bounds.is_empty())
-        .map(|bounds| view.covered(bounds))
-        .collect();
-    let thin = plan.arena.solids.iter().filter(|solid| solid.one_way);
-    obstacles.extend(thin.map(|solid| view.covered(solid.bounds)));
-    let placed = spread(&wanted, &obstacles, view.area);
-    // Lines first, so that they pass beneath the labels.
-    for (figure, area) in frame.figures.iter().zip(&placed) {
-        let Some(area) = area else { continue };
-        let [x, top] = above(view, plan.spec(figure.actor), figure);
-        let below = area.y + area.height;
-        if top - below > 12.0 || below - top > 2.0 {
-            let style = [("stroke", look.faint), ("stroke-width", "0.8")];
-            let middle = area.x + area.width / 2.0;
-            canvas.line([x, top], [middle, below.min(top.max(area.y))], &style);
-        }
-    }
-    let mut untold = 0;
-    for (figure, area) in frame.figures.iter().zip(placed) {
-        let Some(area) = area else {
-            untold += 1;
-            continue;
-        };
-        let back = [("fill", look.arena), ("fill-opacity", "0.82"), ("rx", "3")];
-        canvas.rect([area.x, area.y, area.width, area.height], &back);
-        canvas.text(&Text {
-            x: area.x + area.width / 2.0,
-            y: area.y + 14.0,
-            size: NAME,
-            weight: Weight::SemiBold,
-            anchor: Anchor::Middle,
-            fill: look.ink,
-            text: &name(figure),
-        });
-        let meters = &plan.spec(figure.actor).meters;
-        for (nth, row) in figure.doing.iter().enumerate() {
-            canvas.text(&Text {
-                x: area.x + area.width / 2.0,
-                y: area.y + ROW * (1 + meters.len() + nth) as f64 + 13.0,
-                size: 13.0,
-                weight: Weight::Regular,
-                anchor: Anchor::Middle,
-                fill: look.ink,
-                text: row,
-            });
-        }
-        let held = meters.iter().zip(&figure.meters).zip(rows(figure));
-        for (nth, ((meter, &held), row)) in held.enumerate() {
-            let y = area.y + ROW * (nth + 1) as f64;
-            gauge(canvas, look, [area.x + 3.0, y + 4.0], meter, held);
-            canvas.text(&Text {
-                x: area.x + 52.0,
-                y: y + 13.0,
-                size: 13.0,
-                weight: Weight::Regular,
-                anchor: Anchor::Start,
-                fill: look.ink,
-                text: &row,
-            });
-        }
-    }
-    if untold > 0 {
-        canvas.text(&Text {
-            x: RIGHT,
-            y: 66.0,
-            size: 15.0,
-            weight: Weight::Regular,
-            anchor: Anchor::End,
-            fill: look.faint,
-            text: &format!("{untold} names left out for want of room"),
-        });
-    }
-}
-
-/// The rectangle around the boxes of an actor that are on.
-fn shown(spec: &Spec, figure: &Figure) -> Bounds {
-    let on = |set: u64| move |(nth, plan)| (set & (1u64 << nth) != 0).then_some(plan);
-    let hit = spec
-        .hitboxes
-        .iter()
-        .enumerate()
-        .filter_map(on(figure.live.hit));
-    let hurt = spec
-        .hurtboxes
-        .iter()
-        .enumerate()
-        .filter_map(on(figure.live.hurt));
-    let all = hit
-        .chain(hurt)
-        .chain(spec.body.as_deref())
-        .chain(spec.solid.as_deref());
-    let around = all.fold(Bounds::EMPTY, |bounds, plan: &BoxPlan| {
-        bounds.joined(plan.shape(figure.facing).bounds())
-    });
-    around.moved(figure.at)
-}
-
-/// The middle of the upper edge of all of an actor's boxes.
-fn above(view: &View, spec: &Spec, figure: &Figure) -> [f64; 2] {
-    let extent = shown(spec, figure);
-    if extent.is_empty() {
-        return view.place(figure.at);
-    }
-    let [x, y, width, _] = view.rect(extent);
-    [x + width / 2.0, y]
-}
-
-/// A bar: what a meter holds of what it can hold.
-fn gauge(canvas: &mut Canvas, look: &Look, [x, y]: [f64; 2], meter: &MeterPlan, held: Amount) {
-    const LENGTH: f64 = 44.0;
-    let share = held.as_f64() / meter.max.as_f64();
-    canvas.rect(
-        [x, y, LENGTH, 9.0],
-        &[("fill", look.oxblood), ("fill-opacity", "0.3")],
-    );
-    canvas.rect([x, y, LENGTH * share, 9.0], &[("fill", look.verdigris)]);
-    canvas.rect(
-        [x, y, LENGTH, 9.0],
-        &[
-            ("fill", "none"),
-            ("stroke", look.ink),
-            ("stroke-width", "1"),
-        ],
-    );
 }

@@ -1,31 +1,22 @@
-//! Crushed from above, hurts from the side: the same beetle met in three ways, and what the ledger
-//! says of each.
+//! Crushed from above, hurts from the side: a beetle and a spiny one met in different ways, and what
+//! the ledger says of each.
 //!
 //! Run it with `cargo run --example stomp_or_gore`.
 
 use tin_crown::{
-    Approach, Arena, BoxSpec, Drill, Encounter, Gate, Kind, MeterSpec, Placement, Rule, Solid,
-    Verdict, Walk, What,
+    Approach, Arena, BoxSpec, Drill, Encounter, Gate, Kind, MeterSpec, Placement, Replay, Rule,
+    Solid, Verdict, Walk, What,
 };
 
-/// Meets the beetle from above, from the side, and from above on its spines.
+/// Meets the beetle from above and from the side, and the spiny one from above.
 pub fn main() -> Result<(), Box<dyn std::error::Error>> {
-    let walk_into = Drill::new("1s".parse()?).hold("1t".parse()?, "hero", "right", "1s".parse()?);
-    let drop_onto = Drill::new("0.5s".parse()?);
-    let mut ends = Vec::new();
-    for (title, foe, hero_at, drill) in [
-        ("dropped onto it", "beetle", [0.0, 60.0], drop_onto.clone()),
-        ("walked into it", "beetle", [-60.0, 14.0], walk_into),
-        (
-            "dropped onto its spines",
-            "spiny-beetle",
-            [0.0, 60.0],
-            drop_onto,
-        ),
+    let mut landed = Vec::new();
+    for (title, hero_at, drill) in [
+        ("dropped onto the beetle", [0.0, 60.0], "drop"),
+        ("walked into it", [-60.0, 14.0], "walk"),
+        ("dropped onto the spines", [150.0, 60.0], "drop"),
     ] {
-        let replay = encounter(title, foe, hero_at, drill)?
-            .plan()?
-            .replay("meet")?;
+        let replay = encounter(hero_at)?.plan()?.replay(drill)?;
         println!("{title}:");
         for row in replay.rows(replay.ledger().events()) {
             if !row.whom.is_empty() {
@@ -35,36 +26,33 @@ pub fn main() -> Result<(), Box<dyn std::error::Error>> {
                 );
             }
         }
-        let landed = replay
-            .ledger()
-            .events()
-            .iter()
-            .find_map(|event| match &event.what {
-                What::Hit(hit) if hit.verdict == Verdict::Landed => event
-                    .rule
-                    .map(|rule| (event.tick.0, replay.plan().rules[rule.index()].name.clone())),
-                _ => None,
-            });
-        ends.push(landed);
+        landed.push(first_landed(&replay));
     }
     // The soles fall 28 units at 900 a second squared: 15 ticks. The horns reach 13 + 6 from 60 away
-    // at 1.5 a tick: tick 28.
-    assert_eq!(ends[0], Some((15, "boots crush shell".into())));
-    assert_eq!(ends[1], Some((28, "horns gore hero".into())));
-    // The spines stand 12 higher than the shell, and nobody asks from where the hero comes.
-    assert_eq!(
-        ends[2].as_ref().map(|(_, rule)| rule.as_str()),
-        Some("spines prick hero")
-    );
+    // at 1.5 a tick: tick 28. The spines stand 12 higher than the shell, and nobody asks from where
+    // the hero comes: its torso falls 24 units onto them, in 14 ticks.
+    assert_eq!(landed[0], Some((15, "boots crush shell".into())));
+    assert_eq!(landed[1], Some((28, "horns gore hero".into())));
+    assert_eq!(landed[2], Some((14, "spines prick hero".into())));
     Ok(())
 }
 
-fn encounter(
-    title: &str,
-    foe: &str,
-    hero_at: [f64; 2],
-    drill: Drill,
-) -> Result<Encounter, Box<dyn std::error::Error>> {
+/// The tick and rule of the first hit that landed.
+fn first_landed(replay: &Replay) -> Option<(u32, String)> {
+    replay
+        .ledger()
+        .events()
+        .iter()
+        .find_map(|event| match &event.what {
+            What::Hit(hit) if hit.verdict == Verdict::Landed => {
+                let rule = &replay.plan().rules[event.rule?.index()];
+                Some((event.tick.0, rule.name.clone()))
+            }
+            _ => None,
+        })
+}
+
+fn encounter(hero_at: [f64; 2]) -> Result<Encounter, Box<dyn std::error::Error>> {
     let hero = Kind::new()
         .side("ours")
         .body(BoxSpec::rectangle(14.0, 28.0))
@@ -87,10 +75,10 @@ fn encounter(
             "spines",
             BoxSpec::polygon([[-6.0, 8.0], [6.0, 8.0], [0.0, 20.0]]),
         );
-    let mut stomp = Gate::coming_from(Approach::Above).falling_at_least(30.0);
-    stomp.whom.without = vec!["spiny".into()];
+    let mut from_above = Gate::coming_from(Approach::Above).falling_at_least(30.0);
+    from_above.whom.without = vec!["spiny".into()];
 
-    Ok(Encounter::new(title)
+    Ok(Encounter::new("Stomp or gore")
         .arena(Arena {
             min: [-200.0, -50.0],
             max: [200.0, 200.0],
@@ -102,10 +90,11 @@ fn encounter(
         .kind("beetle", beetle)
         .kind("spiny-beetle", spiny)
         .place(Placement::new("hero", hero_at))
-        .place(Placement::new(foe, [0.0, 8.0]))
+        .place(Placement::new("beetle", [0.0, 8.0]))
+        .place(Placement::new("spiny-beetle", [150.0, 8.0]))
         .rule(
             Rule::new("boots crush shell", "hero.boots", "#windup.shell")
-                .gate(stomp)
+                .gate(from_above)
                 .damage(1.0)
                 .rebound(260.0)
                 .beats("horns gore hero"),
@@ -120,5 +109,9 @@ fn encounter(
                 .damage(1.0)
                 .knockback(60.0, 220.0),
         )
-        .drill("meet", drill))
+        .drill("drop", Drill::new("0.5s".parse()?))
+        .drill(
+            "walk",
+            Drill::new("1s".parse()?).hold("1t".parse()?, "hero", "right", "1s".parse()?),
+        ))
 }

@@ -68,6 +68,28 @@ codes! {
     DrainsInABlink "drains-in-a-blink" "Contact damage with neither invincibility nor spacing.",
 }
 
+impl Code {
+    /// What to do about it, where a finding does not say better.
+    fn advice(self) -> Option<&'static str> {
+        match self {
+            Code::OutOfRange => Some("choose a number within that range"),
+            Code::NoEffect => Some("take it away, or add what it needs"),
+            Code::TooMany => Some("make do with fewer"),
+            Code::MissingKey => Some("add it"),
+            Code::WrongType => Some("docs/format.md says what every key takes"),
+            Code::BadName | Code::Duplicate => Some("choose another name"),
+            Code::Contradiction => Some("take one of them away"),
+            Code::BadShape => Some(
+                "a box has `size` (and `turn`), or `radius`, or `ends` and `radius`, or `points` that \
+                 go round it in order",
+            ),
+            Code::BadMeter => Some("`start` lies between nothing and `max`"),
+            Code::OutsideArena => Some("move it within `arena.bounds`, or make those wider"),
+            _ => None,
+        }
+    }
+}
+
 impl fmt::Display for Code {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         f.write_str(self.as_str())
@@ -191,9 +213,7 @@ impl Finding {
     /// A finding about the value at `path`. Its severity is that of the code.
     pub(crate) fn new(code: Code, path: Path, message: impl Into<String>) -> Finding {
         let severity = match code {
-            Code::NobodyPlaced | Code::NoEffect | Code::DrainsInABlink | Code::OutsideArena => {
-                Severity::Warning
-            }
+            Code::NoEffect | Code::DrainsInABlink | Code::OutsideArena => Severity::Warning,
             Code::Rounded | Code::ShortStun => Severity::Note,
             _ => Severity::Error,
         };
@@ -204,7 +224,7 @@ impl Finding {
             path,
             part: Part::Value,
             span: None,
-            help: None,
+            help: code.advice().map(str::to_owned),
             related: Vec::new(),
             missed: None,
         }
@@ -319,11 +339,15 @@ impl Findings {
         }
     }
 
-    /// Leaves out warnings while there are errors: what those spoil may be what they miss.
-    pub(crate) fn withhold_warnings(&mut self) {
-        if self.has_errors() {
-            self.0
-                .retain(|finding| finding.severity != Severity::Warning);
+    /// Leaves out, while there are errors, what may only miss what those spoil: warnings, and that
+    /// nobody is placed.
+    pub(crate) fn withhold_guesses(&mut self) {
+        let guess = |finding: &Finding| {
+            finding.severity == Severity::Warning || finding.code == Code::NobodyPlaced
+        };
+        let certain = |finding: &Finding| finding.severity == Severity::Error && !guess(finding);
+        if self.iter().any(certain) {
+            self.0.retain(|finding| !guess(finding));
         }
     }
 

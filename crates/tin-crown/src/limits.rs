@@ -51,7 +51,9 @@ pub const INPUTS: usize = 100_000;
 /// How many ticks a drill may last.
 pub const DRILL_TICKS: u32 = 1_000_000;
 /// How many lines a ledger may have.
-pub const LEDGER_LINES: usize = 4_000_000;
+pub const LEDGER_LINES: usize = 2_000_000;
+/// How many pairs of boxes may touch on one tick.
+pub const TOUCHES: usize = 500_000;
 /// How many bytes a name or id may have.
 pub const NAME_BYTES: usize = 80;
 /// How many findings are reported before the rest is only counted.

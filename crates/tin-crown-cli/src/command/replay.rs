@@ -7,7 +7,7 @@ use tin_crown::{DrillIx, Event, Plan, Selection, Selector, Tick};
 
 use crate::args::{LedgerFormat, Replay as Arguments};
 use crate::failure::{Done, Failure};
-use crate::{output, source, table};
+use crate::{output, progress, source, table};
 
 pub fn run(args: &Arguments) -> Result<Done, Failure> {
     let source = source::read(&args.file)?;
@@ -65,10 +65,8 @@ pub fn print(
     choice: &Choice<'_>,
 ) -> Result<(), Failure> {
     for (nth, &drill) in drills.iter().enumerate() {
-        let name = &plan.drills[drill.index()].name;
-        let replay = plan
-            .replay(name)
-            .map_err(|error| Failure::new(error.to_string()))?;
+        let replay =
+            progress::replay(plan, drill).map_err(|error| Failure::new(error.to_string()))?;
         let all = replay.ledger().events();
         let chosen = all.iter().filter(|event| choice.has(event));
         match format {

@@ -7,6 +7,16 @@ use crate::time::Duration;
 
 /// An attack, as written: startup, active, recovery. A box that an attack makes live is off
 /// otherwise.
+///
+/// ```
+/// use tin_crown::{AttackSpec, BoxSpec, Kind};
+///
+/// let phases = ["4t".parse()?, "5t".parse()?, "14t".parse()?];
+/// let squire = Kind::new()
+///     .hitbox("umbrella", BoxSpec::rectangle(24.0, 4.0).at(19.0, 1.0))
+///     .attack("thrust", AttackSpec::new("attack", phases, "umbrella"));
+/// # Ok::<(), tin_crown::DurationError>(())
+/// ```
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct AttackSpec {
     /// The button that starts it.

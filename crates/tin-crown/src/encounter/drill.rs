@@ -7,6 +7,16 @@ use crate::time::Duration;
 const LONGEST: Duration = Duration::ticked(limits::DRILL_TICKS);
 
 /// A scripted run-through, as written.
+///
+/// ```
+/// use tin_crown::Drill;
+///
+/// let drill = Drill::new("6s".parse()?)
+///     .hold("0.2s".parse()?, "squire", "right", "1.4s".parse()?)
+///     .press("1s".parse()?, "squire", "jump");
+/// assert_eq!(drill.input.len(), 2);
+/// # Ok::<(), tin_crown::DurationError>(())
+/// ```
 #[derive(Clone, Debug, PartialEq)]
 pub struct Drill {
     /// How long it lasts.

@@ -6,6 +6,19 @@ use super::rule::Push;
 use crate::time::Duration;
 
 /// A guard, as written.
+///
+/// ```
+/// use tin_crown::{GuardSpec, Kind, MeterSpec};
+///
+/// let guard = GuardSpec {
+///     through: Some(0.25),
+///     meter: Some("poise".into()),
+///     break_stun: Some("0.8s".parse()?),
+///     ..GuardSpec::new("guard")
+/// };
+/// let squire = Kind::new().meter("poise", MeterSpec::new(3.0)).guard(guard);
+/// # Ok::<(), tin_crown::DurationError>(())
+/// ```
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct GuardSpec {
     /// The button that holds it up.

@@ -10,6 +10,22 @@ use crate::time::Duration;
 
 /// A reusable actor definition, as written. A kind may be `like` another and override parts, and a
 /// placement may override parts of its kind, so everything is optional.
+///
+/// ```
+/// use tin_crown::{BoxSpec, Kind, MeterSpec, Walk};
+///
+/// let squire = Kind::new()
+///     .side("crown")
+///     .player()
+///     .tag("hero")
+///     .body(BoxSpec::rectangle(14.0, 28.0))
+///     .walk(Walk::new(90.0).jump(320.0))
+///     .meter("health", MeterSpec::new(4.0))
+///     .hurtbox("torso", BoxSpec::rectangle(12.0, 20.0).at(0.0, 2.0))
+///     .invincible_after_hit("0.5s".parse()?);
+/// assert_eq!(squire.hurtboxes.len(), 1);
+/// # Ok::<(), tin_crown::DurationError>(())
+/// ```
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct Kind {
     /// The kind whose parts it takes over where it does not say otherwise.

@@ -216,7 +216,7 @@ pub fn check(bytes: &[u8]) -> Checked {
         // A name that is missing is told as such, not as an unknown one.
         let lost = lost.chain([""]).collect();
         findings.follow(later, &lost);
-        findings.withhold_warnings();
+        findings.withhold_guesses();
         plan = resolved.filter(|_| !findings.has_errors());
     }
     findings.locate(|path, part| document.locate(path, part));

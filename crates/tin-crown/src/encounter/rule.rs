@@ -7,6 +7,17 @@ use super::read::{At, Fields, Read};
 use crate::time::Duration;
 
 /// What a touch of two boxes costs, as written.
+///
+/// ```
+/// use tin_crown::{Approach, Gate, Rule};
+///
+/// let stomp = Rule::new("boots crush shell", "#hero.boots", "#windup.shell")
+///     .gate(Gate::coming_from(Approach::Above).falling_at_least(30.0))
+///     .damage(1.0)
+///     .rebound(260.0)
+///     .beats("horns gore squire");
+/// assert_eq!(stomp.hurtbox, "#windup.shell");
+/// ```
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct Rule {
     /// Its name, unlike any other rule's.

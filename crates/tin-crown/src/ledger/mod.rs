@@ -16,6 +16,24 @@ use crate::plan::{ActorIx, RuleIx};
 use crate::time::Tick;
 
 /// Every event of a replay, in the order of the lines.
+///
+/// ```
+/// # let file = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
+/// use tin_crown::{Verdict, What};
+///
+/// let plan = tin_crown::check(file).plan.unwrap();
+/// let replay = plan.replay("umbrella")?;
+/// // From the last hit that landed back to what caused it.
+/// let ledger = replay.ledger();
+/// let landed = |event: &&tin_crown::Event| {
+///     matches!(&event.what, What::Hit(hit) if hit.verdict == Verdict::Landed)
+/// };
+/// let jab = ledger.events().iter().find(landed).unwrap();
+/// let thrust = ledger.get(jab.cause.unwrap()).unwrap();
+/// let press = ledger.get(thrust.cause.unwrap()).unwrap();
+/// assert_eq!((press.what.name(), press.tick.0), ("input", 84));
+/// # Ok::<(), tin_crown::ReplayError>(())
+/// ```
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct Ledger {
     events: Vec<Event>,

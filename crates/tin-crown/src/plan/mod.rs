@@ -50,6 +50,17 @@ pub(crate) const HEALTH: &str = "health";
 ///
 /// Lists are in the order of names (actors: of ids), but for rules, which keep the order of the
 /// file.
+///
+/// ```
+/// # let file = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
+/// use tin_crown::Who;
+///
+/// let plan = tin_crown::check(file).plan.unwrap();
+/// let beetles = plan.select(&Who::Tag("windup".into()))?;
+/// assert_eq!(plan.cast().filter(|actor| beetles.contains(*actor)).count(), 4);
+/// assert_eq!(plan.drill("carefull").unwrap_err().nearest.as_deref(), Some("careful"));
+/// # Ok::<(), tin_crown::UnknownName>(())
+/// ```
 #[derive(Debug, Serialize)]
 pub struct Plan {
     /// What the encounter is called.
@@ -368,7 +379,7 @@ pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
     if !check.findings.has_errors() {
         sense::check(&mut check, &plan, &paths);
     }
-    check.findings.withhold_warnings();
+    check.findings.withhold_guesses();
     let plan = (!check.findings.has_errors()).then(|| Arc::new(plan));
     (plan, check.findings)
 }

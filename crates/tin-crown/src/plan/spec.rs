@@ -302,11 +302,7 @@ fn form(check: &mut Checker, path: &Path, name: &str, spec: &BoxSpec, up: Up) ->
         .turn
         .map(|turn| check.number(path.key("turn"), turn, &limits::ANGLE) * up.sign());
     let bad = |check: &mut Checker, message: String| {
-        check.report(
-            Finding::new(Code::BadShape, path.clone(), message)
-                .at_key()
-                .help("a box has `size` (and `turn`), or `radius`, or `ends` and `radius`, or `points`"),
-        );
+        check.report(Finding::new(Code::BadShape, path.clone(), message).at_key());
         None
     };
     if turn.is_some() && spec.size.is_none() {
@@ -376,20 +372,26 @@ fn meters(check: &mut Checker, base: &Path, kind: &Kind, names: &Names<'_>) -> V
             .start
             .map_or(max, |start| check.amount(path.key("start"), start));
         if max == Amount::ZERO {
-            check.report(Finding::new(
-                Code::BadMeter,
-                path.key("max"),
-                format!("`{name}` can hold nothing"),
-            ));
+            check.report(
+                Finding::new(
+                    Code::BadMeter,
+                    path.key("max"),
+                    format!("`{name}` can hold nothing"),
+                )
+                .help("give it a `max` above 0"),
+            );
         } else if start > max {
             let message = format!("`{name}` starts with {start} and holds {max} at the most");
             check.report(Finding::new(Code::BadMeter, path.key("start"), message));
         } else if name == super::HEALTH && start == Amount::ZERO {
-            check.report(Finding::new(
-                Code::BadMeter,
-                path.key("start"),
-                "who starts without health is dead before the drill begins",
-            ));
+            check.report(
+                Finding::new(
+                    Code::BadMeter,
+                    path.key("start"),
+                    "who starts without health is dead before the drill begins",
+                )
+                .help("leave `start` out, or make it more than 0"),
+            );
         }
         if let Some(index) = position(names.meters, name) {
             meters.push(MeterPlan {
@@ -420,7 +422,11 @@ fn drive(check: &mut Checker, base: &Path, kind: &Kind) -> Drive {
             let base = base.key("motion").key("patrol");
             let (Some(between), Some(speed)) = (patrol.between, patrol.speed) else {
                 let message = "a patrol needs `between` (two coordinates) and `speed`";
-                check.report(Finding::new(Code::MissingKey, base, message).at_key());
+                check.report(
+                    Finding::new(Code::MissingKey, base, message)
+                        .at_key()
+                        .help("for example: patrol = { between = [200, 330], speed = 40 }"),
+                );
                 return Drive::Still;
             };
             let [a, b] = check.pair(&base.key("between"), between, &limits::COORDINATE);
@@ -438,7 +444,11 @@ fn drive(check: &mut Checker, base: &Path, kind: &Kind) -> Drive {
 fn walking(check: &mut Checker, base: &Path, walk: &Walk) -> Drive {
     if walk.speed.is_none() {
         let message = "a walk needs a `speed`";
-        check.report(Finding::new(Code::MissingKey, base.clone(), message).at_key());
+        check.report(
+            Finding::new(Code::MissingKey, base.clone(), message)
+                .at_key()
+                .help("for example: walk = { speed = 90, jump = 320 }"),
+        );
     }
     let mut number = |key: &str, value: Option<f64>, range| {
         value.map(|value| check.number(base.key(key), value, range))

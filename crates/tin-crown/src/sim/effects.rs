@@ -2,7 +2,7 @@
 
 use super::motion;
 use super::pairs::Told;
-use super::state::{Because, Doom, State};
+use super::state::{Because, LastHit, State};
 use super::strike::{self, Strike};
 use super::verdict::Candidate;
 use crate::amount::Amount;
@@ -98,7 +98,15 @@ fn record(plan: &Plan, state: &mut State, index: u32, candidate: &Candidate) -> 
     // Windows and marks that this hit set know its line from now on.
     if took_effect {
         pair.hit = Some(line);
-        for window in &mut state.actors[candidate.whom.index()].fight.windows {
+        let fight = &mut state.actors[candidate.whom.index()].fight;
+        if candidate.verdict == Verdict::Landed {
+            fight.last_hit = Some(LastHit {
+                tick: state.tick,
+                line,
+                by: candidate.who,
+            });
+        }
+        for window in &mut fight.windows {
             if matches!(window.because, Because::Candidate(opener) if opener == index) {
                 window.because = Because::Line(line);
             }
@@ -163,12 +171,7 @@ fn leave(plan: &Plan, state: &mut State) {
             actor.alive = false;
             state.ledger.push(state.tick, Some(index), What::Vanish);
         } else {
-            let doom = Doom {
-                of: DeathCause::Outside,
-                hit: None,
-                by: None,
-            };
-            state.doom(index, doom);
+            state.doom_without_hit(plan, index, DeathCause::Outside);
         }
     }
 }

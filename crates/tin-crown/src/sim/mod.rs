@@ -99,9 +99,32 @@ pub enum ReplayError {
         /// The tick on which it was full.
         tick: Tick,
     },
+    /// More boxes touch each other on one tick than may.
+    #[error(
+        "on tick {tick} of drill `{drill}` more than {} pairs of boxes touch, the most there may be; \
+         place fewer actors in one spot, or let rules pair fewer boxes",
+        limits::TOUCHES
+    )]
+    TooManyTouches {
+        /// The drill.
+        drill: String,
+        /// The tick.
+        tick: Tick,
+    },
 }
 
 /// A drill replayed from beginning to end.
+///
+/// ```
+/// # let file = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
+/// let plan = tin_crown::check(file).plan.unwrap();
+/// let replay = plan.replay("careless")?;
+/// let first = &replay.summary().dealt[0];
+/// assert_eq!((first.hits, first.first.0), (3, 64));
+/// let mut jsonl = Vec::new();
+/// replay.write_jsonl(&mut jsonl, replay.ledger().events())?;
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
 #[derive(Clone, Debug)]
 pub struct Replay {
     plan: Arc<Plan>,
@@ -129,7 +152,7 @@ impl Replay {
 pub(crate) fn replay(plan: &Arc<Plan>, drill: DrillIx) -> Result<Replay, ReplayError> {
     let mut sim = Sim::new(plan, drill);
     while sim.step()? {}
-    Ok(sim.into_replay())
+    sim.into_replay()
 }
 
 impl Sim {
@@ -149,23 +172,39 @@ impl Sim {
     ///
     /// # Errors
     ///
-    /// When the ledger is full.
+    /// When the ledger is full, or more boxes touch than may.
     pub fn step(&mut self) -> Result<bool, ReplayError> {
+        self.check()?;
         let Sim { plan, state } = self;
         if state.is_over(plan) {
             return Ok(false);
-        }
-        if state.ledger.len() > limits::LEDGER_LINES {
-            return Err(ReplayError::LedgerFull {
-                drill: plan.drills[state.drill.index()].name.clone(),
-                tick: state.tick,
-            });
         }
         clocks::run(plan, state);
         intent::run(plan, state);
         motion::run(plan, state);
         judge(plan, state);
+        self.check()?;
         Ok(true)
+    }
+
+    /// Whether the last tick stayed within the limits.
+    fn check(&self) -> Result<(), ReplayError> {
+        let (tick, drill) = (self.state.tick, || {
+            self.plan.drills[self.state.drill.index()].name.clone()
+        });
+        if self.state.touching.now.len() > limits::TOUCHES {
+            return Err(ReplayError::TooManyTouches {
+                drill: drill(),
+                tick,
+            });
+        }
+        if self.state.ledger.len() > limits::LEDGER_LINES {
+            return Err(ReplayError::LedgerFull {
+                drill: drill(),
+                tick,
+            });
+        }
+        Ok(())
     }
 
     /// The last tick that was played.
@@ -222,12 +261,17 @@ impl Sim {
     }
 
     /// What has happened, as a replay.
-    pub fn into_replay(self) -> Replay {
-        Replay {
+    ///
+    /// # Errors
+    ///
+    /// When the last tick went beyond a limit.
+    pub fn into_replay(self) -> Result<Replay, ReplayError> {
+        self.check()?;
+        Ok(Replay {
             plan: self.plan,
             drill: self.state.drill,
             ledger: self.state.ledger,
-        }
+        })
     }
 }
 

@@ -1,7 +1,7 @@
 //! Phase 3, motion: moving solids with whom they carry and push, then actors.
 
 use super::solids::{Mover, beneath, shift, sideways_out};
-use super::state::{Actor, Doom, Ground, State};
+use super::state::{Actor, Ground, State};
 use crate::encounter::Axis;
 use crate::geometry::{TOUCH, Vec2};
 use crate::ledger::DeathCause;
@@ -260,7 +260,7 @@ fn move_solid(plan: &Plan, state: &mut State, index: ActorIx) {
                 // behind.
                 let (moved, _) = shift(plan, state, rider, body, axis, by, Some(index));
                 if moved.abs() + TOUCH < pushed.abs() {
-                    squeeze(state, rider);
+                    state.doom_without_hit(plan, rider, DeathCause::Squeezed);
                 }
             } else if pushed != 0.0 {
                 push(plan, state, rider, body, axis, pushed, Some(index));
@@ -282,15 +282,6 @@ fn push(
 ) {
     let (moved, _) = shift(plan, state, index, body, axis, by, except);
     if moved.abs() + TOUCH < by.abs() {
-        squeeze(state, index);
+        state.doom_without_hit(plan, index, DeathCause::Squeezed);
     }
-}
-
-fn squeeze(state: &mut State, index: ActorIx) {
-    let doom = Doom {
-        of: DeathCause::Squeezed,
-        hit: None,
-        by: None,
-    };
-    state.doom(index, doom);
 }

@@ -108,8 +108,18 @@ pub(super) struct Fight {
     pub swing_hits: Vec<ActorIx>,
     /// Since when the guard's button is heeded.
     pub guard: Option<Tick>,
+    /// The last hit that landed on it.
+    pub last_hit: Option<LastHit>,
     /// What it is to die of in phase 6.
     pub doom: Option<Doom>,
+}
+
+/// A hit that landed, to whose credit a fall is counted.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct LastHit {
+    pub tick: Tick,
+    pub line: LineId,
+    pub by: ActorIx,
 }
 
 /// What moves an actor: of its kind what is looked at on every tick.
@@ -408,6 +418,19 @@ impl State {
     /// Whether the last tick is played.
     pub fn is_over(&self, plan: &Plan) -> bool {
         self.outcome.is_some() || self.tick >= plan.drills[self.drill.index()].last
+    }
+
+    /// Says that an actor is to die of something that is nobody's hit: it is counted to the last one
+    /// that landed on it within 3 s.
+    pub fn doom_without_hit(&mut self, plan: &Plan, actor: ActorIx, of: DeathCause) {
+        let last = self.actors[actor.index()].fight.last_hit;
+        let recent = last.filter(|last| (self.tick - last.tick).0 <= 3 * plan.rate);
+        let doom = Doom {
+            of,
+            hit: recent.map(|last| last.line),
+            by: recent.map(|last| last.by),
+        };
+        self.doom(actor, doom);
     }
 
     /// Says what an actor is to die of, unless it is doomed already.

@@ -5,6 +5,7 @@ use super::state::{Actor, State};
 use super::swings;
 use crate::encounter::{Contact, Facing};
 use crate::geometry::{Bounds, Interval, Vec2, sweep, sweep_upright};
+use crate::limits;
 use crate::plan::{ActorIx, BoxIx, BoxPlan, Plan, ProfileIx, RuleIx};
 use crate::time::Tick;
 
@@ -149,6 +150,10 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
     grid.fill(live.iter().map(|(_, space)| *space));
     let mut earlier = last.iter().peekable();
     for hitbox in &*gives {
+        if now.len() > limits::TOUCHES {
+            // The tick ends the replay; there is no use in finding out how many more there are.
+            break;
+        }
         let who = &actors[hitbox.actor.index()];
         if !who.alive || who.live.hit & (1 << hitbox.part.0) == 0 {
             continue;

@@ -543,6 +543,7 @@ fn one_finding_each(good: &str, cases: &[Case]) {
             "{old} → {new}: {found:?}"
         );
         assert!(found[0].2.contains(words), "{old} → {new}: {found:?}");
+        assert!(!found[0].2.ends_with("| "), "no advice: {found:?}");
     }
 }
 
@@ -972,7 +973,33 @@ fn an_encounter_built_in_code_is_checked_alike() {
         told,
         [
             "error[unknown-name] at place[1].kind: there is no kind `goblin` (known here: ghost)",
-            "error[out-of-range] at kind.ghost.gravity: NaN is not between -100 and 100 times",
+            "error[out-of-range] at kind.ghost.gravity: NaN is not between -100 and 100 times (choose a number within that range)",
         ]
+    );
+}
+
+#[test]
+fn twenty_thousand_in_one_spot_are_an_error_and_not_a_hang() {
+    let kind = Kind::new()
+        .hitbox("a", tin_crown::BoxSpec::circle(5.0))
+        .hurtbox("b", tin_crown::BoxSpec::circle(5.0));
+    let encounter = crate::stage::stage(60, "1s")
+        .kind("k", kind)
+        .place(
+            Placement::new("k", [0.0, 0.0])
+                .id("k_")
+                .copies(20_000, [0.0, 0.0]),
+        )
+        .rule(
+            tin_crown::Rule::new("r", "*", "*")
+                .knockback(1.0, 0.0)
+                .every("1s".parse().unwrap()),
+        );
+    let error = crate::stage::plan(&encounter).replay("d").unwrap_err();
+    assert!(
+        error
+            .to_string()
+            .contains("more than 500000 pairs of boxes touch"),
+        "{error}"
     );
 }

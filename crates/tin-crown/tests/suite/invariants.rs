@@ -294,8 +294,8 @@ proptest! {
         let mut snapshot = sim.clone();
         while sim.step().unwrap() {}
         while snapshot.step().unwrap() {}
-        prop_assert_eq!(&jsonl(&sim.into_replay()), &whole);
-        prop_assert_eq!(&jsonl(&snapshot.into_replay()), &whole);
+        prop_assert_eq!(&jsonl(&sim.into_replay().unwrap()), &whole);
+        prop_assert_eq!(&jsonl(&snapshot.into_replay().unwrap()), &whole);
     }
 
     #[test]

@@ -360,3 +360,40 @@ fn outside_the_arena_is_what_the_kind_says() {
         }
     }
 }
+
+#[test]
+fn a_fall_is_counted_to_who_pushed_within_three_seconds() {
+    // Struck on tick 0, and pushed off the ledge; out of the arena some time after.
+    for (bottom, by) in [(-500.0, Some("thorn")), (-9000.0, None)] {
+        let mut encounter = walker(Drill::new(time("6s")));
+        encounter.arena.min[1] = bottom;
+        encounter.arena.solids[0] = Solid::new([-1000.0, -16.0], [5.0, 0.0]);
+        let kind = encounter.kinds.remove("squire").expect("there");
+        let kind = kind
+            .outside(Outside::Dies)
+            .hurtbox("torso", BoxSpec::circle(5.0));
+        let encounter = encounter
+            .kind("squire", kind)
+            .kind("thorn", Kind::new().hitbox("tip", BoxSpec::circle(5.0)))
+            .place(Placement::new("thorn", [-3.0, 14.0]))
+            .rule(
+                tin_crown::Rule::new("prick", "thorn", "squire")
+                    .knockback(300.0, 50.0)
+                    .repeat(tin_crown::Repeat::PerAttack),
+            );
+        let replay = replay(&encounter);
+        let death = replay
+            .ledger()
+            .events()
+            .iter()
+            .find(|event| event.what.name() == "death");
+        let line = replay.line(death.expect("it falls out"));
+        assert_eq!(
+            line.by.as_deref(),
+            by,
+            "fell to {bottom} on tick {}",
+            line.tick
+        );
+        assert_eq!(line.cause.is_some(), by.is_some());
+    }
+}

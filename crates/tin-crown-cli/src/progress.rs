@@ -1,0 +1,38 @@
+//! Replaying with a progress bar on standard error, for drills that take long.
+
+use std::sync::Arc;
+use std::time::{Duration, Instant};
+
+use indicatif::{ProgressBar, ProgressDrawTarget, ProgressStyle};
+use tin_crown::{DrillIx, Plan, Replay, ReplayError, Sim};
+
+/// Whoever is done by then needs no bar.
+const PATIENCE: Duration = Duration::from_millis(700);
+
+/// Replays a drill. On a terminal, one that takes long shows how far it is.
+pub fn replay(plan: &Arc<Plan>, drill: DrillIx) -> Result<Replay, ReplayError> {
+    let resolved = &plan.drills[drill.index()];
+    let bar = ProgressBar::with_draw_target(
+        Some(u64::from(resolved.last.0)),
+        ProgressDrawTarget::hidden(),
+    );
+    if let Ok(style) =
+        ProgressStyle::with_template("{prefix} {bar:40} tick {pos} of {len}, {eta} left")
+    {
+        bar.set_style(style.progress_chars("=> "));
+    }
+    bar.set_prefix(resolved.name.clone());
+    let begun = Instant::now();
+    let mut sim = Sim::new(plan, drill);
+    let mut shown = false;
+    while sim.step()? {
+        if !shown && begun.elapsed() > PATIENCE {
+            // It stays hidden where standard error is no terminal.
+            bar.set_draw_target(ProgressDrawTarget::stderr());
+            shown = true;
+        }
+        bar.set_position(u64::from(sim.tick().0));
+    }
+    bar.finish_and_clear();
+    sim.into_replay()
+}

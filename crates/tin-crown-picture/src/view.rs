@@ -1,0 +1,74 @@
+//! Where the arena lies in the picture.
+
+use tin_crown::Up;
+use tin_crown::geometry::{Bounds, Vec2};
+
+use crate::label::Area;
+
+pub(crate) const LEFT: f64 = 64.0;
+pub(crate) const RIGHT: f64 = 1248.0;
+pub(crate) const TOP: f64 = 88.0;
+/// The arena is never drawn higher than this.
+const MOST_HEIGHT: f64 = 590.0;
+
+/// From the author's units to pixels.
+pub(crate) struct View {
+    origin: [f64; 2],
+    corner: Vec2,
+    pub scale: f64,
+    /// Whether y grows upward, against the picture's.
+    pub flipped: bool,
+    pub area: Area,
+}
+
+impl View {
+    pub fn new(bounds: Bounds, up: Up) -> View {
+        let size = bounds.size();
+        let scale = ((RIGHT - LEFT) / size.x).min(MOST_HEIGHT / size.y);
+        let (wide, high) = (size.x * scale, size.y * scale);
+        let left = LEFT + (RIGHT - LEFT - wide) / 2.0;
+        let flipped = up == Up::Plus;
+        View {
+            origin: [left, if flipped { TOP + high } else { TOP }],
+            corner: bounds.min,
+            scale,
+            flipped,
+            area: Area {
+                x: left,
+                y: TOP,
+                width: wide,
+                height: high,
+            },
+        }
+    }
+
+    /// Where a point of the arena is in the picture.
+    pub fn place(&self, point: Vec2) -> [f64; 2] {
+        let from = point - self.corner;
+        let y = if self.flipped { -from.y } else { from.y };
+        [
+            self.origin[0] + from.x * self.scale,
+            self.origin[1] + y * self.scale,
+        ]
+    }
+
+    pub fn covered(&self, bounds: Bounds) -> Area {
+        let [x, y, width, height] = self.rect(bounds);
+        Area {
+            x,
+            y,
+            width,
+            height,
+        }
+    }
+
+    pub fn rect(&self, bounds: Bounds) -> [f64; 4] {
+        let (a, b) = (self.place(bounds.min), self.place(bounds.max));
+        [
+            a[0].min(b[0]),
+            a[1].min(b[1]),
+            (a[0] - b[0]).abs(),
+            (a[1] - b[1]).abs(),
+        ]
+    }
+}
