@@ -83,6 +83,7 @@ impl Code {
                 "a box has `size` (and `turn`), or `radius`, or `ends` and `radius`, or `points` that \
                  go round it in order",
             ),
+            Code::UnknownName => Some("name one that exists"),
             Code::BadMeter => Some("`start` lies between nothing and `max`"),
             Code::OutsideArena => Some("move it within `arena.bounds`, or make those wider"),
             _ => None,
