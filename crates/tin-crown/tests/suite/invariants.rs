@@ -4,8 +4,8 @@ use std::collections::BTreeMap;
 
 use proptest::prelude::*;
 use tin_crown::{
-    Amount, BoxSpec, Contact, Copies, Drill, Duration, Encounter, Facing, Kind, MeterSpec, Motion,
-    Outside, Placement, Push, Repeat, Rule, Sim, Solid, Verdict, Walk, What,
+    Amount, Approach, BoxSpec, Contact, Copies, Drill, Duration, Encounter, Facing, Kind, Looking,
+    MeterSpec, Motion, Outside, Placement, Push, Repeat, Rule, Sim, Solid, Verdict, Walk, What,
 };
 
 use crate::stage::{jsonl, plan};
@@ -117,7 +117,12 @@ fn rule() -> impl Strategy<Value = Rule> {
         })
 }
 
+/// Plain contact, or whole fights.
 fn encounter() -> impl Strategy<Value = Encounter> {
+    prop_oneof![contact(), crate::judge::encounter()]
+}
+
+fn contact() -> impl Strategy<Value = Encounter> {
     let kinds = (kind(), kind(), kind());
     let place = || (-80.0..80.0f64, 8.0..60.0f64, any::<bool>());
     let places = (place(), place(), place(), 1u32..4, -20.0..20.0f64);
@@ -217,6 +222,20 @@ fn mirrored(encounter: &Encounter) -> Encounter {
             patrol.between = patrol.between.map(|[a, b]| [-a, -b]);
         }
     }
+    for rule in &mut image.rules {
+        rule.gate.from = match rule.gate.from {
+            Some(Approach::Left) => Some(Approach::Right),
+            Some(Approach::Right) => Some(Approach::Left),
+            from => from,
+        };
+        for party in [&mut rule.gate.who, &mut rule.gate.whom] {
+            party.facing = match party.facing {
+                Some(Looking::Left) => Some(Looking::Right),
+                Some(Looking::Right) => Some(Looking::Left),
+                facing => facing,
+            };
+        }
+    }
     for place in &mut image.placements {
         place.at = flip(place.at);
         place.facing = place.facing.turned();
@@ -243,10 +262,12 @@ fn mirrored_lines(text: &str) -> Vec<String> {
         if let Some(x) = value.get("x").and_then(serde_json::Value::as_f64) {
             value["x"] = (if x == 0.0 { 0.0 } else { -x }).into();
         }
-        match value.get("button").and_then(|button| button.as_str()) {
-            Some("left") => value["button"] = "right".into(),
-            Some("right") => value["button"] = "left".into(),
-            _ => {}
+        for key in ["button", "gate"] {
+            match value.get(key).and_then(|word| word.as_str()) {
+                Some("left") => value[key] = "right".into(),
+                Some("right") => value[key] = "left".into(),
+                _ => {}
+            }
         }
         value
     };
@@ -259,7 +280,7 @@ fn mirrored_lines(text: &str) -> Vec<String> {
     for group in lines.chunk_by_mut(|a, b| place(a) == place(b) && place(a).0) {
         let ids: Vec<_> = group.iter().map(|line| line["id"].clone()).collect();
         group.sort_by_key(|line| {
-            let order = ["left", "right", "up", "down", "jump"];
+            let order = ["left", "right", "up", "down", "jump", "attack", "guard"];
             order.iter().position(|button| line["button"] == *button)
         });
         for (line, id) in group.iter_mut().zip(ids) {
@@ -376,7 +397,7 @@ fn random_encounters_have_hits_of_all_sorts_deaths_and_inputs() {
     let mut runner = proptest::test_runner::TestRunner::deterministic();
     let mut counts: BTreeMap<String, u32> = BTreeMap::new();
     for _ in 0..150 {
-        let encounter = encounter().new_tree(&mut runner).unwrap().current();
+        let encounter = contact().new_tree(&mut runner).unwrap().current();
         let replay = plan(&encounter).replay("d").unwrap();
         for event in replay.ledger().events() {
             let line = replay.line(event);

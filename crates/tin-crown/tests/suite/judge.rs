@@ -788,7 +788,7 @@ fn rule() -> impl Strategy<Value = Rule> {
         )
 }
 
-fn encounter() -> impl Strategy<Value = Encounter> {
+pub fn encounter() -> impl Strategy<Value = Encounter> {
     let place = || (-25.0..25.0f64, 9.0..40.0f64, any::<bool>());
     let beats = prop::collection::vec((0usize..5, 1usize..8), 4..14);
     let inputs = prop::collection::vec(
