@@ -27,7 +27,7 @@ use crate::ledger::{Ledger, Outcome};
 use crate::limits;
 use crate::plan::{ActorIx, AttackIx, BoxSet, DrillIx, Plan, UnknownDrill};
 use crate::time::{Tick, Ticks};
-use state::State;
+use state::{Scope, State};
 
 /// A drill being replayed, tick by tick. A clone is a snapshot, from which it goes on exactly alike.
 ///
@@ -63,7 +63,8 @@ pub struct ActorView<'s> {
     pub facing: Facing,
     /// Whether it stands on something.
     pub grounded: bool,
-    /// Whether a window of invincibility is open, against whomever.
+    /// Whether a window of invincibility is open, against whomever; what a guarded hit opens, only
+    /// against itself, does not count.
     pub invincible: bool,
     /// The attack that it is in, and its phase.
     pub attack: Option<(AttackIx, Phase)>,
@@ -240,11 +241,9 @@ impl Sim {
             velocity: own.velocity,
             facing: own.facing,
             grounded: own.ground.is_some(),
-            invincible: own
-                .fight
-                .windows
-                .iter()
-                .any(|window| window.until > state.tick),
+            invincible: own.fight.windows.iter().any(|window| {
+                window.until > state.tick && !matches!(window.scope, Scope::Both(..))
+            }),
             attack: swings::under_way(&self.plan, actor, own, state.tick),
             guarding: guard.is_some_and(|guard| guard::is_up(guard, own.fight.guard, state.tick)),
             stunned: own.is_stunned(state.tick + Ticks(1)),
