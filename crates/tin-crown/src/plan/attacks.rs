@@ -2,9 +2,10 @@
 
 use serde::Serialize;
 
+use super::boxes::BoxPlan;
 use super::checker::Checker;
 use super::index::{AttackNameIx, ButtonIx};
-use super::spec::{BoxPlan, Names};
+use super::spec::Names;
 use crate::encounter::{AttackSpec, Kind, Movement, Trigger};
 use crate::finding::{Code, Finding, Path};
 use crate::limits;

@@ -2,11 +2,12 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
+use super::boxes::BoxPlan;
 use super::cast::Actor;
 use super::checker::Checker;
 use super::index::{ActorIx, KindIx, MeterIx, ProfileIx, RuleIx, SpecIx, TagIx};
 use super::select::{Directory, Names, Subject};
-use super::spec::{BoxPlan, Spec};
+use super::spec::Spec;
 use crate::encounter::Selector;
 use crate::finding::{Code, Finding, Path};
 

@@ -5,13 +5,14 @@ use std::collections::BTreeMap;
 use serde::Serialize;
 
 use super::attacks::{self, AttackPlan, BoxSet};
+use super::boxes::{BoxPlan, shape};
 use super::checker::Checker;
 use super::guard::{self, GuardPlan};
 use super::index::{ButtonIx, KindIx, MeterIx, SideIx, SortIx};
 use crate::amount::Amount;
 use crate::encounter::{Against, Axis, BoxSpec, Facing, Kind, Motion, Outside, Up, Walk};
 use crate::finding::{Code, Finding, Path};
-use crate::geometry::{Bounds, Shape, ShapeError, Vec2};
+use crate::geometry::Bounds;
 use crate::limits;
 use crate::time::Ticks;
 
@@ -54,15 +55,6 @@ pub struct Spec {
     pub outside: Outside,
 }
 
-/// A resolved box.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-pub struct BoxPlan {
-    /// Its name.
-    pub name: String,
-    right: Shape,
-    left: Shape,
-}
-
 /// A resolved meter.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 pub struct MeterPlan {
@@ -101,21 +93,6 @@ pub enum Drive {
         /// Units a second upward; no jump when absent.
         jump: Option<f64>,
     },
-}
-
-impl BoxPlan {
-    /// Its shape around the actor's position.
-    pub fn shape(&self, facing: Facing) -> &Shape {
-        match facing {
-            Facing::Right => &self.right,
-            Facing::Left => &self.left,
-        }
-    }
-
-    /// Whether turning round changes nothing.
-    pub(crate) fn same_both_ways(&self) -> bool {
-        self.right.bounds() == self.left.bounds()
-    }
 }
 
 impl Spec {
@@ -270,88 +247,6 @@ fn position(names: &[String], name: &str) -> Option<usize> {
     names
         .binary_search_by(|known| known.as_str().cmp(name))
         .ok()
-}
-
-/// A resolved box. One without a form keeps its name, so that others who name it are not blamed.
-fn shape(check: &mut Checker, path: &Path, name: &str, spec: &BoxSpec, up: Up) -> Option<BoxPlan> {
-    let right = match form(check, path, name, spec, up) {
-        Some(shape) => shape,
-        None => Shape::circle(Vec2::ZERO, 1.0).ok()?,
-    };
-    let fixed = spec.fixed.unwrap_or(false);
-    let left = if fixed { right } else { right.mirrored() };
-    Some(BoxPlan {
-        name: name.to_owned(),
-        right,
-        left,
-    })
-}
-
-fn form(check: &mut Checker, path: &Path, name: &str, spec: &BoxSpec, up: Up) -> Option<Shape> {
-    let [x, y] = check.pair(
-        &path.key("at"),
-        spec.at.unwrap_or_default(),
-        &limits::COORDINATE,
-    );
-    let at = Vec2::new(x, y);
-    let moved = |[x, y]: [f64; 2]| [x + at.x, y + at.y];
-    let radius = spec
-        .radius
-        .map(|radius| check.number(path.key("radius"), radius, &limits::SIZE));
-    let turn = spec
-        .turn
-        .map(|turn| check.number(path.key("turn"), turn, &limits::ANGLE) * up.sign());
-    let bad = |check: &mut Checker, message: String| {
-        check.report(Finding::new(Code::BadShape, path.clone(), message).at_key());
-        None
-    };
-    if turn.is_some() && spec.size.is_none() {
-        return bad(
-            check,
-            format!("`turn` turns a rectangle, and `{name}` has no `size`"),
-        );
-    }
-    let shape = match (&spec.size, &spec.ends, &spec.points, radius) {
-        (Some(size), None, None, None) => {
-            let size = check.pair(&path.key("size"), *size, &limits::SIZE);
-            Shape::rectangle(at, size, turn.unwrap_or(0.0))
-        }
-        (None, Some(ends), None, Some(radius)) => {
-            let base = path.key("ends");
-            let mut end = |i| moved(check.pair(&base.index(i), ends[i], &limits::COORDINATE));
-            let ends = [end(0), end(1)];
-            Shape::capsule(ends, radius)
-        }
-        (None, None, Some(points), radius) => {
-            let base = path.key("points");
-            let mut point = |(i, p): (usize, &[f64; 2])| {
-                moved(check.pair(&base.index(i), *p, &limits::COORDINATE))
-            };
-            let points: Vec<[f64; 2]> = points.iter().take(9).enumerate().map(&mut point).collect();
-            Shape::polygon(&points, radius.unwrap_or(0.0))
-        }
-        (None, None, None, Some(radius)) => Shape::circle(at, radius),
-        (None, None, None, None) => return bad(check, format!("`{name}` has no form")),
-        (None, Some(_), None, None) => {
-            return bad(check, format!("`{name}` has `ends` but no `radius`"));
-        }
-        _ => return bad(check, format!("`{name}` has two forms at once")),
-    };
-    match shape {
-        Ok(shape) => Some(shape),
-        Err(error) => {
-            let key = match error {
-                ShapeError::NotConvex | ShapeError::Count => path.key("points"),
-                _ => path.clone(),
-            };
-            check.report(Finding::new(
-                Code::BadShape,
-                key,
-                format!("`{name}`: {error}"),
-            ));
-            None
-        }
-    }
 }
 
 fn meters(check: &mut Checker, base: &Path, kind: &Kind, names: &Names<'_>) -> Vec<MeterPlan> {

@@ -42,6 +42,70 @@ fn the_digest_knows_what_matters() {
     }
 }
 
+#[test]
+fn a_clean_stomp_from_a_file() {
+    // Jumped on 60 the squire is (320 k - 7.5 k (k + 1)) / 60 above the floor after k ticks; the boots
+    // are 2 beneath its feet, the shell's top 16 above the floor: 18 at k = 37 (18.6) or 38 (17.3), which
+    // is tick 97. By then it has come 1.5 a tick from 100 on 12 to 228 on 96, and the beetle from 290 to
+    // 290 - 97 * 2 / 3 = 225.3.
+    let text = r##"
+        edition = 1
+        title = "A clean stomp"
+        [arena]
+        bounds = { min = [0, 0], max = [640, 240] }
+        gravity = 900
+        solids = [{ min = [0, 0], max = [640, 16] }]
+        [kind.tin-squire]
+        tags = ["hero"]
+        body = { size = [14, 28] }
+        walk = { speed = 90, jump = 320 }
+        meter.health = { max = 4 }
+        hurtbox.torso = { size = [12, 20], at = [0, 2] }
+        hitbox.boots = { size = [10, 4], at = [0, -14] }
+        invincible = { after_hit = "0.5s" }
+        [kind.beetle]
+        tags = ["windup"]
+        meter.health = { max = 1 }
+        hitbox.horns = { size = [26, 10], at = [0, -3] }
+        hurtbox.shell = { size = [18, 4], at = [0, 6] }
+        motion = { patrol = { between = [200, 330], speed = 40 } }
+        [[place]]
+        kind = "tin-squire"
+        id = "squire"
+        at = [100, 30]
+        [[place]]
+        kind = "beetle"
+        id = "beetle_1"
+        at = [290, 24]
+        facing = "left"
+        [[rule]]
+        name = "boots crush shell"
+        hitbox = "#hero.boots"
+        hurtbox = "#windup.shell"
+        gate = { from = "above", falling_at_least = 30 }
+        damage = 1
+        rebound = { up = 260 }
+        beats = ["horns gore squire"]
+        [[rule]]
+        name = "horns gore squire"
+        hitbox = "beetle.horns"
+        hurtbox = "#hero.torso"
+        damage = 1
+        knockback = { away = 140, up = 120 }
+        [drill.clean-stomp]
+        length = "6s"
+        input = [
+          { when = "0.2s", who = "squire", hold = "right", for = "1.4s" },
+          { when = "1.0s", who = "squire", press = "jump" },
+        ]"##;
+    let plan = check(text.as_bytes()).plan.expect("no errors");
+    let replay = plan.replay("clean-stomp").expect("the drill is there");
+    assert_eq!(
+        with_verdict(&replay, Verdict::Landed),
+        [(97, "boots crush shell".into())]
+    );
+}
+
 /// The boxes and numbers that a placement of `kind` comes to.
 fn spec(kinds: &str, place: &str) -> tin_crown::Spec {
     let text = format!(

@@ -1,0 +1,93 @@
+//! The arena, resolved.
+
+use serde::Serialize;
+
+use super::checker::Checker;
+use crate::encounter::{Contact, Encounter, Up};
+use crate::finding::{Code, Finding, Path};
+use crate::geometry::Bounds;
+use crate::limits;
+
+/// The arena resolved.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct ArenaPlan {
+    /// Its bounds.
+    pub bounds: Bounds,
+    /// Which way is up.
+    pub up: Up,
+    /// Acceleration downward, in units a second squared.
+    pub gravity: f64,
+    /// How contact is tested.
+    pub contact: Contact,
+    /// Walls and floors, sorted: their order says nothing.
+    pub solids: Vec<SolidPlan>,
+}
+
+/// A wall or floor.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+pub struct SolidPlan {
+    /// Where it is.
+    pub bounds: Bounds,
+    /// Whether it only stops who comes down on it.
+    pub one_way: bool,
+}
+
+pub(super) fn resolve(check: &mut Checker, encounter: &Encounter) -> ArenaPlan {
+    let arena = &encounter.arena;
+    let base = Path::root().key("arena");
+    let solids_path = base.key("solids");
+    check.at_most(
+        solids_path.clone(),
+        arena.solids.len(),
+        limits::SOLIDS,
+        "solids",
+    );
+    let bounds = bounds(
+        check,
+        &base.key("bounds"),
+        arena.min,
+        arena.max,
+        "the arena",
+    );
+    let mut solids: Vec<SolidPlan> = Vec::new();
+    for (index, solid) in arena.solids.iter().take(limits::SOLIDS).enumerate() {
+        let path = solids_path.index(index);
+        solids.push(SolidPlan {
+            bounds: self::bounds(check, &path, solid.min, solid.max, "a solid"),
+            one_way: solid.one_way,
+        });
+    }
+    solids.sort_by(|a, b| {
+        let key = |solid: &SolidPlan| {
+            let Bounds { min, max } = solid.bounds;
+            [min.x, min.y, max.x, max.y]
+        };
+        let both = key(a).into_iter().zip(key(b));
+        both.map(|(a, b)| a.total_cmp(&b))
+            .find(|order| order.is_ne())
+            .unwrap_or(a.one_way.cmp(&b.one_way))
+    });
+    ArenaPlan {
+        bounds,
+        up: arena.up,
+        gravity: check.number(base.key("gravity"), arena.gravity, &limits::GRAVITY),
+        contact: arena.contact,
+        solids,
+    }
+}
+
+fn bounds(check: &mut Checker, path: &Path, min: [f64; 2], max: [f64; 2], what: &str) -> Bounds {
+    let low = check.pair(&path.key("min"), min, &limits::COORDINATE);
+    let high = check.pair(&path.key("max"), max, &limits::COORDINATE);
+    if low[0] >= high[0] || low[1] >= high[1] {
+        let message = format!(
+            "the bounds of {what} are inside out: min [{}, {}] is not below max [{}, {}]",
+            min[0], min[1], max[0], max[1]
+        );
+        check.report(
+            Finding::new(Code::BadBounds, path.key("min"), message)
+                .help("min holds the least x and y, max the greatest"),
+        );
+    }
+    Bounds::new(low, high)
+}
