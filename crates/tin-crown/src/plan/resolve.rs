@@ -3,143 +3,98 @@
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
-use super::cast::{self, Actor};
+use super::cast::{self, Actor, Entrant};
 use super::checker::Checker;
 use super::index::{KindIx, SpecIx, TagIx};
 use super::spec::{self, Spec};
 use super::{Plan, arena, drills, kinds, pairing, rules, sense};
 use crate::encounter::{Encounter, Kind};
-use crate::finding::{Findings, Path};
+use crate::finding::{Finding, Findings, Path};
 use crate::limits;
 
 /// Checks and resolves an encounter. There is a plan when no finding is an error.
 pub(super) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
-    let mut check = Checker {
-        findings: Findings::new(),
-        // A wrong rate is one finding, not one for every duration too.
-        rate: if limits::TICK_RATE.contains(f64::from(encounter.tick_rate)) {
-            encounter.tick_rate
-        } else {
-            60
-        },
-    };
-    let root = Path::root();
-    check.number(
-        root.key("tick_rate"),
-        f64::from(encounter.tick_rate),
-        &limits::TICK_RATE,
-    );
+    let mut check = checker(encounter);
     let arena = arena::resolve(&mut check, encounter);
-    check.at_most(
-        root.key("kind"),
-        encounter.kinds.len(),
-        limits::KINDS,
-        "kinds",
-    );
     let laid = kinds::laid(&mut check, encounter);
     let entrants = cast::enter(&mut check, encounter);
-
-    let with = || entrants.iter().map(|entrant| entrant.with);
-    let all = || laid.values().chain(with());
-    let kinds: Vec<String> = laid.keys().cloned().collect();
-    let sides = sorted(all().filter_map(|kind| kind.side.clone()));
-    let tags = sorted(all().flat_map(|kind| kind.tags.clone().unwrap_or_default()));
-    let meters = sorted(all().flat_map(|kind| kind.meters.keys().cloned()));
-    let attacks = sorted(all().flat_map(|kind| kind.attacks.keys().cloned()));
-    let buttons = drills::buttons(&mut check, all());
-    let effects = encounter.rules.iter().flat_map(|rule| {
-        let also = rule.also.iter().map(|also| &also.does);
-        also.chain([&rule.does])
-    });
-    let damages = effects.flat_map(|does| does.damage.iter().chain(&does.heal));
-    let sorts = sorted(damages.filter_map(|damage| damage.sort.clone()));
-    for (name, kind) in &laid {
-        for tag in kind.tags.iter().flatten() {
-            check.name(kinds::path(name).key("tags"), tag, "a tag");
-        }
-    }
-
+    let lists = Lists::new(&mut check, encounter, &laid, &entrants);
     let names = spec::Names {
-        sides: &sides,
-        meters: &meters,
-        attacks: &attacks,
-        sorts: &sorts,
-        buttons: &buttons,
+        sides: &lists.sides,
+        meters: &lists.meters,
+        attacks: &lists.attacks,
+        sorts: &lists.sorts,
+        buttons: &lists.buttons,
         up: encounter.arena.up,
         gravity: arena.gravity,
     };
-    let mut specs = kind_specs(&mut check, encounter, &laid, &names);
-    let kind_tags: Vec<Vec<TagIx>> = laid
-        .values()
-        .map(|kind| indices(kind.tags.iter().flatten(), &tags))
-        .collect();
+    let (mut specs, found) = kind_specs(&mut check, encounter, &laid, &names);
     let paths: Vec<Path> = entrants
         .iter()
         .map(|entrant| entrant.path.clone())
         .collect();
-    let mut variants = BTreeMap::new();
+    let kind_tags: Vec<Vec<TagIx>> = laid
+        .values()
+        .map(|kind| indices(kind.tags.iter().flatten(), &lists.tags))
+        .collect();
+    let mut variants = Variants {
+        laid: &laid,
+        found: &found,
+        names: &names,
+        known: BTreeMap::new(),
+    };
     let mut actors: Vec<Actor> = entrants
         .into_iter()
         .map(|entrant| {
-            let kind = kinds.binary_search_by(|name| name.as_str().cmp(entrant.kind));
-            let kind = kind.unwrap_or_else(|_| unreachable!("entrants are of known kinds"));
-            let own = Kind {
-                tags: None,
-                ..entrant.with.clone()
-            };
-            let spec = if own == Kind::default() {
-                SpecIx::new(kind)
-            } else {
-                *variants.entry(entrant.path.clone()).or_insert_with(|| {
-                    let laid = own.over(&laid[entrant.kind]);
-                    let kind = KindIx::new(kind);
-                    specs.push(spec::resolve(
-                        &mut check,
-                        &entrant.path,
-                        kind,
-                        &laid,
-                        &names,
-                    ));
-                    SpecIx::new(specs.len() - 1)
-                })
-            };
-            let more = indices(entrant.with.tags.iter().flatten(), &tags);
-            let all: BTreeSet<TagIx> = kind_tags[kind].iter().copied().chain(more).collect();
+            let known = lists
+                .kinds
+                .binary_search_by(|kind| kind.as_str().cmp(entrant.kind));
+            let kind =
+                KindIx::new(known.unwrap_or_else(|_| unreachable!("entrants are of known kinds")));
+            let more = indices(entrant.with.tags.iter().flatten(), &lists.tags);
+            let own = kind_tags[kind.index()].iter().copied();
+            let tags: BTreeSet<TagIx> = own.chain(more).collect();
             Actor {
+                spec: variants.spec(&mut check, &mut specs, &entrant, kind),
                 id: entrant.id,
-                spec,
                 at: entrant.at,
                 facing: entrant.facing,
-                tags: all.into_iter().collect(),
+                tags: tags.into_iter().collect(),
                 gives: Vec::new(),
                 takes: Vec::new(),
             }
         })
         .collect();
     let world = pairing::World {
-        kinds: &kinds,
+        kinds: &lists.kinds,
         kind_tags: &kind_tags,
-        tags: &tags,
-        meters: &meters,
-        attacks: &attacks,
-        sorts: &sorts,
+        tags: &lists.tags,
+        meters: &lists.meters,
+        attacks: &lists.attacks,
+        sorts: &lists.sorts,
         specs: &specs,
         actors: &actors,
     };
     let resolved = rules::resolve(&mut check, &encounter.rules, &world);
     let profiles = resolved.profiles.intern(&specs, &mut actors);
-    let drills = drills::resolve(&mut check, &encounter.drills, &actors, &specs, &buttons);
+    let drills = drills::resolve(
+        &mut check,
+        &encounter.drills,
+        &actors,
+        &specs,
+        &lists.buttons,
+    );
     let plan = Plan {
         title: encounter.title.clone(),
         rate: check.rate,
         arena,
-        kinds,
-        sides,
-        tags,
-        meters,
-        attacks,
-        sorts,
-        buttons,
+        kinds: lists.kinds,
+        sides: lists.sides,
+        tags: lists.tags,
+        meters: lists.meters,
+        attacks: lists.attacks,
+        sorts: lists.sorts,
+        buttons: lists.buttons,
         specs,
         actors,
         rules: resolved.rules,
@@ -155,17 +110,172 @@ pub(super) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
     (plan, check.findings)
 }
 
-/// The kinds resolved. What is wrong with a part that a kind took over from another is reported
-/// there alone.
-fn kind_specs(
+fn checker(encounter: &Encounter) -> Checker {
+    let rate = f64::from(encounter.tick_rate);
+    let mut check = Checker {
+        findings: Findings::new(),
+        // A wrong rate is one finding, not one for every duration too.
+        rate: if limits::TICK_RATE.contains(rate) {
+            encounter.tick_rate
+        } else {
+            60
+        },
+    };
+    let root = Path::root();
+    check.number(root.key("tick_rate"), rate, &limits::TICK_RATE);
+    check.at_most(
+        root.key("kind"),
+        encounter.kinds.len(),
+        limits::KINDS,
+        "kinds",
+    );
+    check
+}
+
+/// Every name that can be looked up, each list in the order of bytes (buttons: those of a walk
+/// first).
+struct Lists {
+    kinds: Vec<String>,
+    sides: Vec<String>,
+    tags: Vec<String>,
+    meters: Vec<String>,
+    attacks: Vec<String>,
+    sorts: Vec<String>,
+    buttons: Vec<String>,
+}
+
+impl Lists {
+    fn new(
+        check: &mut Checker,
+        encounter: &Encounter,
+        laid: &BTreeMap<String, Kind>,
+        entrants: &[Entrant<'_>],
+    ) -> Lists {
+        for (name, kind) in laid {
+            for tag in kind.tags.iter().flatten() {
+                check.name(kinds::path(name).key("tags"), tag, "a tag");
+            }
+        }
+        for entrant in entrants {
+            for tag in entrant.with.tags.iter().flatten() {
+                check.name(entrant.path.key("tags"), tag, "a tag");
+            }
+        }
+        let all = || {
+            laid.values()
+                .chain(entrants.iter().map(|entrant| entrant.with))
+        };
+        let effects = encounter.rules.iter().flat_map(|rule| {
+            let also = rule.also.iter().map(|also| &also.does);
+            also.chain([&rule.does])
+        });
+        let damages = effects.flat_map(|does| does.damage.iter().chain(&does.heal));
+        Lists {
+            kinds: laid.keys().cloned().collect(),
+            sides: sorted(all().filter_map(|kind| kind.side.clone())),
+            tags: sorted(all().flat_map(|kind| kind.tags.clone().unwrap_or_default())),
+            meters: sorted(all().flat_map(|kind| kind.meters.keys().cloned())),
+            attacks: sorted(all().flat_map(|kind| kind.attacks.keys().cloned())),
+            sorts: sorted(damages.filter_map(|damage| damage.sort.clone())),
+            buttons: drills::buttons(check, all()),
+        }
+    }
+}
+
+/// Placements that override parts of their kind.
+struct Variants<'a> {
+    laid: &'a BTreeMap<String, Kind>,
+    /// What was found about each kind, which is not found again about its variants.
+    found: &'a BTreeMap<&'a str, Findings>,
+    names: &'a spec::Names<'a>,
+    /// The variants so far, by where their placement is written: copies share one.
+    known: BTreeMap<Path, SpecIx>,
+}
+
+impl Variants<'_> {
+    /// The resolved kind of an actor, or its own variant of it.
+    fn spec(
+        &mut self,
+        check: &mut Checker,
+        specs: &mut Vec<Spec>,
+        entrant: &Entrant<'_>,
+        kind: KindIx,
+    ) -> SpecIx {
+        let own = Kind {
+            tags: None,
+            ..entrant.with.clone()
+        };
+        if own == Kind::default() {
+            return SpecIx::new(kind.index());
+        }
+        if let Some(known) = self.known.get(&entrant.path) {
+            return *known;
+        }
+        let base = &self.laid[entrant.kind];
+        nothing_new(check, &entrant.path, &own, base);
+        let mut alone = Checker {
+            findings: Findings::new(),
+            rate: check.rate,
+        };
+        let laid = own.over(base);
+        specs.push(spec::resolve(
+            &mut alone,
+            &entrant.path,
+            kind,
+            &laid,
+            self.names,
+        ));
+        report_new(check, &alone.findings, self.found.get(entrant.kind));
+        let spec = SpecIx::new(specs.len() - 1);
+        self.known.insert(entrant.path.clone(), spec);
+        spec
+    }
+}
+
+/// A placement overrides what its kind has: a name that the kind does not know is a slip.
+fn nothing_new(check: &mut Checker, path: &Path, own: &Kind, base: &Kind) {
+    fn names<T>(map: &BTreeMap<String, T>) -> Vec<&str> {
+        map.keys().map(String::as_str).collect()
+    }
+    for (key, what, own, base) in [
+        (
+            "hitbox",
+            "hitbox",
+            names(&own.hitboxes),
+            names(&base.hitboxes),
+        ),
+        (
+            "hurtbox",
+            "hurtbox",
+            names(&own.hurtboxes),
+            names(&base.hurtboxes),
+        ),
+        ("meter", "meter", names(&own.meters), names(&base.meters)),
+        (
+            "attack",
+            "attack",
+            names(&own.attacks),
+            names(&base.attacks),
+        ),
+    ] {
+        for name in own.iter().filter(|name| !base.contains(name)) {
+            let what = format!("{what} of this kind to override called");
+            check.unknown(path.key(key).key(*name), &what, name, base.iter().copied());
+        }
+    }
+}
+
+/// The kinds resolved, and what was found about each. What is wrong with a part that a kind took over
+/// from another is reported there alone.
+fn kind_specs<'k>(
     check: &mut Checker,
     encounter: &Encounter,
-    laid: &BTreeMap<String, Kind>,
+    laid: &'k BTreeMap<String, Kind>,
     names: &spec::Names<'_>,
-) -> Vec<Spec> {
+) -> (Vec<Spec>, BTreeMap<&'k str, Findings>) {
     let mut found: BTreeMap<&str, Findings> = BTreeMap::new();
     let mut specs = Vec::new();
-    for (index, (name, kind)) in laid.iter().enumerate().take(limits::KINDS) {
+    for (index, (name, kind)) in laid.iter().enumerate() {
         let mut alone = Checker {
             findings: Findings::new(),
             rate: check.rate,
@@ -181,22 +291,25 @@ fn kind_specs(
         found.insert(name, alone.findings);
     }
     for (name, findings) in &found {
-        let like = encounter
-            .kinds
-            .get(*name)
-            .and_then(|kind| kind.like.as_deref());
-        let inherited = like.and_then(|like| found.get(like));
-        for finding in findings {
-            let known = inherited.into_iter().flatten().any(|earlier| {
-                earlier.message == finding.message
-                    && earlier.path.steps().get(2..) == finding.path.steps().get(2..)
-            });
-            if !known {
-                check.report(finding.clone());
-            }
+        let kind = encounter.kinds.get(*name);
+        let like = kind.and_then(|kind| kind.like.as_deref());
+        report_new(check, findings, like.and_then(|like| found.get(like)));
+    }
+    (specs, found)
+}
+
+/// Reports findings but those that are known of what they were taken over from: the same message at
+/// the same place within it.
+fn report_new(check: &mut Checker, findings: &Findings, known: Option<&Findings>) {
+    for finding in findings {
+        let same = |earlier: &Finding| {
+            earlier.message == finding.message
+                && earlier.path.steps().get(2..) == finding.path.steps().get(2..)
+        };
+        if !known.into_iter().flatten().any(same) {
+            check.report(finding.clone());
         }
     }
-    specs
 }
 
 /// All of them once, in the order of their bytes.

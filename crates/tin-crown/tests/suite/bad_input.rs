@@ -372,6 +372,27 @@ fn one_fault_one_finding() {
             "not the only one",
         ),
         (
+            "id = \"foe_1\"",
+            "id = \"foe_1\"\nmeter.helth = { max = 3 }",
+            UnknownName,
+            23,
+            "there is none of that sort",
+        ),
+        (
+            "id = \"foe_1\"",
+            "id = \"foe_1\"\nhitbox.clow = { radius = 7 }",
+            UnknownName,
+            23,
+            "did you mean `claw`?",
+        ),
+        (
+            "id = \"foe_1\"",
+            "id = \"foe_1\"\nhitbox.claw = { radius = -7 }",
+            OutOfRange,
+            23,
+            "-7 is not between",
+        ),
+        (
             "[[rule]]",
             "[[rul]]",
             UnknownKey,
