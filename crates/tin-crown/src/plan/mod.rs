@@ -191,8 +191,8 @@ impl Plan {
     ///
     /// # Errors
     ///
-    /// When there is no drill of that name, or the ledger grows beyond
-    /// [`limits::LEDGER_LINES`].
+    /// When there is no drill of that name, or the replay goes beyond
+    /// [`LEDGER_LINES`](crate::limits::LEDGER_LINES) or [`TOUCHES`](crate::limits::TOUCHES).
     pub fn replay(self: &Arc<Plan>, drill: &str) -> Result<crate::Replay, crate::ReplayError> {
         crate::sim::replay(self, self.drill(drill)?)
     }
