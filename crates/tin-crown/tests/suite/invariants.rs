@@ -8,11 +8,8 @@ use tin_crown::{
     MeterSpec, Motion, Outside, Placement, Push, Repeat, Rule, Sim, Solid, Verdict, Walk, What,
 };
 
+use crate::fights::{chosen, fight};
 use crate::stage::{jsonl, plan};
-
-fn chosen<T: Clone + std::fmt::Debug + 'static>(all: &[T]) -> impl Strategy<Value = T> + use<T> {
-    prop::sample::select(all.to_vec())
-}
 
 fn boxes() -> impl Strategy<Value = BoxSpec> {
     let form = prop_oneof![
@@ -119,7 +116,7 @@ fn rule() -> impl Strategy<Value = Rule> {
 
 /// Plain contact, or whole fights.
 fn encounter() -> impl Strategy<Value = Encounter> {
-    prop_oneof![contact(), crate::judge::encounter()]
+    prop_oneof![contact(), fight()]
 }
 
 fn contact() -> impl Strategy<Value = Encounter> {

@@ -4,6 +4,7 @@ mod bad_input;
 mod contact;
 mod examples;
 mod fight;
+mod fights;
 mod invariants;
 mod judge;
 mod motion;
