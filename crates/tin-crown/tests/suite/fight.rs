@@ -747,3 +747,134 @@ fn a_press_on_the_tick_of_the_stun_is_not_kept() {
     // Begun on 5, cut short on 13, and never again.
     assert_eq!(begun, [(5, "dummy".into()), (13, "dummy".into())]);
 }
+
+/// The knight with a guard, a jump and something to jump from.
+fn nimble(cancels: &[&str], drill: Drill) -> Encounter {
+    let attack = AttackSpec {
+        movement: Some(Movement::Locked),
+        cancels: Cancels {
+            recovery: cancels.iter().map(|name| (*name).to_owned()).collect(),
+            ..Cancels::default()
+        },
+        ..thrust()
+    };
+    let mut encounter = duel(attack, drill).solid([-400.0, -100.0], [400.0, -10.0]);
+    encounter.arena.gravity = 900.0;
+    let kind = encounter.kinds.remove("knight").expect("there");
+    let kind = kind
+        .body(BoxSpec::rectangle(10.0, 20.0))
+        .walk(Walk::new(60.0).jump(300.0))
+        .guard(GuardSpec {
+            movement: Some(Movement::Locked),
+            ..GuardSpec::new("guard")
+        });
+    encounter.kind("knight", kind)
+}
+
+#[test]
+fn guard_and_jump_cut_an_attack_short_only_where_it_says_so() {
+    // In recovery from 17 to 28: pressed on 20.
+    for (button, cancels, over) in [
+        ("guard", &["guard", "jump"][..], 20),
+        ("guard", &["jump"][..], 29),
+        ("jump", &["guard", "jump"][..], 20),
+        ("jump", &["guard"][..], 29),
+    ] {
+        let drill = press(&[10]).hold(time("20t"), "knight", button, time("30t"));
+        let encounter = nimble(cancels, drill);
+        let seen = watch(&encounter, "knight", |_, view| {
+            (view.attack.is_some(), view.guarding, view.grounded)
+        });
+        let ended = (11..seen.len()).find(|tick| !seen[*tick].0);
+        assert_eq!(ended, Some(over), "{button} with {cancels:?}");
+        // A guard whose button is still down comes up when the attack is over; a jump that was locked
+        // away does not come after all.
+        assert_eq!(seen[29].1, button == "guard");
+        assert_eq!(
+            seen[25].2,
+            button != "jump" || over != 20,
+            "{button} with {cancels:?}"
+        );
+    }
+    // A guard held since before does not cut it short: only a press does.
+    let drill = press(&[10]).hold(time("5t"), "knight", "guard", time("60t"));
+    let seen = watch(&nimble(&["guard"], drill), "knight", |_, view| {
+        view.attack.is_some()
+    });
+    assert!(seen[10] && seen[28] && !seen[29]);
+}
+
+#[test]
+fn who_is_locked_in_a_guard_or_an_attack_stays() {
+    let drill = Drill::new(time("1s"))
+        .hold(time("1t"), "knight", "right", time("60t"))
+        .hold(time("20t"), "knight", "guard", time("20t"));
+    let seen = watch(&nimble(&[], drill), "knight", |_, view| view.velocity.x);
+    assert_eq!(
+        (seen[19], seen[20], seen[39], seen[40]),
+        (60.0, 0.0, 0.0, 60.0)
+    );
+    // A patrol with a locked attack by the clock: on 5 to 23.
+    let attack = AttackSpec {
+        movement: Some(Movement::Locked),
+        ..thrust().clock(time("5t"), time("60t"))
+    };
+    let mut encounter = duel(attack, Drill::new(time("0.9s")));
+    let knight = encounter.kinds.get_mut("knight").expect("there");
+    knight.walk = None;
+    knight.motion = Some(Motion::patrol(-90.0, 90.0, 60.0));
+    let seen = watch(&encounter, "knight", |_, view| view.velocity.x);
+    assert_eq!(
+        (seen[4], seen[5], seen[23], seen[24]),
+        (60.0, 0.0, 0.0, 60.0)
+    );
+}
+
+#[test]
+fn the_arc_of_a_guard_is_what_it_covers() {
+    // The knight strikes from the left, or from straight above; the dummy faces left. Edges count.
+    for (arc, from_left, from_above) in [
+        ([-90.0, 90.0], true, true),
+        ([-80.0, 80.0], true, false),
+        ([45.0, 135.0], false, true),
+        ([0.0, 10.0], true, false),
+        ([-180.0, -10.0], false, false),
+    ] {
+        for (at, holds) in [([20.0, 0.0], from_left), ([0.0, -8.0], from_above)] {
+            let guard = GuardSpec {
+                arc: Some(arc),
+                ..shield()
+            };
+            let mut encounter = guarded(guard, guard_on(5, 60));
+            encounter.placements[1].at = at;
+            let knight = encounter.kinds.get_mut("knight").expect("there");
+            knight.hitboxes.insert("tip".into(), BoxSpec::circle(30.0));
+            let held = verdicts(&encounter)[0].1 == "guarded";
+            assert_eq!(held, holds, "{arc:?} against {at:?}");
+        }
+    }
+}
+
+#[test]
+fn a_gate_asks_for_an_angle_of_who_seen_from_whom() {
+    // The knight is seen from the dummy at 20 to its right: at 180 degrees; from one below: at 90,
+    // whichever way y grows.
+    for (range, at, passes) in [
+        ([135.0, 225.0], [20.0, 0.0], true),
+        ([-45.0, 45.0], [20.0, 0.0], false),
+        ([45.0, 135.0], [0.0, -12.0], true),
+        ([-135.0, -45.0], [0.0, -12.0], false),
+        ([-135.0, -45.0], [0.0, 12.0], true),
+    ] {
+        for up in [tin_crown::Up::Plus, tin_crown::Up::Minus] {
+            let mut encounter = duel(thrust(), press(&[10]));
+            encounter.arena.up = up;
+            encounter.placements[1].at = [at[0], at[1] * up.sign()];
+            let knight = encounter.kinds.get_mut("knight").expect("there");
+            knight.hitboxes.insert("tip".into(), BoxSpec::circle(30.0));
+            encounter.rules[0].gate.from = Some(tin_crown::Approach::Angle(range));
+            let lands = !landed(&replay(&encounter)).is_empty();
+            assert_eq!(lands, passes, "{range:?} {at:?} {up:?}");
+        }
+    }
+}

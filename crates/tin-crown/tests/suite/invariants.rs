@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use proptest::prelude::*;
 use tin_crown::{
     Amount, Approach, BoxSpec, Contact, Copies, Drill, Duration, Encounter, Facing, Kind, Looking,
-    MeterSpec, Motion, Outside, Placement, Push, Repeat, Rule, Sim, Solid, Verdict, Walk, What,
+    MeterSpec, Motion, Outside, Placement, Push, Repeat, Rule, Sim, Solid, Up, Verdict, Walk, What,
 };
 
 use crate::fights::{chosen, fight};
@@ -252,6 +252,62 @@ fn mirrored(encounter: &Encounter) -> Encounter {
     image
 }
 
+/// y becomes -y, and grows the other way.
+fn upside_down(encounter: &Encounter) -> Encounter {
+    let flip = |[x, y]: [f64; 2]| [x, -y];
+    let mut image = encounter.clone();
+    let arena = &mut image.arena;
+    arena.up = match arena.up {
+        Up::Plus => Up::Minus,
+        Up::Minus => Up::Plus,
+    };
+    (arena.min[1], arena.max[1]) = (-arena.max[1], -arena.min[1]);
+    for solid in &mut arena.solids {
+        (solid.min[1], solid.max[1]) = (-solid.max[1], -solid.min[1]);
+    }
+    for kind in image.kinds.values_mut() {
+        let boxes = kind
+            .hitboxes
+            .values_mut()
+            .chain(kind.hurtboxes.values_mut());
+        for spec in boxes.chain(&mut kind.body) {
+            spec.at = spec.at.map(flip);
+            spec.ends = spec.ends.map(|ends| ends.map(flip));
+            spec.points = spec
+                .points
+                .take()
+                .map(|points| points.into_iter().map(flip).collect());
+        }
+    }
+    for place in &mut image.placements {
+        place.at = flip(place.at);
+        if let Some(copies) = &mut place.copies {
+            copies.step = flip(copies.step);
+        }
+    }
+    image
+}
+
+/// The lines without what has y in it, and y by itself.
+fn without_y(text: &str) -> Vec<(String, f64)> {
+    let split = |line: &str| {
+        let mut value: serde_json::Value = serde_json::from_str(line).unwrap();
+        let y = value["y"].as_f64().unwrap_or(0.0);
+        let line = value.as_object_mut().unwrap();
+        let vertical = line
+            .get("gate")
+            .is_some_and(|gate| gate == "above" || gate == "below");
+        for key in ["y"]
+            .iter()
+            .chain(if vertical { &["have", "need"][..] } else { &[] })
+        {
+            line.remove(*key);
+        }
+        (value.to_string(), y)
+    };
+    text.lines().skip(1).map(split).collect()
+}
+
 /// The ledger without its header, x turned to -x and left to right.
 fn mirrored_lines(text: &str) -> Vec<String> {
     let mirror = |line: &str| {
@@ -333,6 +389,17 @@ proptest! {
         let there = jsonl(&plan(&encounter).replay("d").unwrap());
         let image = jsonl(&plan(&mirrored(&encounter)).replay("d").unwrap());
         prop_assert_eq!(mirrored_lines(&there), plain_lines(&image));
+    }
+
+    #[test]
+    fn which_way_y_grows_says_nothing_else(encounter in encounter()) {
+        let there = without_y(&jsonl(&plan(&encounter).replay("d").unwrap()));
+        let image = without_y(&jsonl(&plan(&upside_down(&encounter)).replay("d").unwrap()));
+        prop_assert_eq!(there.len(), image.len());
+        for ((line, y), (other, z)) in there.iter().zip(&image) {
+            prop_assert_eq!(line, other);
+            prop_assert!((y + z).abs() < 1e-6, "{} against {}: {}", y, z, line);
+        }
     }
 
     #[test]

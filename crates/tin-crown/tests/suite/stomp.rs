@@ -425,3 +425,30 @@ fn a_cycle_of_beats_shows_itself() {
         "{findings}"
     );
 }
+
+#[test]
+fn a_rebound_is_higher_while_jump_is_held() {
+    for (held, speed) in [(false, 260.0), (true, 340.0)] {
+        let mut drill = still("0.5s");
+        if held {
+            drill = drill.hold(time("10t"), "hero", "jump", time("20t"));
+        }
+        let mut encounter = meet([0.0, 60.0], 1.0, drill);
+        let rebound = encounter.rules[0].rebound.as_mut().expect("it has one");
+        rebound.up_held = Some(340.0);
+        let seen = watch(&encounter, "hero", |_, view| view.velocity.y);
+        assert_eq!(seen[15], speed);
+    }
+}
+
+#[test]
+fn a_rule_may_say_how_long_others_stay_beaten() {
+    // As above, won on 15: beaten for 10 ticks up to 24, so that the horns gore on 25.
+    let mut encounter = meet([0.0, 60.0], 9.0, still("0.6s"));
+    encounter.rules[0].rebound = None;
+    encounter.rules[0].beats_for = Some(time("10t"));
+    let gored = hits(&encounter)
+        .into_iter()
+        .find(|(_, rule, verdict)| rule == GORE && *verdict == Landed);
+    assert_eq!(gored.map(|(tick, ..)| tick), Some(25));
+}
