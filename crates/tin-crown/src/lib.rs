@@ -61,7 +61,7 @@ pub use encounter::{
     Contact, Copies, Damage, Drain, Drill, Effect, Encounter, Facing, Gate, GuardSpec, Input,
     Invincible, Kind, Level, Live, Looking, MeterSpec, Motion, Movement, Outside, ParrySpec, Party,
     PartyGate, Patrol, Phase, Pierce, Placement, Push, Rebound, Repeat, Rule, Selector,
-    SelectorError, Solid, Trigger, Up, Walk, Who, check, too_large,
+    SelectorError, Solid, Trigger, Up, Walk, Who, check,
 };
 pub use finding::{Code, Finding, Findings, Part, Path, Severity, Span, Step};
 pub use ledger::{
@@ -71,8 +71,8 @@ pub use ledger::{
 pub use plan::{
     Actor, ActorIx, ArenaPlan, Ask, AttackIx, AttackNameIx, AttackPlan, BoxIx, BoxPlan, BoxSet,
     ButtonIx, CancelPlan, DamagePlan, DrillIx, DrillPlan, Drive, Edge, EffectPlan, GatePlan,
-    GuardPlan, KindIx, MeterIx, MeterPlan, ParryPlan, Plan, ProfileIx, PushPlan, ReboundPlan,
-    RuleIx, RulePlan, Selection, SideIx, SideOf, SolidPlan, SortIx, Spec, SpecIx, Start, TagIx,
+    GuardPlan, KindIx, MeterIx, MeterPlan, ParryPlan, Plan, PushPlan, ReboundPlan, RuleIx,
+    RulePlan, Selection, SideIx, SideOf, SolidPlan, SortIx, Spec, SpecIx, Start, TagIx,
     UnknownDrill, UnknownName,
 };
 pub use sim::{ActorView, Replay, ReplayError, Sim};

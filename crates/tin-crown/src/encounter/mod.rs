@@ -223,13 +223,6 @@ pub fn check(bytes: &[u8]) -> Checked {
     Checked { plan, findings }
 }
 
-/// The finding about a file too large to be read.
-pub fn too_large() -> Findings {
-    let mut findings = Findings::new();
-    findings.push(crate::text::too_large());
-    findings
-}
-
 fn from_document(document: &Document) -> (Option<Encounter>, Findings) {
     let findings = RefCell::new(Findings::new());
     let root = Path::root();

@@ -139,7 +139,7 @@ impl Fields<'_> {
         // A slip of the finger is told as the unknown key that it is.
         let unasked = self.entries.iter().map(|entry| entry.key.as_str());
         let mut unasked = unasked.filter(|key| !self.asked.contains(key));
-        if unasked.any(|key| nearest(key, keys.iter().copied()).is_some()) {
+        if self.strict && unasked.any(|key| nearest(key, keys.iter().copied()).is_some()) {
             return;
         }
         let names: Vec<String> = keys.iter().map(|key| format!("`{key}`")).collect();

@@ -32,6 +32,7 @@ pub use index::{
     ActorIx, AttackIx, AttackNameIx, BoxIx, ButtonIx, DrillIx, KindIx, MeterIx, ProfileIx, RuleIx,
     SideIx, SortIx, SpecIx, TagIx,
 };
+pub(crate) use resolve::resolve;
 pub use rules::{ReboundPlan, RulePlan};
 pub use select::{Selection, UnknownName};
 pub use spec::{Drive, MeterPlan, Spec};
@@ -41,8 +42,7 @@ use std::sync::Arc;
 
 use serde::Serialize;
 
-use crate::encounter::{Encounter, Who};
-use crate::finding::Findings;
+use crate::encounter::Who;
 
 /// The meter whose emptiness is death.
 pub(crate) const HEALTH: &str = "health";
@@ -216,9 +216,4 @@ impl Plan {
     pub(crate) fn profile(&self, profile: ProfileIx) -> &[RuleIx] {
         &self.profiles[profile.index()]
     }
-}
-
-/// Checks and resolves an encounter. There is a plan when no finding is an error.
-pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
-    resolve::resolve(encounter)
 }

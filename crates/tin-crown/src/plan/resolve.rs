@@ -13,7 +13,7 @@ use crate::finding::{Finding, Findings, Path};
 use crate::limits;
 
 /// Checks and resolves an encounter. There is a plan when no finding is an error.
-pub(super) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
+pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
     let mut check = checker(encounter);
     let arena = arena::resolve(&mut check, encounter);
     let laid = kinds::laid(&mut check, encounter);

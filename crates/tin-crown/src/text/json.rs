@@ -23,6 +23,11 @@ const STRICT: ParseOptions = ParseOptions {
 
 pub(super) fn parse(text: &str) -> Result<Node, Findings> {
     let mut findings = Findings::new();
+    // A byte order mark is nothing to JSON; as many blanks keep every place where it is.
+    let blanked = text
+        .strip_prefix('\u{feff}')
+        .map(|rest| format!("   {rest}"));
+    let text = blanked.as_deref().unwrap_or(text);
     match parse_to_ast(text, &CollectOptions::default(), &STRICT) {
         Ok(parsed) => {
             if let Some(value) = parsed.value {

@@ -113,7 +113,7 @@ impl Document {
 }
 
 /// The finding about a text beyond [`limits::FILE_BYTES`].
-pub(crate) fn too_large() -> Finding {
+fn too_large() -> Finding {
     Finding::new(
         Code::TooLarge,
         Path::root(),

@@ -44,6 +44,8 @@ fn line_of(text: &str, at: usize) -> usize {
 /// All findings: code, line, message and help.
 fn findings(text: &str) -> Vec<(Code, usize, String)> {
     let checked = check(text.as_bytes());
+    let silent = checked.plan.is_none() && checked.findings.is_empty();
+    assert!(!silent, "no plan, and nobody says why");
     let errors = checked
         .findings
         .iter()
@@ -77,6 +79,8 @@ fn one_fault_one_finding() {
     let cases: &[Case] = &[
         ("edition = 1", "edition = 2", Edition, 1, "edition 2 is not one"),
         ("edition = 1\n", "", MissingKey, 0, "`edition` is missing"),
+        ("edition = 1\n", "editoin = 1\n", MissingKey, 0, "`edition` is missing"),
+        ("edition = 1\n", "edition = \"1\"\n", WrongType, 1, "a number is due"),
         ("title = \"good\"", "titel = \"good\"\ntitle = \"x\"", UnknownKey, 2, "did you mean `title`?"),
         ("title = \"good\"", "title = 5", WrongType, 2, "a text is due here, and this is a number"),
         ("title = \"good\"\n", "title = \"good\"\ntick_rate = 0\n", OutOfRange, 3, "between 1 and 1000 ticks a second"),

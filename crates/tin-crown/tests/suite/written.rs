@@ -20,6 +20,27 @@ fn the_same_tree_in_json_and_in_another_order_is_the_same_encounter() {
 }
 
 #[test]
+fn byte_order_marks_and_line_ends_say_nothing() {
+    let tree: serde_json::Value = toml::from_str(DEMO).expect("the demo is TOML");
+    let json = serde_json::to_string(&tree).expect("a tree is JSON");
+    let digest = |text: String| {
+        let checked = check(text.as_bytes());
+        let plan = checked
+            .plan
+            .unwrap_or_else(|| panic!("{}", checked.findings));
+        plan.digest(plan.drill("careful").unwrap())
+    };
+    let plain = digest(DEMO.to_owned());
+    assert_eq!(digest(format!("\u{feff}{DEMO}")), plain);
+    assert_eq!(digest(format!("\u{feff}{json}")), plain);
+    assert_eq!(digest(DEMO.replace('\n', "\r\n")), plain);
+    // And findings stay where they are.
+    let found = check("\u{feff}{\"edition\": 2}".as_bytes());
+    let span = found.findings.iter().find_map(|finding| finding.span);
+    assert_eq!(span.map(|span| span.start), Some(15));
+}
+
+#[test]
 fn the_digest_knows_what_matters() {
     let digest = |text: &str| {
         let plan = check(text.as_bytes()).plan.expect("no errors");
