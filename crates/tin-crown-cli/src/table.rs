@@ -71,7 +71,7 @@ pub fn print(
 fn summed_up(out: &mut impl Write, replay: &Replay) -> io::Result<()> {
     let plan = replay.plan();
     let summary = replay.summary();
-    let name = |actor: tin_crown::ActorIx| plan.actors[actor.index()].id.clone();
+    let name = |actor: tin_crown::ActorIx| replay.id(actor).to_owned();
     let seconds = |tick: tin_crown::Tick| format!("{:.3} s", tick.seconds(plan.rate));
 
     if summary.dealt.is_empty() {

@@ -1,10 +1,12 @@
 //! A frame: an encounter at one tick of a drill, ready to be drawn.
 
+use std::collections::BTreeMap;
 use std::sync::Arc;
 
 use tin_crown::geometry::Vec2;
 use tin_crown::{
-    ActorIx, ActorView, Amount, BoxSet, DrillIx, Facing, Outcome, Plan, ReplayError, Sim, Tick,
+    ActorIx, ActorView, Amount, BoxSet, DrillIx, Facing, Outcome, Plan, ReplayError, Sim, Spec,
+    Tick, Ticks,
 };
 
 use crate::look::Look;
@@ -22,12 +24,17 @@ pub struct Frame {
 /// An actor in a frame.
 #[derive(Clone, Debug)]
 pub(crate) struct Figure {
-    pub actor: ActorIx,
+    pub id: String,
+    pub spec: Spec,
     pub at: Vec2,
     pub facing: Facing,
+    /// How long it has been there, by which boxes grow.
+    pub age: Ticks,
     pub invincible: bool,
     pub live: BoxSet,
     pub guarding: bool,
+    /// Of each of its sensors, whether it notices somebody.
+    pub sees: Vec<bool>,
     /// What it is in the middle of, in words.
     pub doing: Vec<String>,
     pub meters: Vec<Amount>,
@@ -62,13 +69,13 @@ impl Frame {
     pub fn capture(plan: &Arc<Plan>, drill: DrillIx, tick: Tick) -> Result<Frame, FrameError> {
         let half_second = plan.rate.div_ceil(2);
         let mut sim = Sim::new(plan, drill);
-        let mut trails: Vec<Vec<Vec2>> = vec![Vec::new(); plan.actors.len()];
+        let mut trails: BTreeMap<ActorIx, Vec<Vec2>> = BTreeMap::new();
         loop {
             if sim.tick().0 + half_second >= tick.0 {
-                for (trail, actor) in trails.iter_mut().zip(plan.cast()) {
+                for actor in sim.cast() {
                     let view = sim.actor(actor);
                     if view.alive {
-                        trail.push(view.at);
+                        trails.entry(actor).or_default().push(view.at);
                     }
                 }
             }
@@ -83,21 +90,25 @@ impl Frame {
                 });
             }
         }
-        let figures = plan
+        let figures = sim
             .cast()
-            .zip(trails)
-            .filter_map(|(actor, trail)| {
+            .filter_map(|actor| {
                 let view = sim.actor(actor);
                 view.alive.then(|| Figure {
-                    actor,
+                    id: sim.id(actor).to_owned(),
+                    spec: sim.spec(actor).clone(),
                     at: view.at,
                     facing: view.facing,
+                    age: view.age,
                     invincible: view.invincible,
                     live: view.live,
                     guarding: view.guarding,
-                    doing: doing(plan, actor, &view),
+                    sees: (0..sim.spec(actor).sensors.len())
+                        .map(|sensor| sim.noticed(actor, sensor).next().is_some())
+                        .collect(),
+                    doing: doing(plan, sim.spec(actor), &view),
                     meters: view.meters.to_vec(),
-                    trail,
+                    trail: trails.remove(&actor).unwrap_or_default(),
                 })
             })
             .collect();
@@ -115,10 +126,14 @@ impl Frame {
     }
 }
 
-/// What an actor is in the middle of: an attack, a guard, a stun, a rest.
-fn doing(plan: &Plan, actor: ActorIx, view: &ActorView<'_>) -> Vec<String> {
+/// What an actor is in the middle of: a state, an attack, a guard, a stun, a rest.
+fn doing(plan: &Plan, spec: &Spec, view: &ActorView<'_>) -> Vec<String> {
+    let state = view.state.map(|state| {
+        let name = spec.states[state.index()].name;
+        plan.states[name.index()].clone()
+    });
     let attack = view.attack.map(|(attack, phase)| {
-        let name = plan.spec(actor).attacks[attack.index()].name;
+        let name = spec.attacks[attack.index()].name;
         format!("{}: {}", plan.attacks[name.index()], phase.as_str())
     });
     let states = [
@@ -127,8 +142,9 @@ fn doing(plan: &Plan, actor: ActorIx, view: &ActorView<'_>) -> Vec<String> {
         (view.resting, "hitstop"),
     ];
     let states = states.into_iter().filter(|(is, _)| *is);
-    attack
+    state
         .into_iter()
+        .chain(attack)
         .chain(states.map(|(_, words)| words.to_owned()))
         .collect()
 }

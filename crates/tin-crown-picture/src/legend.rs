@@ -16,6 +16,9 @@ pub(crate) enum Mark {
     Invincible,
     Off,
     Guard,
+    Pickup,
+    Sensor,
+    Sees,
 }
 
 impl Mark {
@@ -30,6 +33,9 @@ impl Mark {
             Mark::Invincible => "hurtbox, invincible",
             Mark::Off => "box that is off",
             Mark::Guard => "guard",
+            Mark::Pickup => "to be picked up",
+            Mark::Sensor => "sensor",
+            Mark::Sees => "sensor that notices somebody",
         }
     }
 
@@ -90,6 +96,25 @@ impl Mark {
                 ("stroke", look.verdigris),
                 ("stroke-width", "3.5"),
                 ("stroke-linecap", "round"),
+            ],
+            Mark::Pickup => vec![
+                ("fill", look.verdigris),
+                ("fill-opacity", "0.3"),
+                ("stroke", look.verdigris),
+                ("stroke-width", "1.6"),
+            ],
+            Mark::Sensor => vec![
+                ("fill", "none"),
+                ("stroke", look.brass),
+                ("stroke-width", "1.4"),
+                ("stroke-dasharray", "7 4"),
+            ],
+            Mark::Sees => vec![
+                ("fill", look.brass),
+                ("fill-opacity", "0.12"),
+                ("stroke", look.brass),
+                ("stroke-width", "2.4"),
+                ("stroke-dasharray", "7 4"),
             ],
         }
     }

@@ -17,6 +17,8 @@ pub struct Look {
     pub copper: &'static str,
     /// Hurtboxes.
     pub pewter: &'static str,
+    /// Sensors.
+    pub brass: &'static str,
     /// What is full or regained.
     pub verdigris: &'static str,
     /// What is lost; damage and death.
@@ -34,6 +36,7 @@ impl Look {
             faint: "#6b6055",
             copper: "#a8541f",
             pewter: "#55626d",
+            brass: "#8a6a12",
             verdigris: "#2f7f6b",
             oxblood: "#7d1f24",
         }
@@ -49,6 +52,7 @@ impl Look {
             faint: "#b3aa9c",
             copper: "#e08a4f",
             pewter: "#a9b7c4",
+            brass: "#d9b64a",
             verdigris: "#62c2a9",
             oxblood: "#e0777b",
         }

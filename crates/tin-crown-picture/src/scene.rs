@@ -1,7 +1,7 @@
 //! The arena at one tick: solids, and actors with all their boxes.
 
 use tin_crown::geometry::{Bounds, Vec2};
-use tin_crown::{BoxPlan, GuardPlan, Plan, Spec};
+use tin_crown::{BoxPlan, GuardPlan, Plan, SensorForm, Spec};
 
 use crate::canvas::{Anchor, Canvas, Text, number};
 use crate::frame::{Figure, Frame};
@@ -45,7 +45,10 @@ pub(crate) fn draw(frame: &Frame, look: &Look) -> String {
         trail(&mut canvas, look, &view, figure);
     }
     for figure in &frame.figures {
-        boxes(&mut canvas, look, &view, plan, figure);
+        sensors(&mut canvas, look, &view, figure);
+    }
+    for figure in &frame.figures {
+        boxes(&mut canvas, look, &view, figure);
     }
     canvas.close("g");
     canvas.rect(
@@ -64,10 +67,7 @@ pub(crate) fn draw(frame: &Frame, look: &Look) -> String {
 
 /// What of the legend this picture needs.
 fn marks(frame: &Frame) -> Vec<Mark> {
-    let specs = || {
-        let figures = frame.figures.iter();
-        figures.map(|figure| frame.plan.spec(figure.actor))
-    };
+    let specs = || frame.figures.iter().map(|figure| &figure.spec);
     let solids = &frame.plan.arena.solids;
     let mut marks = Vec::new();
     let mut mark = |mark, there: bool| {
@@ -80,6 +80,13 @@ fn marks(frame: &Frame) -> Vec<Mark> {
         Mark::Hurtbox,
         specs().any(|spec| !spec.hurtboxes.is_empty()),
     );
+    mark(Mark::Pickup, specs().any(|spec| spec.pickup.is_some()));
+    let sensors = |sees: bool| {
+        let mut figures = frame.figures.iter();
+        figures.any(|figure| figure.sees.contains(&sees))
+    };
+    mark(Mark::Sensor, sensors(false));
+    mark(Mark::Sees, sensors(true));
     mark(Mark::Body, specs().any(|spec| spec.body.is_some()));
     let moving = specs().any(|spec| spec.solid.is_some());
     mark(
@@ -90,7 +97,7 @@ fn marks(frame: &Frame) -> Vec<Mark> {
     let moved = |figure: &Figure| figure.trail.iter().any(|&at| at != figure.at);
     mark(Mark::Trail, frame.figures.iter().any(moved));
     let off = |figure: &Figure| {
-        let spec = frame.plan.spec(figure.actor);
+        let spec = &figure.spec;
         let count = |boxes: &[BoxPlan], set: u64| (0..boxes.len()).any(|nth| set & (1 << nth) == 0);
         count(&spec.hitboxes, figure.live.hit) || count(&spec.hurtboxes, figure.live.hurt)
     };
@@ -154,15 +161,37 @@ fn trail(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure) {
     canvas.path(&format!("M{}", points.join("L")), &Mark::Trail.style(look));
 }
 
-fn boxes(canvas: &mut Canvas, look: &Look, view: &View, plan: &Plan, figure: &Figure) {
-    let spec = plan.spec(figure.actor);
+/// Where an actor notices others.
+fn sensors(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure) {
+    for (sensor, &sees) in figure.spec.sensors.iter().zip(&figure.sees) {
+        let style = if sees { Mark::Sees } else { Mark::Sensor }.style(look);
+        match &sensor.form {
+            SensorForm::Area(area) => {
+                let path = outline(view, area.shape(figure.facing), figure.at);
+                canvas.path(&path, &style);
+            }
+            SensorForm::Ray { from, to } => {
+                let end = |offset: Vec2| {
+                    let across = offset.x * figure.facing.sign();
+                    let [x, y] = view.place(figure.at + Vec2::new(across, offset.y));
+                    format!("{} {}", number(x), number(y))
+                };
+                canvas.path(&format!("M{}L{}", end(*from), end(*to)), &style);
+            }
+        }
+    }
+}
+
+fn boxes(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure) {
+    let spec = &figure.spec;
     let hurtbox = if figure.invincible {
         Mark::Invincible
     } else {
         Mark::Hurtbox
     };
     let mut draw = |mark: Mark, plan: &BoxPlan| {
-        let path = outline(view, plan.shape(figure.facing), figure.at);
+        let shape = plan.shape_at(figure.facing, figure.age);
+        let path = outline(view, &shape, figure.at);
         canvas.path(&path, &mark.style(look));
     };
     let on = |set: u64, nth: usize| set & (1 << nth) != 0;
@@ -171,6 +200,9 @@ fn boxes(canvas: &mut Canvas, look: &Look, view: &View, plan: &Plan, figure: &Fi
     }
     if let Some(body) = &spec.body {
         draw(Mark::Body, body);
+    }
+    if let Some(pickup) = &spec.pickup {
+        draw(Mark::Pickup, &pickup.area);
     }
     for (nth, plan) in spec.hurtboxes.iter().enumerate() {
         draw(

@@ -16,17 +16,14 @@ pub(crate) fn draw(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame)
     const ROW: f64 = 17.0;
     let plan = &frame.plan;
     let rows = |figure: &Figure| -> Vec<String> {
-        let spec = plan.spec(figure.actor);
+        let spec = &figure.spec;
         let held = spec.meters.iter().zip(&figure.meters);
         held.map(|(meter, held)| {
             format!("{} {held} / {}", plan.meters[meter.name.index()], meter.max)
         })
         .collect()
     };
-    let name = |figure: &Figure| {
-        let id = &plan.actors[figure.actor.index()].id;
-        fitted(id, NAME, Weight::SemiBold, 220.0)
-    };
+    let name = |figure: &Figure| fitted(&figure.id, NAME, Weight::SemiBold, 220.0);
     let wanted: Vec<Area> = frame
         .figures
         .iter()
@@ -36,7 +33,7 @@ pub(crate) fn draw(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame)
                 .iter()
                 .map(|row| 52.0 + width(row, 13.0, Weight::Regular));
             let wide = texts.fold(width(&name(figure), NAME, Weight::SemiBold), f64::max);
-            let [x, top] = above(view, plan.spec(figure.actor), figure);
+            let [x, top] = above(view, &figure.spec, figure);
             let doing = figure
                 .doing
                 .iter()
@@ -54,7 +51,7 @@ pub(crate) fn draw(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame)
     let mut obstacles: Vec<Area> = frame
         .figures
         .iter()
-        .map(|figure| shown(plan.spec(figure.actor), figure))
+        .map(|figure| shown(&figure.spec, figure))
         .filter(|bounds| !bounds.is_empty())
         .map(|bounds| view.covered(bounds))
         .collect();
@@ -64,7 +61,7 @@ pub(crate) fn draw(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame)
     // Lines first, so that they pass beneath the labels.
     for (figure, area) in frame.figures.iter().zip(&placed) {
         let Some(area) = area else { continue };
-        let [x, top] = above(view, plan.spec(figure.actor), figure);
+        let [x, top] = above(view, &figure.spec, figure);
         let below = area.y + area.height;
         if top - below > 12.0 || below - top > 2.0 {
             let style = [("stroke", look.faint), ("stroke-width", "0.8")];
@@ -89,7 +86,7 @@ pub(crate) fn draw(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame)
             fill: look.ink,
             text: &name(figure),
         });
-        let meters = &plan.spec(figure.actor).meters;
+        let meters = &figure.spec.meters;
         for (nth, row) in figure.doing.iter().enumerate() {
             canvas.text(&Text {
                 x: area.x + area.width / 2.0,
@@ -147,7 +144,7 @@ fn shown(spec: &Spec, figure: &Figure) -> Bounds {
         .chain(spec.body.as_deref())
         .chain(spec.solid.as_deref());
     let around = all.fold(Bounds::EMPTY, |bounds, plan: &BoxPlan| {
-        bounds.joined(plan.shape(figure.facing).bounds())
+        bounds.joined(plan.shape_at(figure.facing, figure.age).bounds())
     });
     around.moved(figure.at)
 }

@@ -65,6 +65,10 @@ codes! {
     Rounded "rounded" "A duration that moved by more than 5 % when rounded to ticks.",
     BeatsCycle "beats-cycle" "Rules that beat each other in a circle.",
     ShortStun "short-stun" "A stun of one tick, which eats no input.",
+    PathJumps "path-jumps" "A path that begins anew elsewhere than it ends.",
+    ShotsWithoutEnd "shots-without-end" "A launcher that goes off on every tick of a held button.",
+    NeverLeaves "never-leaves" "Something launched that nothing would ever end.",
+    MuzzleBeyond "muzzle-beyond" "A muzzle beyond what stands right in front of its owner.",
     DrainsInABlink "drains-in-a-blink" "Contact damage with neither invincibility nor spacing.",
 }
 
@@ -214,7 +218,13 @@ impl Finding {
     /// A finding about the value at `path`. Its severity is that of the code.
     pub(crate) fn new(code: Code, path: Path, message: impl Into<String>) -> Finding {
         let severity = match code {
-            Code::NoEffect | Code::DrainsInABlink | Code::OutsideArena => Severity::Warning,
+            Code::NoEffect
+            | Code::DrainsInABlink
+            | Code::OutsideArena
+            | Code::PathJumps
+            | Code::ShotsWithoutEnd
+            | Code::NeverLeaves
+            | Code::MuzzleBeyond => Severity::Warning,
             Code::Rounded | Code::ShortStun => Severity::Note,
             _ => Severity::Error,
         };

@@ -57,22 +57,29 @@ mod time;
 
 pub use amount::{Amount, AmountError};
 pub use encounter::{
-    Action, Against, Also, Approach, Arena, AttackSpec, Axis, BoxSpec, Cancels, Checked, Clock,
-    Contact, Copies, Damage, Drain, Drill, Effect, Encounter, Facing, Gate, GuardSpec, Input,
-    Invincible, Kind, Level, Live, Looking, MeterSpec, Motion, Movement, Outside, ParrySpec, Party,
-    PartyGate, Patrol, Phase, Pierce, Placement, Push, Rebound, Repeat, Rule, Selector,
-    SelectorError, Solid, Trigger, Up, Walk, Who, check,
+    Action, Against, Aim, Also, Ammo, Approach, Arena, AttackSpec, Axis, BoxSpec, Breaks, Cancels,
+    Chance, Chase, Checked, Clock, Condition, Contact, Copies, Damage, Drain, Drill, Ease, Effect,
+    Encounter, Ending, Facing, Fall, FlightSpec, Follow, Gate, Gift, GuardSpec, Hover, Input,
+    Invincible, Kind, LauncherSpec, Leave, Level, Live, Looking, MeterSpec, Motion, Movement,
+    Other, Outside, ParrySpec, Party, PartyGate, Patrol, Phase, PickupSpec, Pierce, Placement,
+    Pulse, Push, Ray, Rebound, RegenSpec, ReloadSpec, Repeat, Return, Route, RouteKey, Rule,
+    Selector, SelectorError, SensorSpec, Solid, StateSpec, Swing, Then, Transition, Trigger, Up,
+    Volley, Walk, When, WhenFull, Who, check,
 };
 pub use finding::{Code, Finding, Findings, Part, Path, Severity, Span, Step};
 pub use ledger::{
-    ActorEnd, Dealt, DeathCause, Event, GateNo, GuardSaid, Header, Hit, Ledger, LedgerError, Line,
-    LineId, MeterEnd, Outcome, Posture, Row, Summary, Tone, Verdict, What,
+    ActorEnd, Dealt, DeathCause, DryReason, Event, GateNo, GuardSaid, Header, Hit, Launched,
+    Ledger, LedgerError, Line, LineId, MeterEnd, Outcome, Posture, Row, Summary, Tone, Verdict,
+    What,
 };
 pub use plan::{
-    Actor, ActorIx, ArenaPlan, Ask, AttackIx, AttackNameIx, AttackPlan, BoxIx, BoxPlan, BoxSet,
-    ButtonIx, CancelPlan, DamagePlan, DrillIx, DrillPlan, Drive, Edge, EffectPlan, GatePlan,
-    GuardPlan, KindIx, MeterIx, MeterPlan, ParryPlan, Plan, PushPlan, ReboundPlan, RuleIx,
-    RulePlan, Selection, SideIx, SideOf, SolidPlan, SortIx, Spec, SpecIx, Start, TagIx,
+    Actor, ActorIx, AimPlan, ArenaPlan, Ask, AttackIx, AttackNameIx, AttackPlan, BoxIx, BoxPlan,
+    BoxSet, BreedIx, ButtonIx, CancelPlan, ConditionPlan, CueIx, DamagePlan, DrillIx, DrillPlan,
+    Drive, Edge, EffectPlan, FlightPlan, GatePlan, Group, Growth, GuardPlan, KindIx, LauncherIx,
+    LauncherPlan, LeavePlan, Leg, MeterIx, MeterPlan, OtherAsk, ParryPlan, PickupPlan, Plan,
+    PulsePlan, PushPlan, ReboundPlan, RegenPlan, ReloadPlan, RoutePlan, RuleIx, RulePlan,
+    Selection, SensorForm, SensorIx, SensorNameIx, SensorPlan, SideIx, SideOf, SolidPlan, SortIx,
+    Spec, SpecIx, Start, StateIx, StateNameIx, StatePlan, TagIx, Target, TransitionPlan,
     UnknownDrill, UnknownName,
 };
 pub use sim::{ActorView, Replay, ReplayError, Sim};

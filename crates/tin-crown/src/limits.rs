@@ -36,6 +36,18 @@ pub const KINDS: usize = 2_000;
 pub const BOXES: usize = 64;
 /// How many attacks one kind may have.
 pub const ATTACKS: usize = 64;
+/// How many launchers one kind may have.
+pub const LAUNCHERS: usize = 64;
+/// How many things one kind may leave behind.
+pub const LEAVES: usize = 16;
+/// How many sensors one kind may have.
+pub const SENSORS: usize = 64;
+/// How many states one kind may have.
+pub const STATES: usize = 128;
+/// How many ways may lead out of one state.
+pub const TRANSITIONS_OF_STATE: usize = 64;
+/// How many keys a path may have.
+pub const ROUTE_KEYS: usize = 256;
 /// How many buttons an encounter may know.
 pub const BUTTONS: usize = 32;
 /// How many meters one kind may have.
@@ -54,6 +66,14 @@ pub const DRILL_TICKS: u32 = 1_000_000;
 pub const LEDGER_LINES: usize = 2_000_000;
 /// How many pairs of boxes may touch on one tick.
 pub const TOUCHES: usize = 500_000;
+/// How many actors may be there at once.
+pub const ALIVE: usize = 32_000;
+/// How many actors may appear on one tick, those of tick 0 apart.
+pub const LAUNCHES: usize = 16_000;
+/// How many actors may be launched in one drill.
+pub const LAUNCHED: usize = 200_000;
+/// How many actors may change their state on one tick.
+pub const TRANSITIONS: usize = 10_000;
 /// How many bytes a name or id may have.
 pub const NAME_BYTES: usize = 80;
 /// How many findings are reported before the rest is only counted.
@@ -79,6 +99,18 @@ pub const FACTOR: Range = Range::new(-100.0, 100.0, "times");
 pub const SHARE: Range = Range::new(0.0, 1.0, "");
 /// How many times damage of a type counts, and shares that are gained.
 pub const TIMES: Range = Range::new(0.0, 1000.0, "times");
+/// Lengths and distances.
+pub const LENGTH: Range = Range::new(0.0, 1e6, "units");
+/// Turning speeds.
+pub const TURN: Range = Range::new(0.0, 1e5, "degrees a second");
+/// `drag`.
+pub const DRAG: Range = Range::new(0.0, 1000.0, "a second");
+/// Shares of its size that a box grows from and to.
+pub const GROWTH: Range = Range::new(0.001, 1000.0, "times");
+/// Spreads and fans.
+pub const ARC: Range = Range::new(0.0, 360.0, "degrees");
+/// How many are launched at once, and in one volley.
+pub const AT_ONCE: Range = Range::new(1.0, 1000.0, "");
 /// Angles.
 pub const ANGLE: Range = Range::new(-360.0, 360.0, "degrees");
 /// `copies.count`.

@@ -152,6 +152,12 @@ impl Duration {
     }
 }
 
+impl Default for Duration {
+    fn default() -> Duration {
+        Duration::ZERO
+    }
+}
+
 impl FromStr for Duration {
     type Err = DurationError;
 

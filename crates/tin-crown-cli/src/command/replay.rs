@@ -3,7 +3,7 @@
 use std::io::Write;
 use std::sync::Arc;
 
-use tin_crown::{DrillIx, Event, Plan, Selection, Selector, Tick};
+use tin_crown::{ActorIx, DrillIx, Event, Plan, Replay, Selection, Selector, Tick};
 
 use crate::args::{LedgerFormat, Replay as Arguments};
 use crate::failure::{Done, Failure};
@@ -68,7 +68,7 @@ pub fn print(
         let replay =
             progress::replay(plan, drill).map_err(|error| Failure::new(error.to_string()))?;
         let all = replay.ledger().events();
-        let chosen = all.iter().filter(|event| choice.has(event));
+        let chosen = all.iter().filter(|event| choice.has(&replay, event));
         match format {
             LedgerFormat::Table => {
                 if nth > 0 {
@@ -87,18 +87,28 @@ pub fn print(
 /// Which events are asked for.
 #[derive(Default)]
 pub struct Choice<'p> {
-    who: Option<Selection<'p>>,
-    whom: Option<Selection<'p>>,
+    who: Option<Chosen<'p>>,
+    whom: Option<Chosen<'p>>,
     from: Option<Tick>,
     to: Option<Tick>,
     /// Whether anything is left out at all.
     narrows: bool,
 }
 
+/// Actors that are asked for.
+enum Chosen<'p> {
+    /// By a selector: they, and what they launched.
+    Group(Selection<'p>),
+    /// Something launched, by its id.
+    Launched(String),
+}
+
 impl<'p> Choice<'p> {
     fn new(plan: &'p Plan, args: &Arguments) -> Result<Choice<'p>, Failure> {
         let select = |option: &str, text: &Option<String>| match text {
             None => Ok(None),
+            // Only what is launched has two dots in its id.
+            Some(text) if text.matches('.').count() > 1 => Ok(Some(Chosen::Launched(text.clone()))),
             Some(text) => {
                 let fail = |what: String, help: String| {
                     Failure::new(format!("{option} {text}: {what}")).help(help)
@@ -112,7 +122,7 @@ impl<'p> Choice<'p> {
                 }
                 let found = plan.select(&selector.who);
                 found
-                    .map(Some)
+                    .map(|selection| Some(Chosen::Group(selection)))
                     .map_err(|error| fail(error.to_string(), error.help))
             }
         };
@@ -130,9 +140,14 @@ impl<'p> Choice<'p> {
         })
     }
 
-    fn has(&self, event: &Event) -> bool {
-        let among = |selection: &Option<Selection<'_>>, actor: Option<tin_crown::ActorIx>| {
-            selection.is_none_or(|selection| actor.is_some_and(|actor| selection.contains(actor)))
+    fn has(&self, replay: &Replay, event: &Event) -> bool {
+        let is = |chosen: &Chosen<'_>, actor: ActorIx| match chosen {
+            Chosen::Group(selection) => replay.is_of(selection, actor),
+            Chosen::Launched(id) => replay.id(actor) == id,
+        };
+        let among = |chosen: &Option<Chosen<'_>>, actor: Option<ActorIx>| {
+            let chosen = chosen.as_ref();
+            chosen.is_none_or(|chosen| actor.is_some_and(|actor| is(chosen, actor)))
         };
         among(&self.who, event.who)
             && among(&self.whom, event.whom)

@@ -47,6 +47,8 @@ pub struct AttackSpec {
     pub buffer: Option<Duration>,
     /// Whether it starts only by cutting another short.
     pub followup: Option<bool>,
+    /// What is announced when it begins.
+    pub cue: Option<String>,
 }
 
 /// Names of boxes in each phase of an attack.
@@ -170,6 +172,7 @@ impl AttackSpec {
             },
             buffer: self.buffer.or(base.buffer),
             followup: self.followup.or(base.followup),
+            cue: self.cue.clone().or_else(|| base.cue.clone()),
         }
     }
 }
@@ -179,9 +182,7 @@ impl Read for AttackSpec {
         at.table(|fields| {
             Some(AttackSpec {
                 button: fields.get("button"),
-                on: fields.with("on", |at| {
-                    at.word(&[("press", Trigger::Press), ("hold", Trigger::Hold)])
-                }),
+                on: fields.get("on"),
                 clock: fields.get("clock"),
                 startup: fields.get("startup"),
                 active: fields.get("active"),
@@ -194,6 +195,7 @@ impl Read for AttackSpec {
                 cancels: fields.get("cancels").unwrap_or_default(),
                 buffer: fields.get("buffer"),
                 followup: fields.get("followup"),
+                cue: fields.get("cue"),
             })
         })
     }
@@ -239,6 +241,12 @@ impl Read for Clock {
                 first: fields.get("first"),
             })
         })
+    }
+}
+
+impl Read for Trigger {
+    fn read(at: At<'_>) -> Option<Trigger> {
+        at.word(&[("press", Trigger::Press), ("hold", Trigger::Hold)])
     }
 }
 

@@ -1,6 +1,7 @@
 //! Boxes as written: one of five forms, and where it sits.
 
 use super::read::{At, Read};
+use crate::time::Duration;
 
 /// A box as written. A kind may be `like` another and override parts of its boxes, so every part is
 /// optional here; together they must make one form.
@@ -23,6 +24,23 @@ pub struct BoxSpec {
     pub at: Option<[f64; 2]>,
     /// Whether it stays as it is when the actor turns round.
     pub fixed: Option<bool>,
+    /// Grows from the first share of its size to the second.
+    pub grows: Option<[f64; 2]>,
+    /// How long that takes; its owner's lifetime when absent.
+    pub grows_for: Option<Duration>,
+    /// Switches it on and off by a clock.
+    pub pulse: Option<Pulse>,
+}
+
+/// On and off by a clock that counts from the actor's appearance, as written.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct Pulse {
+    /// How long it is on.
+    pub on: Option<Duration>,
+    /// How long it is off.
+    pub off: Option<Duration>,
+    /// How far into being on it begins; not at all when absent.
+    pub phase: Option<Duration>,
 }
 
 impl BoxSpec {
@@ -80,6 +98,17 @@ impl BoxSpec {
         self
     }
 
+    /// Switches it on and off by a clock that counts from the actor's appearance.
+    #[must_use]
+    pub fn pulse(mut self, on: Duration, off: Duration) -> BoxSpec {
+        self.pulse = Some(Pulse {
+            on: Some(on),
+            off: Some(off),
+            phase: None,
+        });
+        self
+    }
+
     /// These parts laid over those of `base`. Naming another form replaces the whole form.
     pub(crate) fn over(&self, base: &BoxSpec) -> BoxSpec {
         let reformed = self.size.is_some() || self.ends.is_some() || self.points.is_some();
@@ -96,6 +125,9 @@ impl BoxSpec {
             points: self.points.clone().or_else(|| form.points.clone()),
             at: self.at.or(base.at),
             fixed: self.fixed.or(base.fixed),
+            grows: self.grows.or(base.grows),
+            grows_for: self.grows_for.or(base.grows_for),
+            pulse: self.pulse.or(base.pulse),
         }
     }
 }
@@ -111,6 +143,21 @@ impl Read for BoxSpec {
                 points: fields.get("points"),
                 at: fields.get("at"),
                 fixed: fields.get("fixed"),
+                grows: fields.get("grows"),
+                grows_for: fields.get("grows_for"),
+                pulse: fields.get("pulse"),
+            })
+        })
+    }
+}
+
+impl Read for Pulse {
+    fn read(at: At<'_>) -> Option<Pulse> {
+        at.table(|fields| {
+            Some(Pulse {
+                on: fields.need("on"),
+                off: fields.need("off"),
+                phase: fields.get("phase"),
             })
         })
     }

@@ -17,6 +17,8 @@ pub struct Gate {
     pub falling_at_least: Option<f64>,
     /// The least speed of who toward whom: downward, with `from = "below"` upward.
     pub closing_at_least: Option<f64>,
+    /// Whether no solid may stand between the two.
+    pub line_of_sight: Option<bool>,
     /// What must be so of who.
     pub who: PartyGate,
     /// What must be so of whom.
@@ -55,6 +57,8 @@ pub struct PartyGate {
     pub attack: Option<String>,
     /// The phase of an attack that it is in.
     pub phase: Option<Phase>,
+    /// The state that it is in.
+    pub state: Option<String>,
     /// Whether its guard is up.
     pub guarding: Option<bool>,
     /// Whether it is stunned.
@@ -152,6 +156,7 @@ impl Read for Gate {
                 margin: fields.get("margin"),
                 falling_at_least: fields.get("falling_at_least"),
                 closing_at_least: fields.get("closing_at_least"),
+                line_of_sight: fields.get("line_of_sight"),
                 who: fields.get("who").unwrap_or_default(),
                 whom: fields.get("whom").unwrap_or_default(),
             })
@@ -193,6 +198,7 @@ impl Read for PartyGate {
                 grounded: grounded.or(airborne.map(|airborne| !airborne)),
                 attack: fields.get("attack"),
                 phase: fields.get("phase"),
+                state: fields.get("state"),
                 guarding: fields.get("guarding"),
                 stunned: fields.get("stunned"),
                 meters: fields.get("meter").unwrap_or_default(),

@@ -5,7 +5,10 @@ use std::collections::BTreeMap;
 use serde::Serialize;
 
 use super::read::{At, Fields, Read};
-use super::{AttackSpec, BoxSpec, GuardSpec, MeterSpec, Motion, Walk};
+use super::{
+    AttackSpec, BoxSpec, Condition, FlightSpec, GuardSpec, LauncherSpec, Leave, MeterSpec, Motion,
+    PickupSpec, SensorSpec, StateSpec, Walk,
+};
 use crate::time::Duration;
 
 /// A reusable actor definition, as written. A kind may be `like` another and override parts, and a
@@ -62,6 +65,26 @@ pub struct Kind {
     pub invincible: Invincible,
     /// What becomes of it outside the arena.
     pub outside: Option<Outside>,
+    /// What it launches, by name.
+    pub launchers: BTreeMap<String, LauncherSpec>,
+    /// How it flies and ends when it is launched.
+    pub flight: Option<FlightSpec>,
+    /// What it leaves behind.
+    pub leaves: Option<Vec<Leave>>,
+    /// How long it is there.
+    pub lifetime: Option<Duration>,
+    /// The share of its speed that it loses in a second.
+    pub drag: Option<f64>,
+    /// What it gives to who touches it with their body.
+    pub pickup: Option<PickupSpec>,
+    /// What it notices, by name.
+    pub sensors: BTreeMap<String, SensorSpec>,
+    /// Conditions that several states use, by name.
+    pub conditions: BTreeMap<String, Condition>,
+    /// Its states, by name.
+    pub states: BTreeMap<String, StateSpec>,
+    /// The state that it starts in.
+    pub starts: Option<String>,
 }
 
 /// When an actor cannot be hurt, as written.
@@ -224,6 +247,69 @@ impl Kind {
         self
     }
 
+    /// Adds what it launches.
+    #[must_use]
+    pub fn launcher(mut self, name: impl Into<String>, launcher: LauncherSpec) -> Kind {
+        self.launchers.insert(name.into(), launcher);
+        self
+    }
+
+    /// Sets how it flies and ends when it is launched.
+    #[must_use]
+    pub fn flight(mut self, flight: FlightSpec) -> Kind {
+        self.flight = Some(flight);
+        self
+    }
+
+    /// Adds what it leaves behind.
+    #[must_use]
+    pub fn leaves(mut self, leave: Leave) -> Kind {
+        self.leaves.get_or_insert_default().push(leave);
+        self
+    }
+
+    /// Sets how long it is there.
+    #[must_use]
+    pub fn lifetime(mut self, length: Duration) -> Kind {
+        self.lifetime = Some(length);
+        self
+    }
+
+    /// Lets it be picked up.
+    #[must_use]
+    pub fn pickup(mut self, pickup: PickupSpec) -> Kind {
+        self.pickup = Some(pickup);
+        self
+    }
+
+    /// Adds what it notices.
+    #[must_use]
+    pub fn sensor(mut self, name: impl Into<String>, sensor: SensorSpec) -> Kind {
+        self.sensors.insert(name.into(), sensor);
+        self
+    }
+
+    /// Adds a condition that several states can use.
+    #[must_use]
+    pub fn condition(mut self, name: impl Into<String>, condition: Condition) -> Kind {
+        self.conditions.insert(name.into(), condition);
+        self
+    }
+
+    /// Adds a state.
+    #[must_use]
+    pub fn state(mut self, name: impl Into<String>, state: StateSpec) -> Kind {
+        self.states.insert(name.into(), state);
+        self
+    }
+
+    /// Sets the state that it starts in.
+    #[must_use]
+    pub fn starts(mut self, state: impl Into<String>) -> Kind {
+        self.starts = Some(state.into());
+        self
+    }
+
     /// These parts laid over those of `base`.
     pub(crate) fn over(&self, base: &Kind) -> Kind {
         Kind {
@@ -247,6 +333,16 @@ impl Kind {
                 against: self.invincible.against.or(base.invincible.against),
             },
             outside: self.outside.or(base.outside),
+            launchers: all_over(&self.launchers, &base.launchers, LauncherSpec::over),
+            flight: over(&self.flight, &base.flight, FlightSpec::over),
+            leaves: self.leaves.clone().or_else(|| base.leaves.clone()),
+            lifetime: self.lifetime.or(base.lifetime),
+            drag: self.drag.or(base.drag),
+            pickup: over(&self.pickup, &base.pickup, PickupSpec::over),
+            sensors: all_over(&self.sensors, &base.sensors, SensorSpec::over),
+            conditions: all_over(&self.conditions, &base.conditions, |own, _| own.clone()),
+            states: all_over(&self.states, &base.states, StateSpec::over),
+            starts: self.starts.clone().or_else(|| base.starts.clone()),
         }
     }
 
@@ -276,6 +372,16 @@ impl Kind {
                     ("vanishes", Outside::Vanishes),
                 ])
             }),
+            launchers: fields.get("launcher").unwrap_or_default(),
+            flight: fields.get("flight"),
+            leaves: fields.get("leaves"),
+            lifetime: fields.get("lifetime"),
+            drag: fields.get("drag"),
+            pickup: fields.get("pickup"),
+            sensors: fields.get("sensor").unwrap_or_default(),
+            conditions: fields.get("condition").unwrap_or_default(),
+            states: fields.get("state").unwrap_or_default(),
+            starts: fields.get("starts"),
         }
     }
 }

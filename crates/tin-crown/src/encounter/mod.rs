@@ -3,29 +3,44 @@
 mod arena;
 mod attack;
 mod boxes;
+mod chance;
 mod drill;
+mod flight;
 mod gate;
 mod guard;
 mod kind;
+mod launcher;
 mod meter;
 mod motion;
+mod pickup;
 mod placement;
 pub(crate) mod read;
 mod rule;
 mod selector;
+mod sensor;
+mod state;
 
 pub use arena::{Arena, Contact, Solid, Up};
 pub use attack::{AttackSpec, Cancels, Clock, Live, Movement, Trigger};
-pub use boxes::BoxSpec;
+pub use boxes::{BoxSpec, Pulse};
+pub use chance::Chance;
 pub use drill::{Action, Drill, Input};
+pub use flight::{Ending, FlightSpec, Leave};
 pub use gate::{Approach, Gate, Level, Looking, PartyGate, Phase};
 pub use guard::{GuardSpec, ParrySpec};
 pub use kind::{Against, Invincible, Kind, Outside};
-pub use meter::MeterSpec;
-pub use motion::{Axis, Motion, Patrol, Walk};
+pub use launcher::{Aim, Ammo, LauncherSpec, Volley};
+pub use meter::{Breaks, MeterSpec, RegenSpec, ReloadSpec};
+pub use motion::{
+    Axis, Chase, Ease, Fall, Follow, Hover, Motion, Patrol, Return, Route, RouteKey, Swing, Then,
+    Walk,
+};
+pub use pickup::{Gift, PickupSpec, WhenFull};
 pub use placement::{Copies, Facing, Placement};
 pub use rule::{Also, Damage, Drain, Effect, Party, Pierce, Push, Rebound, Repeat, Rule};
 pub use selector::{Selector, SelectorError, Who};
+pub use sensor::{Ray, SensorSpec};
+pub use state::{Condition, Other, StateSpec, Transition, When};
 
 use std::cell::RefCell;
 use std::collections::BTreeMap;

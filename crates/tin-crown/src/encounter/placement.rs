@@ -3,6 +3,7 @@
 use serde::Serialize;
 
 use super::Kind;
+use super::chance::Chance;
 use super::read::{At, Read};
 
 /// An actor, or a row of copies, as written.
@@ -13,7 +14,7 @@ pub struct Placement {
     /// Its id; the kind's name when absent.
     pub id: Option<String>,
     /// Its position, in units.
-    pub at: [f64; 2],
+    pub at: Chance<[f64; 2]>,
     /// Which way it faces.
     pub facing: Facing,
     /// Places a row of them.
@@ -63,10 +64,10 @@ pub struct Copies {
 
 impl Placement {
     /// An actor of `kind` at a position, called as its kind.
-    pub fn new(kind: impl Into<String>, at: [f64; 2]) -> Placement {
+    pub fn new(kind: impl Into<String>, at: impl Into<Chance<[f64; 2]>>) -> Placement {
         Placement {
             kind: kind.into(),
-            at,
+            at: at.into(),
             ..Placement::default()
         }
     }

@@ -23,6 +23,14 @@ pub(crate) trait Read: Sized {
     fn read(at: At<'_>) -> Option<Self>;
 }
 
+/// A table of optional parts laid over another, part by part.
+macro_rules! laid_over {
+    ($own:expr, $base:expr, $name:ident { $($part:ident),+ $(,)? }) => {
+        $name { $($part: Option::or_else(Clone::clone(&$own.$part), || Clone::clone(&$base.$part))),+ }
+    };
+}
+pub(crate) use laid_over;
+
 impl<'t> At<'t> {
     pub fn new(node: &'t Node, path: &'t Path, findings: &'t RefCell<Findings>) -> At<'t> {
         At {
@@ -77,6 +85,17 @@ impl<'t> At<'t> {
         let result = read(&mut fields);
         fields.finish();
         result
+    }
+
+    /// An array whose elements are read by `read`.
+    pub fn list<T>(self, read: impl Fn(At<'_>) -> Option<T>) -> Option<Vec<T>> {
+        let Value::Array(nodes) = &self.node.value else {
+            return self.wrong("an array");
+        };
+        let element = |(index, node)| read(At::new(node, &self.path.index(index), self.findings));
+        // All are read, so that all is reported; one that fails spoils the whole.
+        let values: Vec<Option<T>> = nodes.iter().enumerate().map(element).collect();
+        values.into_iter().collect()
     }
 
     /// Whether this is a text.
@@ -294,13 +313,7 @@ impl Read for Duration {
 
 impl<T: Read> Read for Vec<T> {
     fn read(at: At<'_>) -> Option<Vec<T>> {
-        let Value::Array(nodes) = &at.node.value else {
-            return at.wrong("an array");
-        };
-        let read = |(index, node)| T::read(At::new(node, &at.path.index(index), at.findings));
-        // All are read, so that all is reported; one that fails spoils the whole.
-        let values: Vec<Option<T>> = nodes.iter().enumerate().map(read).collect();
-        values.into_iter().collect()
+        at.list(T::read)
     }
 }
 

@@ -55,6 +55,8 @@ pub struct Rule {
     pub hitstop: Option<Duration>,
     /// What else it does, and to which party.
     pub also: Vec<Also>,
+    /// What is announced when it takes effect.
+    pub cue: Option<String>,
 }
 
 /// What a hit does to one party, as written.
@@ -117,6 +119,9 @@ pub struct Damage {
     pub chain_least: Option<f64>,
     /// The most that it comes to in a chain.
     pub chain_most: Option<f64>,
+    /// Instead of one amount: `[distance, amount]` from who's position outward, each up to that
+    /// distance.
+    pub bands: Option<Vec<[f64; 2]>>,
 }
 
 /// How a hit throws who hit, as written.
@@ -302,6 +307,7 @@ impl Read for Rule {
                 drain: fields.get("drain"),
                 hitstop: fields.get("hitstop"),
                 also: fields.get("also").unwrap_or_default(),
+                cue: fields.get("cue"),
             })
         })
     }
@@ -347,7 +353,11 @@ impl Read for Damage {
         let health = || vec!["health".to_owned()];
         if at.is_table() {
             return at.table(|fields| {
-                let amount = fields.need("amount");
+                let amount = fields.get("amount");
+                let bands: Option<Vec<[f64; 2]>> = fields.get("bands");
+                fields.miss(&["amount", "bands"]);
+                fields.clash("amount", "bands");
+                let known = amount.is_some() || bands.is_some();
                 let damage = Damage {
                     amount: amount.unwrap_or_default(),
                     meters: fields.get("meters").unwrap_or_else(health),
@@ -355,8 +365,9 @@ impl Read for Damage {
                     chain_add: fields.get("chain_add"),
                     chain_least: fields.get("chain_least"),
                     chain_most: fields.get("chain_most"),
+                    bands,
                 };
-                amount.map(|_| damage)
+                known.then_some(damage)
             });
         }
         let amount = f64::read(at)?;

@@ -4,12 +4,14 @@
 
 mod arc;
 mod bounds;
+mod distance;
 mod shape;
 mod sweep;
 mod vec2;
 
 pub use arc::Arc;
 pub use bounds::Bounds;
+pub use distance::{along, distance};
 pub use shape::{Shape, ShapeError};
 pub use sweep::{Interval, TOUCH, overlap, sweep, sweep_upright};
 pub use vec2::Vec2;

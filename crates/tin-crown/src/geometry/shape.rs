@@ -217,6 +217,21 @@ impl Shape {
         image
     }
 
+    /// The same shape, so many times as large as seen from its origin.
+    #[must_use]
+    pub fn scaled(&self, times: f64) -> Shape {
+        let mut image = *self;
+        for point in &mut image.points {
+            *point = *point * times;
+        }
+        image.radius *= times;
+        image.bounds = Bounds {
+            min: self.bounds.min * times,
+            max: self.bounds.max * times,
+        };
+        image
+    }
+
     /// The edges of the core, each from one corner to the next. A capsule has two, one each way.
     pub(crate) fn edges(&self) -> impl Iterator<Item = (Vec2, Vec2)> + Clone + '_ {
         edges(self.points()).take(if self.count > 1 { MOST } else { 0 })

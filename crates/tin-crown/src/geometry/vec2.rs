@@ -43,6 +43,11 @@ impl Vec2 {
         Vec2::new(-self.x, self.y)
     }
 
+    /// Turned by an angle whose cosine and sine are given: counter-clockwise when y is upward.
+    pub(crate) fn turned(self, cos: f64, sin: f64) -> Vec2 {
+        Vec2::new(self.x * cos - self.y * sin, self.x * sin + self.y * cos)
+    }
+
     /// Turned a quarter: to the right of the direction when y is upward.
     pub(crate) fn right(self) -> Vec2 {
         Vec2::new(self.y, -self.x)

@@ -1,8 +1,11 @@
 //! Events: what happened, in indices.
 
 use crate::amount::Amount;
+use crate::encounter::Ending;
 use crate::geometry::Vec2;
-use crate::plan::{ActorIx, AttackIx, BoxIx, ButtonIx, MeterIx, RuleIx};
+use crate::plan::{
+    ActorIx, AttackIx, BoxIx, ButtonIx, CueIx, LauncherIx, MeterIx, RuleIx, SensorIx, StateIx,
+};
 use crate::time::Tick;
 
 /// The number of a line of the ledger: 1, 2, 3…
@@ -38,7 +41,45 @@ pub enum What {
     /// Somebody is there from this tick on.
     Appear,
     /// Somebody is gone without a death.
-    Vanish,
+    Vanish {
+        /// What ended it.
+        of: Ending,
+    },
+    /// Something was launched.
+    Shot {
+        /// By which launcher.
+        launcher: LauncherIx,
+        /// How many at once.
+        count: u32,
+    },
+    /// A launcher was set off, and nothing came out.
+    DryFire {
+        /// Which.
+        launcher: LauncherIx,
+        /// Why.
+        reason: DryReason,
+    },
+    /// An actor came into a state.
+    Enter {
+        /// Which.
+        state: StateIx,
+        /// From which.
+        from: StateIx,
+    },
+    /// A sensor noticed somebody, or lost them.
+    Sense {
+        /// Which.
+        sensor: SensorIx,
+        /// How far off they are; absent when they are lost.
+        distance: Option<f64>,
+    },
+    /// Somebody took what lay about.
+    Pickup,
+    /// Something is announced.
+    Cue {
+        /// What.
+        cue: CueIx,
+    },
     /// A button went down or up.
     Input {
         /// The button.
@@ -53,7 +94,7 @@ pub enum What {
         /// Whether it is over: `None` when it began, else whether it was cut short.
         over: Option<bool>,
     },
-    /// An actor raised or lowered its guard, or lost the use of its limbs.
+    /// An actor raised or lowered its guard, lost the use of its limbs, or reloads.
     State {
         /// Which.
         posture: Posture,
@@ -164,6 +205,12 @@ pub enum Posture {
     GuardBroken,
     /// It cannot act.
     Stunned,
+    /// It fills a meter again.
+    Reloading,
+    /// It has filled the meter.
+    Reloaded,
+    /// It stopped filling before it was done.
+    ReloadBroken,
 }
 
 impl Posture {
@@ -174,6 +221,34 @@ impl Posture {
             Posture::GuardDown => "guard-down",
             Posture::GuardBroken => "guard-broken",
             Posture::Stunned => "stunned",
+            Posture::Reloading => "reloading",
+            Posture::Reloaded => "reloaded",
+            Posture::ReloadBroken => "reload-broken",
+        }
+    }
+}
+
+/// Why nothing came out of a launcher.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum DryReason {
+    /// The meter that pays holds too little.
+    Ammo,
+    /// It is being filled again.
+    Reloading,
+    /// It was set off too soon after the last time.
+    Cooldown,
+    /// As many of its things are there as may be.
+    InFlight,
+}
+
+impl DryReason {
+    /// As in the ledger.
+    pub const fn as_str(self) -> &'static str {
+        match self {
+            DryReason::Ammo => "ammo",
+            DryReason::Reloading => "reloading",
+            DryReason::Cooldown => "cooldown",
+            DryReason::InFlight => "in-flight",
         }
     }
 }

@@ -7,6 +7,7 @@ use serde::{Deserialize, Serialize, Serializer};
 
 use super::{Event, What};
 use crate::limits;
+use crate::plan::StateIx;
 use crate::sim::Replay;
 
 /// The first line of a ledger in JSON Lines.
@@ -27,7 +28,7 @@ pub struct Header<'a> {
 }
 
 /// One event as a flat line. What an event does not have is absent.
-#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 #[allow(missing_docs, reason = "each is a column of docs/ticks.md")]
 pub struct Line<'a> {
     pub tick: u32,
@@ -41,6 +42,9 @@ pub struct Line<'a> {
     pub event: Cow<'a, str>,
     #[serde(skip_serializing_if = "Option::is_none", default)]
     pub who: Option<Cow<'a, str>>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    #[serde(rename = "for")]
+    pub root: Option<Cow<'a, str>>,
     #[serde(skip_serializing_if = "Option::is_none", default)]
     pub whom: Option<Cow<'a, str>>,
     #[serde(skip_serializing_if = "Option::is_none", default)]
@@ -88,7 +92,25 @@ pub struct Line<'a> {
     #[serde(skip_serializing_if = "Option::is_none", default)]
     pub over: Option<Cow<'a, str>>,
     #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub launcher: Option<Cow<'a, str>>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub count: Option<u32>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
     pub state: Option<Cow<'a, str>>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub from: Option<Cow<'a, str>>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub sensor: Option<Cow<'a, str>>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub seen: Option<bool>,
+    #[serde(
+        skip_serializing_if = "Option::is_none",
+        default,
+        serialize_with = "shortest_some"
+    )]
+    pub distance: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub cue: Option<Cow<'a, str>>,
     #[serde(skip_serializing_if = "Option::is_none", default)]
     pub hitbox: Option<Cow<'a, str>>,
     #[serde(skip_serializing_if = "Option::is_none", default)]
@@ -140,11 +162,12 @@ pub struct Line<'a> {
 }
 
 /// The columns of the CSV form, in the order of the keys.
-const COLUMNS: [&str; 35] = [
-    "tick", "t", "id", "cause", "because", "event", "who", "whom", "rule", "verdict", "meter",
-    "before", "after", "amount", "x", "y", "button", "down", "attack", "over", "state", "hitbox",
-    "hurtbox", "moment", "gate", "have", "need", "guard", "blocked", "overkill", "chain", "until",
-    "of", "by", "outcome",
+const COLUMNS: [&str; 43] = [
+    "tick", "t", "id", "cause", "because", "event", "who", "for", "whom", "rule", "verdict",
+    "meter", "before", "after", "amount", "x", "y", "button", "down", "attack", "over", "launcher",
+    "count", "state", "from", "sensor", "seen", "distance", "cue", "hitbox", "hurtbox", "moment",
+    "gate", "have", "need", "guard", "blocked", "overkill", "chain", "until", "of", "by",
+    "outcome",
 ];
 
 /// A ledger could not be written.
@@ -200,7 +223,8 @@ impl Replay {
     /// An event with its names.
     pub fn line(&self, event: &Event) -> Line<'_> {
         let plan = self.plan();
-        let name = |actor: crate::ActorIx| Cow::from(plan.actors[actor.index()].id.as_str());
+        let name = |actor: crate::ActorIx| Cow::from(self.id(actor));
+        let spec = |actor: Option<crate::ActorIx>| actor.map(|actor| self.spec(actor));
         let mut line = Line {
             tick: event.tick.0,
             t: event.tick.seconds(plan.rate),
@@ -209,46 +233,53 @@ impl Replay {
             because: event.because.map(|id| id.0),
             event: event.what.name().into(),
             who: event.who.map(name),
+            root: event
+                .who
+                .map(|who| (who, self.root(who)))
+                .filter(|(who, root)| who != root)
+                .map(|(_, root)| name(root)),
             whom: event.whom.map(name),
             rule: event
                 .rule
                 .map(|rule| plan.rules[rule.index()].name.as_str().into()),
-            verdict: None,
-            meter: None,
-            before: None,
-            after: None,
-            amount: None,
             x: event.at.map(|at| at.x),
             y: event.at.map(|at| at.y),
-            button: None,
-            down: None,
-            attack: None,
-            over: None,
-            state: None,
-            hitbox: None,
-            hurtbox: None,
-            moment: None,
-            gate: None,
-            have: None,
-            need: None,
-            guard: None,
-            blocked: None,
-            overkill: None,
-            chain: None,
-            until: None,
-            of: None,
-            by: None,
-            outcome: None,
+            ..Line::default()
         };
         match &event.what {
-            What::Appear | What::Vanish | What::Gone => {}
+            What::Appear | What::Pickup | What::Gone => {}
+            What::Vanish { of } => line.of = Some(of.as_str().into()),
+            What::Shot { launcher, count } => {
+                line.launcher = spec(event.who)
+                    .map(|spec| spec.launchers[launcher.index()].name.as_str().into());
+                line.count = Some(*count);
+            }
+            What::DryFire { launcher, reason } => {
+                line.launcher = spec(event.who)
+                    .map(|spec| spec.launchers[launcher.index()].name.as_str().into());
+                line.of = Some(reason.as_str().into());
+            }
+            What::Enter { state, from } => {
+                let name = |state: StateIx| {
+                    let name = spec(event.who).map(|spec| spec.states[state.index()].name);
+                    name.map(|name| plan.states[name.index()].as_str().into())
+                };
+                line.state = name(*state);
+                line.from = name(*from);
+            }
+            What::Sense { sensor, distance } => {
+                let name = spec(event.who).map(|spec| spec.sensors[sensor.index()].name);
+                line.sensor = name.map(|name| plan.sensors[name.index()].as_str().into());
+                line.seen = Some(distance.is_some());
+                line.distance = *distance;
+            }
+            What::Cue { cue } => line.cue = Some(plan.cues[cue.index()].as_str().into()),
             What::Input { button, down } => {
                 line.button = Some(plan.button(*button).into());
                 line.down = Some(*down);
             }
             What::Attack { attack, over } => {
-                let spec = event.who.map(|who| plan.spec(who));
-                let name = spec.map(|spec| spec.attacks[attack.index()].name);
+                let name = spec(event.who).map(|spec| spec.attacks[attack.index()].name);
                 line.attack = name.map(|name| plan.attacks[name.index()].as_str().into());
                 line.over = over.map(|cut| if cut { "cut-short" } else { "done" }.into());
             }
@@ -259,7 +290,6 @@ impl Replay {
             What::Hit(hit) => {
                 line.verdict = Some(hit.verdict.as_str().into());
                 line.amount = hit.amount.map(|amount| amount.as_f64());
-                let spec = |actor: Option<crate::ActorIx>| actor.map(|actor| plan.spec(actor));
                 line.hitbox = spec(event.who)
                     .map(|spec| spec.hitboxes[hit.hitbox.index()].name.as_str().into());
                 line.hurtbox = spec(event.whom)
@@ -357,10 +387,15 @@ impl What {
     pub const fn name(&self) -> &'static str {
         match self {
             What::Appear => "appear",
-            What::Vanish => "vanish",
+            What::Vanish { .. } => "vanish",
+            What::Shot { .. } => "shot",
+            What::DryFire { .. } => "dry-fire",
+            What::Sense { .. } => "sense",
+            What::Pickup => "pickup",
+            What::Cue { .. } => "cue",
             What::Input { .. } => "input",
             What::Attack { .. } => "attack",
-            What::State { .. } => "state",
+            What::State { .. } | What::Enter { .. } => "state",
             What::Hit(_) => "hit",
             What::Meter { .. } => "meter",
             What::Death { .. } => "death",

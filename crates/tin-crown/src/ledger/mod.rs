@@ -6,13 +6,13 @@ mod summary;
 mod table;
 
 pub use event::{
-    DeathCause, Event, GateNo, GuardSaid, Hit, LineId, Outcome, Posture, Verdict, What,
+    DeathCause, DryReason, Event, GateNo, GuardSaid, Hit, LineId, Outcome, Posture, Verdict, What,
 };
 pub use line::{Header, LedgerError, Line};
 pub use summary::{ActorEnd, Dealt, MeterEnd, Summary};
 pub use table::{Row, Tone};
 
-use crate::plan::{ActorIx, RuleIx};
+use crate::plan::{ActorIx, Plan, RuleIx, SpecIx};
 use crate::time::Tick;
 
 /// Every event of a replay, in the order of the lines.
@@ -37,9 +37,56 @@ use crate::time::Tick;
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct Ledger {
     events: Vec<Event>,
+    placed: usize,
+    launched: Vec<Launched>,
+}
+
+/// An actor that was launched or left behind in the course of a replay.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Launched {
+    /// Its id: `maker.launcher.k`.
+    pub id: String,
+    /// Its resolved kind.
+    pub spec: SpecIx,
+    /// Who launched it or left it behind.
+    pub maker: ActorIx,
+    /// The placed actor at the root of its makers.
+    pub root: ActorIx,
 }
 
 impl Ledger {
+    /// Without a line, and so many placed actors.
+    pub(crate) fn new(placed: usize) -> Ledger {
+        Ledger {
+            placed,
+            ..Ledger::default()
+        }
+    }
+
+    /// Everyone who was launched or left behind, in the order of their numbers, which begin after
+    /// those of the placed actors.
+    pub fn launched(&self) -> &[Launched] {
+        &self.launched
+    }
+
+    /// Adds somebody who was launched.
+    pub(crate) fn launch(&mut self, launched: Launched) {
+        self.launched.push(launched);
+    }
+
+    /// Who was launched, if the actor was.
+    pub(crate) fn origin(&self, actor: ActorIx) -> Option<&Launched> {
+        self.launched.get(actor.index().checked_sub(self.placed)?)
+    }
+
+    /// The id of an actor.
+    pub(crate) fn id<'a>(&'a self, plan: &'a Plan, actor: ActorIx) -> &'a str {
+        match self.origin(actor) {
+            Some(launched) => &launched.id,
+            None => &plan.actors[actor.index()].id,
+        }
+    }
+
     /// The events.
     pub fn events(&self) -> &[Event] {
         &self.events

@@ -11,9 +11,10 @@ use crate::time::Tick;
 /// A replay summed up.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Summary {
-    /// What everyone dealt to everyone, in the order of ids.
+    /// What everyone dealt to everyone, in the order of ids. What somebody launched counts as its
+    /// maker.
     pub dealt: Vec<Dealt>,
-    /// How everyone ended, in the order of ids.
+    /// How everyone who was placed ended, in the order of ids.
     pub ends: Vec<ActorEnd>,
     /// How the drill ended.
     pub outcome: Option<Outcome>,
@@ -96,6 +97,7 @@ impl Replay {
             last = event.tick;
             match (&event.what, event.who, event.whom) {
                 (What::Hit(hit), Some(who), Some(whom)) if hit.verdict.took_effect() => {
+                    let (who, whom) = (self.root(who), self.root(whom));
                     let pair = dealt.entry((who, whom)).or_insert(Dealt {
                         who,
                         whom,
@@ -118,22 +120,34 @@ impl Replay {
                     Some(who),
                     whom,
                 ) => {
-                    let owner = &mut ends[whom.unwrap_or(who).index()];
-                    for end in owner.meters.iter_mut().filter(|end| end.meter == *meter) {
+                    let owner = ends.get_mut(whom.unwrap_or(who).index());
+                    let meters = owner.into_iter().flat_map(|end| &mut end.meters);
+                    for end in meters.filter(|end| end.meter == *meter) {
                         end.end = *after;
                     }
                     // What is given is not dealt.
                     let taken = before > after && event.rule.is_some();
                     if let Some(pair) = whom
                         .filter(|_| taken)
-                        .and_then(|whom| dealt.get_mut(&(who, whom)))
+                        .and_then(|whom| dealt.get_mut(&(self.root(who), self.root(whom))))
                     {
                         *pair.taken.entry(*meter).or_default() += *before - *after;
                     }
                 }
-                (What::Death { .. }, Some(who), _) => ends[who.index()].died = Some(event.tick),
-                (What::Gone | What::Vanish, Some(who), _) => {
-                    ends[who.index()].gone = Some(event.tick);
+                (What::Death { .. }, Some(who), _) => {
+                    if let Some(end) = ends.get_mut(who.index()) {
+                        end.died = Some(event.tick);
+                    }
+                }
+                (What::Appear, Some(who), _) => {
+                    if let Some(end) = ends.get_mut(who.index()) {
+                        end.gone = None;
+                    }
+                }
+                (What::Gone | What::Vanish { .. }, Some(who), _) => {
+                    if let Some(end) = ends.get_mut(who.index()) {
+                        end.gone = Some(event.tick);
+                    }
                 }
                 (What::Outcome(how), ..) => outcome = Some(*how),
                 _ => {}

@@ -1,9 +1,9 @@
 //! The ledger as rows that a person likes to read: one for each hit with what it did, one for each
 //! other event.
 
-use super::{Event, GuardSaid, Hit, LineId, Posture, Verdict, What};
-use crate::encounter::Party;
-use crate::plan::{Ask, GatePlan, SideOf};
+use super::{DryReason, Event, GuardSaid, Hit, LineId, Posture, Verdict, What};
+use crate::encounter::{Ending, Party};
+use crate::plan::{Ask, GatePlan, SideOf, StateIx};
 use crate::sim::Replay;
 use crate::time::Tick;
 
@@ -68,16 +68,31 @@ impl Replay {
 
     fn row<'a>(&'a self, event: &'a Event) -> Row<'a> {
         let plan = self.plan();
-        let name = |actor: Option<crate::ActorIx>| {
-            actor.map_or("", |actor| plan.actors[actor.index()].id.as_str())
-        };
+        let name = |actor: Option<crate::ActorIx>| actor.map_or("", |actor| self.id(actor));
         let what = match &event.what {
             What::Appear => "appears".to_owned(),
-            What::Vanish => "vanishes".to_owned(),
+            What::Vanish { .. } => "vanishes".to_owned(),
+            What::Shot { launcher, .. } => {
+                let spec = event.who.map(|who| self.spec(who));
+                let name = spec.map_or("", |spec| &spec.launchers[launcher.index()].name);
+                format!("launches {name}")
+            }
+            What::DryFire { launcher, .. } => {
+                let spec = event.who.map(|who| self.spec(who));
+                let name = spec.map_or("", |spec| &spec.launchers[launcher.index()].name);
+                format!("cannot launch {name}")
+            }
+            What::Enter { state, .. } => format!("is {}", self.state_name(event, *state)),
+            What::Sense {
+                distance: Some(_), ..
+            } => "notices".to_owned(),
+            What::Sense { .. } => "loses".to_owned(),
+            What::Pickup => "takes".to_owned(),
+            What::Cue { cue } => format!("cue {}", plan.cues[cue.index()]),
             What::Input { down: true, button } => format!("presses {}", plan.button(*button)),
             What::Input { button, .. } => format!("lets go of {}", plan.button(*button)),
             What::Attack { attack, over } => {
-                let spec = event.who.map(|who| plan.spec(who));
+                let spec = event.who.map(|who| self.spec(who));
                 let name = spec.map_or("", |spec| {
                     plan.attacks[spec.attacks[attack.index()].name.index()].as_str()
                 });
@@ -92,6 +107,9 @@ impl Replay {
                 Posture::GuardDown => "lowers guard",
                 Posture::GuardBroken => "loses guard",
                 Posture::Stunned => "is stunned",
+                Posture::Reloading => "reloads",
+                Posture::Reloaded => "has reloaded",
+                Posture::ReloadBroken => "breaks off reloading",
             }
             .to_owned(),
             What::Hit(hit) if hit.verdict.took_effect() => "hits".to_owned(),
@@ -103,6 +121,7 @@ impl Replay {
         };
         let tone = match &event.what {
             What::Hit(hit) if !hit.verdict.took_effect() => Tone::Rejected,
+            What::DryFire { .. } => Tone::Rejected,
             What::Hit(_) | What::Death { .. } => Tone::Harm,
             _ => Tone::Plain,
         };
@@ -148,15 +167,52 @@ impl Replay {
                     super::DeathCause::Kill => "killed outright",
                 };
                 match by {
-                    Some(by) => format!("{of}, by {}", plan.actors[by.index()].id),
+                    Some(by) => format!("{of}, by {}", self.id(*by)),
                     None => of.to_owned(),
                 }
             }
-            What::Vanish => "left the arena".to_owned(),
-            What::Input { .. } | What::Attack { .. } | What::Gone | What::Outcome(_) => {
-                String::new()
+            What::Vanish { of } => match of {
+                Ending::Hit => "it hit",
+                Ending::Solid => "met a solid",
+                Ending::Edge => "left the arena",
+                Ending::Lifetime => "its lifetime is over",
+                Ending::Death => "died",
+                Ending::Taken => "taken",
             }
+            .to_owned(),
+            What::Shot { count: 1, .. } => String::new(),
+            What::Shot { count, .. } => format!("{count} at once"),
+            What::DryFire { reason, .. } => match reason {
+                DryReason::Ammo => "nothing: too little left to pay",
+                DryReason::Reloading => "nothing: it reloads",
+                DryReason::Cooldown => "nothing: too soon after the last",
+                DryReason::InFlight => "nothing: too many in flight",
+            }
+            .to_owned(),
+            What::Enter { from, .. } => format!("was {}", self.state_name(event, *from)),
+            What::Sense { sensor, distance } => {
+                let spec = event.who.map(|who| self.spec(who));
+                let name = spec.map(|spec| spec.sensors[sensor.index()].name);
+                let name = name.map_or("", |name| plan.sensors[name.index()].as_str());
+                match distance {
+                    Some(distance) => format!("{name}, {} off", round(*distance)),
+                    None => name.to_owned(),
+                }
+            }
+            What::Input { .. }
+            | What::Attack { .. }
+            | What::Pickup
+            | What::Cue { .. }
+            | What::Gone
+            | What::Outcome(_) => String::new(),
         }
+    }
+
+    /// The name of a state of who.
+    fn state_name(&self, event: &Event, state: StateIx) -> &str {
+        let spec = event.who.map(|who| self.spec(who));
+        let name = spec.map(|spec| spec.states[state.index()].name);
+        name.map_or("", |name| &self.plan().states[name.index()])
     }
 
     fn hit_told(&self, event: &Event, hit: &Hit) -> String {
@@ -248,12 +304,13 @@ impl Replay {
             } => format!("from {have}°, the rule asks {from}° to {to}°"),
             GatePlan::Falling(_) => format!("falling {have}/s, the rule asks {need}/s"),
             GatePlan::Closing { .. } => format!("closing {have}/s, the rule asks {need}/s"),
+            GatePlan::LineOfSight => "a solid stands between them".to_owned(),
             GatePlan::Party(party, ask) => {
                 let party = match party {
                     Party::Who => event.who,
                     Party::Whom => event.whom,
                 };
-                let name = party.map_or("", |party| plan.actors[party.index()].id.as_str());
+                let name = party.map_or("", |party| self.id(party));
                 let not = |yes: bool| if yes { "not " } else { "" };
                 match ask {
                     Ask::Facing(_) => format!("{name} faces the other way"),
@@ -262,6 +319,9 @@ impl Replay {
                         format!("{name} is not in {}", plan.attacks[attack.index()])
                     }
                     Ask::Phase(phase) => format!("{name} is not in {}", phase.as_str()),
+                    Ask::State(state) => {
+                        format!("{name} is not {}", plan.states[state.index()])
+                    }
                     Ask::Guarding(yes) => format!("{name} is {}guarding", not(*yes)),
                     Ask::Stunned(yes) => format!("{name} is {}stunned", not(*yes)),
                     Ask::AtLeast(meter, _) => format!(

@@ -4,9 +4,9 @@ use serde::Serialize;
 
 use super::boxes::BoxPlan;
 use super::checker::Checker;
-use super::index::{AttackNameIx, ButtonIx};
+use super::index::{AttackNameIx, ButtonIx, CueIx};
 use super::spec::Names;
-use crate::encounter::{AttackSpec, Kind, Movement, Trigger};
+use crate::encounter::{AttackSpec, Clock, Kind, Movement, Trigger};
 use crate::finding::{Code, Finding, Path};
 use crate::limits;
 use crate::time::{Duration, Ticks};
@@ -36,6 +36,8 @@ pub struct AttackPlan {
     pub buffer: Ticks,
     /// Whether it starts only by cutting another short.
     pub followup: bool,
+    /// What is announced when it begins.
+    pub cue: Option<CueIx>,
 }
 
 /// What starts an attack.
@@ -52,6 +54,8 @@ pub enum Start {
         /// From one beat to the next.
         every: Ticks,
     },
+    /// Coming into a state that names it.
+    Entry,
 }
 
 /// Some of an actor's boxes, by bits.
@@ -193,7 +197,23 @@ fn one(
                 .binary_search_by(|known| known.as_str().cmp(name))
                 .unwrap_or(0),
         ),
-        starts: start(check, path, name, attack, names),
+        starts: start(
+            check,
+            path,
+            &Starter {
+                name,
+                button: attack.button.as_deref(),
+                on: attack.on,
+                clock: attack.clock.as_ref(),
+                by_state: kind
+                    .states
+                    .values()
+                    .flat_map(|state| state.attacks.iter().flatten())
+                    .any(|named| named == name),
+                list: "attacks",
+            },
+            names,
+        ),
         phases,
         cooldown,
         live,
@@ -204,20 +224,38 @@ fn one(
             .map(|(phase, list)| cancel(check, &path.key("cancels").key(phase), list, kind)),
         buffer,
         followup: attack.followup.unwrap_or(false),
+        cue: names.cue(check, path.key("cue"), attack.cue.as_deref()),
     }
 }
 
-fn start(
+/// What is written of the start of an attack or launcher.
+pub(super) struct Starter<'a> {
+    pub name: &'a str,
+    pub button: Option<&'a str>,
+    pub on: Option<Trigger>,
+    pub clock: Option<&'a Clock>,
+    /// Whether a state names it.
+    pub by_state: bool,
+    /// The key under which a state would.
+    pub list: &'static str,
+}
+
+pub(super) fn start(
     check: &mut Checker,
     path: &Path,
-    name: &str,
-    attack: &AttackSpec,
+    starter: &Starter<'_>,
     names: &Names<'_>,
 ) -> Start {
-    match (&attack.button, &attack.clock) {
+    let name = starter.name;
+    if starter.on.is_some() && starter.button.is_none() {
+        let message = "`on` says something of a `button`, and none is named";
+        check.report(Finding::new(Code::NoEffect, path.key("on"), message));
+    }
+    match (starter.button, starter.clock) {
+        (None, None) if starter.by_state => Start::Entry,
         (Some(button), None) => {
             let button = names.button(button);
-            match attack.on.unwrap_or_default() {
+            match starter.on.unwrap_or_default() {
                 Trigger::Press => Start::Press(button),
                 Trigger::Hold => Start::Hold(button),
             }
@@ -248,14 +286,23 @@ fn start(
             check.report(
                 Finding::new(code, path.clone(), message)
                     .at_key()
-                    .help("give it a `button`, or a `clock = { every = \"2s\" }`"),
+                    .help(format!(
+                        "give it a `button`, or a `clock = {{ every = \"2s\" }}`, or name it in the `{}` \
+                         of a state",
+                        starter.list
+                    )),
             );
             Start::Press(ButtonIx(0))
         }
     }
 }
 
-fn box_set(check: &mut Checker, base: &Path, list: &[String], boxes: &Boxes<'_>) -> BoxSet {
+pub(super) fn box_set(
+    check: &mut Checker,
+    base: &Path,
+    list: &[String],
+    boxes: &Boxes<'_>,
+) -> BoxSet {
     let mut set = BoxSet::default();
     for (nth, name) in list.iter().enumerate() {
         let bits = |plans: &[BoxPlan]| {

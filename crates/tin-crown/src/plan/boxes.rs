@@ -3,10 +3,11 @@
 use serde::Serialize;
 
 use super::checker::Checker;
-use crate::encounter::{BoxSpec, Facing, Up};
+use crate::encounter::{BoxSpec, Facing, Pulse, Up};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::{Shape, ShapeError, Vec2};
 use crate::limits;
+use crate::time::{Duration, Ticks};
 
 /// A resolved box.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -15,10 +16,61 @@ pub struct BoxPlan {
     pub name: String,
     right: Shape,
     left: Shape,
+    /// How it grows.
+    pub grows: Option<Growth>,
+    /// When it is on and off.
+    pub pulse: Option<PulsePlan>,
+}
+
+/// How a box grows from its owner's appearance on.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+pub struct Growth {
+    /// The share of its size that it begins and ends with.
+    pub shares: [f64; 2],
+    /// On how many ticks; on the last it has its final size.
+    pub ticks: Ticks,
+}
+
+/// On and off by a clock that counts from its owner's appearance.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+pub struct PulsePlan {
+    /// How long it is on.
+    pub on: Ticks,
+    /// How long it is off.
+    pub off: Ticks,
+    /// How far into being on it begins.
+    pub phase: Ticks,
+}
+
+impl PulsePlan {
+    /// Whether it is on at that age of its owner.
+    pub fn is_on(&self, age: Ticks) -> bool {
+        let period = u64::from(self.on.0) + u64::from(self.off.0);
+        (u64::from(age.0) + u64::from(self.phase.0)) % period < u64::from(self.on.0)
+    }
 }
 
 impl BoxPlan {
-    /// Its shape around the actor's position.
+    /// Its shape around the actor's position at that age of its owner.
+    pub fn shape_at(&self, facing: Facing, age: Ticks) -> Shape {
+        let full = self.shape(facing);
+        let Some(Growth {
+            shares: [from, to],
+            ticks,
+        }) = self.grows
+        else {
+            return *full;
+        };
+        let last = ticks.0.saturating_sub(1);
+        let times = if age.0 >= last {
+            to
+        } else {
+            from + (to - from) * (f64::from(age.0) / f64::from(last))
+        };
+        full.scaled(times)
+    }
+
+    /// Its shape around the actor's position; of one that grows, at the size that is written.
     pub fn shape(&self, facing: Facing) -> &Shape {
         match facing {
             Facing::Right => &self.right,
@@ -39,6 +91,7 @@ pub(super) fn shape(
     name: &str,
     spec: &BoxSpec,
     up: Up,
+    lifetime: Option<Duration>,
 ) -> Option<BoxPlan> {
     let right = match form(check, path, name, spec, up) {
         Some(shape) => shape,
@@ -50,7 +103,47 @@ pub(super) fn shape(
         name: name.to_owned(),
         right,
         left,
+        grows: spec.grows.map(|shares| {
+            let [from, to] = check.pair(&path.key("grows"), shares, &limits::GROWTH);
+            let length = spec.grows_for.or(lifetime);
+            if length.is_none() {
+                let message = format!("`{name}` grows, and does not say how long");
+                check.report(
+                    Finding::new(Code::MissingKey, path.clone(), message)
+                        .at_key()
+                        .help("add `grows_for`, or give its owner a `lifetime`"),
+                );
+            }
+            let key = path.key("grows_for");
+            let ticks = length.map_or(Ticks(1), |length| check.duration(key, length));
+            Growth {
+                shares: [from, to],
+                ticks,
+            }
+        }),
+        pulse: spec
+            .pulse
+            .map(|pulse| pulse_plan(check, &path.key("pulse"), &pulse)),
     })
+}
+
+fn pulse_plan(check: &mut Checker, base: &Path, pulse: &Pulse) -> PulsePlan {
+    let mut ticks = |key: &str, length: Option<Duration>| {
+        length.map_or(Ticks(0), |length| check.duration(base.key(key), length))
+    };
+    let (on, off) = (ticks("on", pulse.on), ticks("off", pulse.off));
+    let phase = ticks("phase", pulse.phase);
+    for (key, length) in [("on", on), ("off", off)] {
+        if length == Ticks(0) {
+            let message = format!("a pulse needs some time `{key}`");
+            check.report(Finding::new(Code::OutOfRange, base.key(key), message));
+        }
+    }
+    PulsePlan {
+        on,
+        off: off.max(Ticks(1)),
+        phase,
+    }
 }
 
 fn form(check: &mut Checker, path: &Path, name: &str, spec: &BoxSpec, up: Up) -> Option<Shape> {

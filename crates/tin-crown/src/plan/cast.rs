@@ -5,8 +5,8 @@ use std::collections::BTreeMap;
 use serde::Serialize;
 
 use super::checker::Checker;
-use super::index::{ProfileIx, SpecIx, TagIx};
-use crate::encounter::{Encounter, Facing, Kind};
+use super::index::{BreedIx, SpecIx, TagIx};
+use crate::encounter::{Chance, Encounter, Facing, Kind};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::Vec2;
 use crate::limits;
@@ -20,17 +20,13 @@ pub struct Actor {
     /// Its resolved kind.
     pub spec: SpecIx,
     /// Where it is placed.
-    pub at: Vec2,
+    pub at: Chance<Vec2>,
     /// Which way it faces at first.
     pub facing: Facing,
     /// Its labels.
     pub tags: Vec<TagIx>,
-    /// For each hitbox, the rules by which it gives.
     #[serde(skip)]
-    pub(crate) gives: Vec<ProfileIx>,
-    /// For each hurtbox, the rules by which it takes.
-    #[serde(skip)]
-    pub(crate) takes: Vec<ProfileIx>,
+    pub(crate) breed: BreedIx,
 }
 
 /// An actor on the way into the cast.
@@ -39,7 +35,7 @@ pub(super) struct Entrant<'e> {
     pub kind: &'e str,
     /// What its placement overrides.
     pub with: &'e Kind,
-    pub at: Vec2,
+    pub at: Chance<Vec2>,
     pub facing: Facing,
     /// Where its placement is written.
     pub path: Path,
@@ -77,10 +73,12 @@ pub(super) fn enter<'e>(check: &mut Checker, encounter: &'e Encounter) -> Vec<En
                 kind
             }
         };
-        let at = check.pair(&path.key("at"), place.at, &limits::COORDINATE);
+        let at: Chance<Vec2> = check.chance(&path.key("at"), &place.at, |check, path, at| {
+            check.pair(&path, *at, &limits::COORDINATE).into()
+        });
         let id = place.id.as_deref().unwrap_or(kind);
         check.name(path.key("id"), id, "an actor");
-        let mut enter = |id: String, at: Vec2| {
+        let mut enter = |id: String, at: Chance<Vec2>| {
             all.push(Entrant {
                 id,
                 kind,
@@ -91,7 +89,7 @@ pub(super) fn enter<'e>(check: &mut Checker, encounter: &'e Encounter) -> Vec<En
             });
         };
         let Some(copies) = place.copies else {
-            enter(id.to_owned(), at.into());
+            enter(id.to_owned(), at);
             continue;
         };
         let path = path.key("copies");
@@ -99,7 +97,8 @@ pub(super) fn enter<'e>(check: &mut Checker, encounter: &'e Encounter) -> Vec<En
         check.number(path.key("count"), count, &limits::COPIES);
         let step = check.pair(&path.key("step"), copies.step, &limits::COORDINATE);
         for copy in 0..copies.count.max(1) {
-            let at = Vec2::from(at) + Vec2::from(step) * f64::from(copy);
+            let by = Vec2::from(step) * f64::from(copy);
+            let at = at.map(|at| *at + by);
             enter(format!("{id}_{}", copy + 1), at);
         }
     }

@@ -1,6 +1,7 @@
 //! What all parts of resolving share: collecting findings about numbers, durations and names.
 
 use crate::amount::Amount;
+use crate::encounter::Chance;
 use crate::finding::{Code, Finding, Findings, Path};
 use crate::limits::{self, Range};
 use crate::time::{Duration, Ticks};
@@ -34,6 +35,28 @@ impl Checker {
             self.number(path.index(0), x, range),
             self.number(path.index(1), y, range),
         ]
+    }
+
+    /// A value that may be drawn by chance, each of those that are written resolved by `resolve`.
+    pub fn chance<T, U>(
+        &mut self,
+        path: &Path,
+        chance: &Chance<T>,
+        mut resolve: impl FnMut(&mut Checker, Path, &T) -> U,
+    ) -> Chance<U> {
+        if matches!(chance, Chance::Choice(values) if values.is_empty()) {
+            let message = "there is nothing to choose from";
+            self.report(
+                Finding::new(Code::OutOfRange, path.key("choice"), message).help("name some"),
+            );
+        }
+        chance.map_placed(|place, value| {
+            let path = match place {
+                Some((key, nth)) => path.key(key).index(nth),
+                None => path.clone(),
+            };
+            resolve(self, path, value)
+        })
     }
 
     /// A number of whole thousandths that is not negative.

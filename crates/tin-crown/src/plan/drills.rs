@@ -7,8 +7,9 @@ use serde::Serialize;
 use super::attacks::Start;
 use super::cast::Actor;
 use super::checker::Checker;
+use super::drives::Drive;
 use super::index::{ActorIx, ButtonIx};
-use super::spec::{Drive, Spec};
+use super::spec::Spec;
 use crate::encounter::{Action, Drill, Kind};
 use crate::finding::{Code, Finding, Path};
 use crate::limits;
@@ -54,17 +55,18 @@ fn answers(spec: &Spec, button: ButtonIx) -> bool {
     let walks = match spec.drive {
         Drive::Walk { jump: None, .. } => button < JUMP,
         Drive::Walk { .. } => button <= JUMP,
-        Drive::Still | Drive::Patrol { .. } => false,
+        _ => false,
     };
-    let attacks = spec.attacks.iter().any(
-        |attack| matches!(attack.starts, Start::Press(own) | Start::Hold(own) if own == button),
-    );
+    let attacks = spec.attacks.iter().map(|attack| attack.starts);
+    let launchers = spec.launchers.iter().map(|launcher| launcher.starts);
+    let mut starts = attacks.chain(launchers);
+    let mut reloads = spec.meters.iter().filter_map(|meter| meter.reload);
+    let guard = spec.guard.as_ref().and_then(|guard| guard.button);
     walks
-        || attacks
-        || spec
-            .guard
-            .as_ref()
-            .is_some_and(|guard| guard.button == button)
+        || starts
+            .any(|start| matches!(start, Start::Press(own) | Start::Hold(own) if own == button))
+        || reloads.any(|reload| reload.button == Some(button))
+        || guard == Some(button)
 }
 
 /// All buttons: those of a walk, then others by name.
@@ -78,9 +80,20 @@ pub(super) fn buttons<'k>(
             .attacks
             .values()
             .filter_map(|attack| attack.button.as_ref());
+        let launchers = kind
+            .launchers
+            .values()
+            .filter_map(|launcher| launcher.button.as_ref());
+        let reloads = kind
+            .meters
+            .values()
+            .filter_map(|meter| meter.reload.as_ref());
+        let reloads = reloads.filter_map(|reload| reload.button.as_ref());
         let guard = kind.guard.iter().filter_map(|guard| guard.button.as_ref());
         others.extend(
             attacks
+                .chain(launchers)
+                .chain(reloads)
                 .chain(guard)
                 .filter(|name| !BUTTONS.contains(&name.as_str())),
         );

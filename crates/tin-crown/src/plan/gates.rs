@@ -3,7 +3,7 @@
 use serde::Serialize;
 
 use super::checker::Checker;
-use super::index::{AttackNameIx, MeterIx, TagIx};
+use super::index::{AttackNameIx, MeterIx, StateNameIx, TagIx};
 use super::pairing::World;
 use crate::amount::Amount;
 use crate::encounter::{Approach, Gate, Looking, Party, PartyGate, Phase};
@@ -46,6 +46,8 @@ pub enum GatePlan {
         /// Upward instead of downward.
         upward: bool,
     },
+    /// No solid stands between the two positions.
+    LineOfSight,
     /// Something of one party.
     Party(Party, Ask),
 }
@@ -74,6 +76,8 @@ pub enum Ask {
     Attack(AttackNameIx),
     /// That it is in this phase of an attack.
     Phase(Phase),
+    /// That it is in this state.
+    State(StateNameIx),
     /// Whether its guard is up.
     Guarding(bool),
     /// Whether it is stunned.
@@ -101,11 +105,13 @@ impl GatePlan {
             GatePlan::Angle { .. } => "angle",
             GatePlan::Falling(_) => "falling",
             GatePlan::Closing { .. } => "closing",
+            GatePlan::LineOfSight => "line-of-sight",
             GatePlan::Party(Party::Who, ask) => match ask {
                 Ask::Facing(_) => "who.facing",
                 Ask::Grounded(_) => "who.grounded",
                 Ask::Attack(_) => "who.attack",
                 Ask::Phase(_) => "who.phase",
+                Ask::State(_) => "who.state",
                 Ask::Guarding(_) => "who.guarding",
                 Ask::Stunned(_) => "who.stunned",
                 Ask::AtLeast(..) | Ask::AtMost(..) => "who.meter",
@@ -116,6 +122,7 @@ impl GatePlan {
                 Ask::Grounded(_) => "whom.grounded",
                 Ask::Attack(_) => "whom.attack",
                 Ask::Phase(_) => "whom.phase",
+                Ask::State(_) => "whom.state",
                 Ask::Guarding(_) => "whom.guarding",
                 Ask::Stunned(_) => "whom.stunned",
                 Ask::AtLeast(..) | Ask::AtMost(..) => "whom.meter",
@@ -165,6 +172,9 @@ pub(super) fn resolve(
             upward: gate.from == Some(Approach::Below),
         });
     }
+    if gate.line_of_sight == Some(true) {
+        gates.push(GatePlan::LineOfSight);
+    }
     for (party, key, asked) in [
         (Party::Who, "who", &gate.who),
         (Party::Whom, "whom", &gate.whom),
@@ -180,15 +190,24 @@ fn asks(check: &mut Checker, base: &Path, gate: &PartyGate, world: &World<'_>) -
     asks.extend(gate.facing.map(Ask::Facing));
     asks.extend(gate.grounded.map(Ask::Grounded));
     if let Some(name) = &gate.attack {
-        match world.attacks.binary_search(name) {
+        match world.names.attacks.binary_search(name) {
             Ok(index) => asks.push(Ask::Attack(AttackNameIx::new(index))),
             Err(_) => {
-                let known = world.attacks.iter().map(String::as_str);
+                let known = world.names.attacks.iter().map(String::as_str);
                 check.unknown(base.key("attack"), "attack", name, known);
             }
         }
     }
     asks.extend(gate.phase.map(Ask::Phase));
+    if let Some(name) = &gate.state {
+        match world.names.states.binary_search(name) {
+            Ok(index) => asks.push(Ask::State(StateNameIx::new(index))),
+            Err(_) => {
+                let known = world.names.states.iter().map(String::as_str);
+                check.unknown(base.key("state"), "state", name, known);
+            }
+        }
+    }
     asks.extend(gate.guarding.map(Ask::Guarding));
     asks.extend(gate.stunned.map(Ask::Stunned));
     for (name, level) in &gate.meters {
@@ -215,10 +234,15 @@ fn asks(check: &mut Checker, base: &Path, gate: &PartyGate, world: &World<'_>) -
     ] {
         for (nth, tag) in tags.iter().enumerate() {
             let tag = tag.strip_prefix('#').unwrap_or(tag);
-            match world.tags.binary_search_by(|known| known.as_str().cmp(tag)) {
+            match world
+                .names
+                .directory
+                .tags
+                .binary_search_by(|known| known.as_str().cmp(tag))
+            {
                 Ok(index) => asks.push(Ask::Tag(TagIx::new(index), carried)),
                 Err(_) => {
-                    let known = world.tags.iter().map(String::as_str);
+                    let known = world.names.directory.tags.iter().map(String::as_str);
                     check.unknown(base.key(key).index(nth), "tag", tag, known);
                 }
             }

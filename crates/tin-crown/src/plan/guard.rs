@@ -17,8 +17,8 @@ use crate::time::{Duration, Ticks};
 /// A resolved guard.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 pub struct GuardPlan {
-    /// The button that holds it up.
-    pub button: ButtonIx,
+    /// The button that holds it up, when it is not only a state that does.
+    pub button: Option<ButtonIx>,
     /// The time between the button and the guard.
     pub startup: Ticks,
     /// What it covers, facing right, with y upward.
@@ -60,12 +60,14 @@ pub(super) fn resolve(
     names: &Names<'_>,
 ) -> GuardPlan {
     let base = base.key("guard");
+    let by_state = kind.states.values().any(|state| state.guard == Some(true));
     let button = match &guard.button {
-        Some(button) => names.button(button),
+        Some(button) => Some(names.button(button)),
+        None if by_state => None,
         None => {
             let message = "a guard needs a `button` that holds it up";
             check.report(Finding::new(Code::MissingKey, base.clone(), message).at_key());
-            ButtonIx(0)
+            None
         }
     };
     let meter = guard.meter.as_ref().and_then(|name| {

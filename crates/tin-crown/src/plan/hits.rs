@@ -8,6 +8,7 @@ use super::pairing::World;
 use crate::amount::Amount;
 use crate::encounter::{Damage, Effect, Push};
 use crate::finding::{Code, Finding, Path};
+use crate::geometry::TOUCH;
 use crate::limits;
 use crate::time::{Duration, Ticks};
 
@@ -39,6 +40,8 @@ pub struct DamagePlan {
     pub chain_add: Amount,
     /// The least and the most that it comes to in a chain.
     pub chain_bounds: (Amount, Amount),
+    /// How much up to which distance, nearest first, instead of `amount`.
+    pub bands: Vec<(f64, Amount)>,
 }
 
 /// Velocity components that a hit sets, in units a second.
@@ -72,8 +75,13 @@ impl EffectPlan {
 }
 
 impl DamagePlan {
-    /// How much, with so many hits of the chain before.
-    pub(crate) fn after(&self, chain: u32) -> Amount {
+    /// How much, with so many hits of the chain before, at that distance.
+    pub(crate) fn after(&self, chain: u32, distance: impl Fn() -> f64) -> Amount {
+        if !self.bands.is_empty() {
+            let far = distance();
+            let band = self.bands.iter().find(|(to, _)| far <= to + TOUCH);
+            return band.map_or(Amount::ZERO, |(_, amount)| *amount);
+        }
         let (least, most) = self.chain_bounds;
         let add = self
             .chain_add
@@ -139,7 +147,8 @@ fn damage(check: &mut Checker, base: &Path, damage: &Damage, world: &World<'_>) 
         }
         meters.push(meter);
     }
-    let written_in_full = damage.sort.is_some() || damage.chain_add.is_some();
+    let written_in_full =
+        damage.sort.is_some() || damage.chain_add.is_some() || damage.bands.is_some();
     let amount_path = if written_in_full {
         base.key("amount")
     } else {
@@ -158,9 +167,10 @@ fn damage(check: &mut Checker, base: &Path, damage: &Damage, world: &World<'_>) 
         let message = "`chain_least` and `chain_most` bound `chain_add`, which is not here";
         check.report(Finding::new(Code::NoEffect, base.clone(), message));
     }
+    let bands = bands(check, base, damage);
     let sort = damage.sort.as_ref().and_then(|sort| {
         check.name(base.key("type"), sort, "a type of damage");
-        world.sorts.binary_search(sort).ok().map(SortIx::new)
+        world.names.sorts.binary_search(sort).ok().map(SortIx::new)
     });
     DamagePlan {
         amount,
@@ -172,7 +182,35 @@ fn damage(check: &mut Checker, base: &Path, damage: &Damage, world: &World<'_>) 
         } else {
             (amount, amount)
         },
+        bands,
     }
+}
+
+/// Damage by distance, nearest first.
+fn bands(check: &mut Checker, base: &Path, damage: &Damage) -> Vec<(f64, Amount)> {
+    let mut bands: Vec<(f64, Amount)> = Vec::new();
+    let Some(written) = &damage.bands else {
+        return bands;
+    };
+    let base = base.key("bands");
+    if written.is_empty() {
+        let message = "there is no band: `bands` takes [distance, amount], nearest first";
+        check.report(Finding::new(Code::NoEffect, base.clone(), message));
+    }
+    if damage.chain_add.is_some() {
+        let message = "`bands` and `chain_add` cannot stand together";
+        check.report(Finding::new(Code::Contradiction, base.clone(), message));
+    }
+    for (nth, [to, amount]) in written.iter().enumerate() {
+        let path = base.index(nth);
+        let to = check.number(path.index(0), *to, &limits::LENGTH);
+        if bands.last().is_some_and(|(last, _)| *last >= to) {
+            let message = "bands go outward: each ends further than the one before";
+            check.report(Finding::new(Code::Contradiction, path.index(0), message));
+        }
+        bands.push((to, check.amount(path.index(1), *amount)));
+    }
+    bands
 }
 
 /// A push, which holds the reins for `length` unless it says otherwise.

@@ -36,5 +36,12 @@ indices! {
     DrillIx(u16) "A drill, in the order of names.",
     BoxIx(u8) "A hitbox or hurtbox of an actor, in the order of names.",
     ButtonIx(u8) "A button: left, right, up, down, jump, then others by name.",
+    BreedIx(u32) "What an actor is made of, and how rules concern it.",
+    LauncherIx(u8) "A launcher of an actor, in the order of names.",
+    SensorIx(u8) "A sensor of an actor, in the order of names.",
+    SensorNameIx(u16) "The name of a sensor, in the order of names.",
+    StateIx(u8) "A state of an actor, in the order of names.",
+    StateNameIx(u16) "The name of a state, in the order of names.",
+    CueIx(u16) "A cue, in the order of names.",
     ProfileIx(u32) "A set of rules that boxes have in common.",
 }

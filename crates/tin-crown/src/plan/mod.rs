@@ -4,38 +4,52 @@
 mod arena;
 mod attacks;
 mod boxes;
+mod breeds;
 mod cast;
 mod checker;
 mod digest;
 pub(crate) mod drills;
+mod drives;
 mod gates;
 mod guard;
 mod hits;
 mod index;
 mod kinds;
+mod launchers;
+mod leaving;
+mod meters;
 mod pairing;
 mod resolve;
 mod rules;
-mod select;
+pub(crate) mod select;
 mod sense;
+mod sensors;
 mod spec;
+mod states;
 
 pub use arena::{ArenaPlan, SolidPlan};
 pub use attacks::{AttackPlan, BoxSet, CancelPlan, Start};
-pub use boxes::BoxPlan;
+pub use boxes::{BoxPlan, Growth, PulsePlan};
+pub(crate) use breeds::Breed;
 pub use cast::Actor;
 pub use drills::{DrillPlan, Edge};
+pub use drives::{Drive, Leg, RoutePlan, Target};
 pub use gates::{Ask, GatePlan, SideOf};
 pub use guard::{GuardPlan, ParryPlan};
 pub use hits::{DamagePlan, EffectPlan, PushPlan};
 pub use index::{
-    ActorIx, AttackIx, AttackNameIx, BoxIx, ButtonIx, DrillIx, KindIx, MeterIx, ProfileIx, RuleIx,
-    SideIx, SortIx, SpecIx, TagIx,
+    ActorIx, AttackIx, AttackNameIx, BoxIx, BreedIx, ButtonIx, CueIx, DrillIx, KindIx, LauncherIx,
+    MeterIx, ProfileIx, RuleIx, SensorIx, SensorNameIx, SideIx, SortIx, SpecIx, StateIx,
+    StateNameIx, TagIx,
 };
+pub use launchers::{AimPlan, FlightPlan, LauncherPlan, LeavePlan};
+pub use meters::{MeterPlan, RegenPlan, ReloadPlan};
 pub(crate) use resolve::resolve;
 pub use rules::{ReboundPlan, RulePlan};
-pub use select::{Selection, UnknownName};
-pub use spec::{Drive, MeterPlan, Spec};
+pub use select::{Group, Selection, UnknownName};
+pub use sensors::{PickupPlan, SensorForm, SensorPlan};
+pub use spec::Spec;
+pub use states::{ConditionPlan, OtherAsk, StatePlan, TransitionPlan};
 
 use std::fmt;
 use std::sync::Arc;
@@ -83,6 +97,12 @@ pub struct Plan {
     pub attacks: Vec<String>,
     /// The types of damage.
     pub sorts: Vec<String>,
+    /// The names of the sensors.
+    pub sensors: Vec<String>,
+    /// The names of the states.
+    pub states: Vec<String>,
+    /// The cues.
+    pub cues: Vec<String>,
     /// The buttons: left, right, up, down, jump, then others by name.
     pub buttons: Vec<String>,
     /// The kinds resolved, then placements that override parts of theirs.
@@ -99,6 +119,11 @@ pub struct Plan {
     pub(crate) precedence: Vec<RuleIx>,
     #[serde(skip)]
     profiles: Vec<Vec<RuleIx>>,
+    #[serde(skip)]
+    pub(crate) breeds: Vec<Breed>,
+    /// The tags of each kind.
+    #[serde(skip)]
+    kind_tags: Vec<Vec<TagIx>>,
 }
 
 /// There is no drill of that name.
@@ -144,12 +169,12 @@ impl Plan {
         (0..self.drills.len()).map(DrillIx::new)
     }
 
-    /// Every actor, in the order of ids.
+    /// Every placed actor, in the order of ids.
     pub fn cast(&self) -> impl Iterator<Item = ActorIx> + use<> {
         (0..self.actors.len()).map(ActorIx::new)
     }
 
-    /// The actor of that id.
+    /// The placed actor of that id.
     pub fn actor(&self, id: &str) -> Option<ActorIx> {
         self.actors
             .binary_search_by(|actor| actor.id.as_str().cmp(id))
@@ -157,23 +182,37 @@ impl Plan {
             .map(ActorIx::new)
     }
 
-    /// The actors that a selector names: an id, a kind, a `#tag`, or `*`.
+    /// The placed actors that a selector names: an id, a kind, a `#tag`, or `*`.
     ///
     /// # Errors
     ///
     /// When nobody is called so; the error names the nearest.
     pub fn select(&self, who: &Who) -> Result<Selection<'_>, UnknownName> {
+        let ids: Vec<String> = self.actors.iter().map(|actor| actor.id.clone()).collect();
         let directory = select::Directory {
             kinds: &self.kinds,
             tags: &self.tags,
-            actors: &self.actors,
+            ids: &ids,
         };
         Ok(Selection::new(self, directory.look_up(who)?))
     }
 
-    /// The resolved kind of an actor.
+    /// The resolved kind of a placed actor.
+    ///
+    /// # Panics
+    ///
+    /// When the actor is one that was launched: ask the [`Replay`](crate::Replay::spec) or the
+    /// [`Sim`](crate::Sim::spec).
     pub fn spec(&self, actor: ActorIx) -> &Spec {
         &self.specs[self.actors[actor.index()].spec.index()]
+    }
+
+    pub(crate) fn breed(&self, breed: BreedIx) -> &Breed {
+        &self.breeds[breed.index()]
+    }
+
+    pub(crate) fn spec_of(&self, spec: SpecIx) -> &Spec {
+        &self.specs[spec.index()]
     }
 
     /// The name of a button.
@@ -197,12 +236,13 @@ impl Plan {
         crate::sim::replay(self, self.drill(drill)?)
     }
 
-    /// Whether a box that is always live gives by a rule.
+    /// Whether a box that is always live, or by state, gives by a rule.
     fn gives_always(&self, rule: RuleIx) -> bool {
         self.actors.iter().any(|actor| {
-            let by_attack = self.specs[actor.spec.index()].by_attack.hit;
-            let mut gives = actor.gives.iter().enumerate();
-            gives.any(|(index, &profile)| {
+            let spec = &self.specs[actor.spec.index()];
+            let by_attack = spec.by_attack.hit & !spec.by_state.hit;
+            let gives = &self.breeds[actor.breed.index()].gives;
+            gives.iter().enumerate().any(|(index, &profile)| {
                 by_attack & (1 << index) == 0 && self.profile(profile).contains(&rule)
             })
         })

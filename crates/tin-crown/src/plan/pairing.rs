@@ -1,30 +1,33 @@
-//! Which boxes rules pair: selectors looked up, and the rules that concern each box.
+//! Looking up the selectors of rules: whom they name, and whether they name a box at all.
 
 use std::collections::{BTreeMap, BTreeSet};
 
 use super::boxes::BoxPlan;
-use super::cast::Actor;
+use super::cast::{Actor, Entrant};
 use super::checker::Checker;
-use super::index::{ActorIx, KindIx, MeterIx, ProfileIx, RuleIx, SpecIx, TagIx};
-use super::select::{Directory, Names, Subject};
-use super::spec::Spec;
-use crate::encounter::Selector;
+use super::index::{ActorIx, KindIx, MeterIx, TagIx};
+use super::select::{Directory, Group, Subject};
+use super::spec::{Names, Spec};
+use crate::encounter::{Kind, Selector, Who};
 use crate::finding::{Code, Finding, Path};
 
 /// The names and actors that rules speak of.
 pub(super) struct World<'a> {
-    pub kinds: &'a [String],
+    pub names: &'a Names<'a>,
     pub kind_tags: &'a [Vec<TagIx>],
-    pub tags: &'a [String],
-    pub meters: &'a [String],
-    pub attacks: &'a [String],
-    pub sorts: &'a [String],
     pub specs: &'a [Spec],
     pub actors: &'a [Actor],
 }
 
+/// The actors, and perhaps the box, that one side of a rule names.
+pub(super) struct Side {
+    pub group: Group,
+    /// The name of the box; any when absent.
+    pub part: Option<String>,
+}
+
 /// One of the two sides of a rule.
-#[derive(Clone, Copy)]
+#[derive(Clone, Copy, PartialEq)]
 pub(super) enum Role {
     Gives,
     Takes,
@@ -53,25 +56,139 @@ impl Role {
     }
 }
 
+/// Of whom there can be one: the placed ones, and what they launch or leave behind, and so on.
+pub(super) struct Present {
+    /// For each kind whether there can be one that is not placed.
+    launched: Vec<bool>,
+    /// For each kind whether one is placed.
+    placed: Vec<bool>,
+    kind_tags: Vec<Vec<TagIx>>,
+    /// The tags that placements add.
+    placed_tags: BTreeSet<TagIx>,
+}
+
+impl Present {
+    pub fn new(
+        kinds: &[String],
+        kind_tags: &[Vec<TagIx>],
+        laid: &BTreeMap<String, Kind>,
+        entrants: &[Entrant<'_>],
+        tags: &[String],
+    ) -> Present {
+        let index = |name: &str| {
+            kinds
+                .binary_search_by(|known| known.as_str().cmp(name))
+                .ok()
+        };
+        let brings = |kind: &Kind| -> Vec<usize> {
+            let launched = kind
+                .launchers
+                .values()
+                .filter_map(|launcher| launcher.launches.as_deref());
+            let left = kind
+                .leaves
+                .iter()
+                .flatten()
+                .map(|leave| leave.kind.as_str());
+            launched.chain(left).filter_map(index).collect()
+        };
+        let mut placed = vec![false; kinds.len()];
+        let mut launched = vec![false; kinds.len()];
+        let mut open: Vec<usize> = Vec::new();
+        let mut placed_tags = BTreeSet::new();
+        for entrant in entrants {
+            if let Some(kind) = index(entrant.kind)
+                && !std::mem::replace(&mut placed[kind], true)
+            {
+                open.extend(brings(&laid[entrant.kind]));
+            }
+            open.extend(brings(entrant.with));
+            let more = entrant.with.tags.iter().flatten();
+            placed_tags.extend(
+                more.filter_map(|tag| tags.binary_search(tag).ok())
+                    .map(TagIx::new),
+            );
+        }
+        while let Some(kind) = open.pop() {
+            if !std::mem::replace(&mut launched[kind], true) {
+                open.extend(brings(&laid[&kinds[kind]]));
+            }
+        }
+        Present {
+            launched,
+            placed,
+            kind_tags: kind_tags.to_vec(),
+            placed_tags,
+        }
+    }
+
+    /// Whether there can be somebody of a group.
+    fn has(&self, group: Group) -> bool {
+        let kind = |kind: usize| self.placed[kind] || self.launched[kind];
+        match group {
+            Group::Actor(_) | Group::Anyone => true,
+            Group::Kind(index) => kind(index.index()),
+            Group::Tag(tag) => {
+                let mut kinds = (0..self.placed.len()).filter(|&index| kind(index));
+                self.placed_tags.contains(&tag)
+                    || kinds.any(|index| self.kind_tags[index].contains(&tag))
+            }
+        }
+    }
+
+    /// Reports a group of which there is never anybody.
+    pub fn check(&self, check: &mut Checker, path: &Path, who: &Who, group: Group) {
+        if !self.has(group) {
+            let message = format!("nobody who is placed answers to `{who}`");
+            check.report(
+                Finding::new(Code::NobodyPlaced, path.clone(), message)
+                    .help("place one, let somebody launch one, or take this away"),
+            );
+        }
+    }
+}
+
+/// A text that is a selector.
+pub(super) fn selector(check: &mut Checker, path: &Path, text: &str) -> Option<Selector> {
+    match text.parse() {
+        Ok(selector) => Some(selector),
+        Err(error) => {
+            let message = format!("`{text}` is not a selector: {error}");
+            check.report(Finding::new(Code::UnknownName, path.clone(), message));
+            None
+        }
+    }
+}
+
+/// The actors that are called so.
+pub(super) fn look_up(
+    check: &mut Checker,
+    path: &Path,
+    directory: &Directory<'_>,
+    who: &Who,
+) -> Option<Group> {
+    match directory.look_up(who) {
+        Ok(group) => Some(group),
+        Err(unknown) => {
+            check.report(
+                Finding::new(Code::UnknownName, path.clone(), unknown.to_string())
+                    .missing(&unknown.name)
+                    .help(unknown.help),
+            );
+            None
+        }
+    }
+}
+
 impl World<'_> {
     /// The meter of that name.
     pub fn meter(&self, check: &mut Checker, path: Path, name: &str) -> Option<MeterIx> {
-        let found = self
-            .meters
-            .binary_search_by(|known| known.as_str().cmp(name));
+        let meters = self.names.meters;
+        let found = meters.binary_search_by(|known| known.as_str().cmp(name));
         if found.is_err() {
-            let known = self.meters.iter().map(String::as_str);
-            check.unknown(path, "meter", name, known);
+            check.unknown(path, "meter", name, meters.iter().map(String::as_str));
         }
         found.ok().map(MeterIx::new)
-    }
-
-    fn directory(&self) -> Directory<'_> {
-        Directory {
-            kinds: self.kinds,
-            tags: self.tags,
-            actors: self.actors,
-        }
     }
 
     /// Every placed actor, and every kind for itself, with what it is made of.
@@ -84,52 +201,48 @@ impl World<'_> {
             };
             (subject, &self.specs[kind])
         });
-        let actors = (0..self.actors.len()).map(|index| self.placed(index));
+        let actors = self.actors.iter().enumerate().map(|(index, actor)| {
+            let spec = &self.specs[actor.spec.index()];
+            let subject = Subject {
+                actor: Some(ActorIx::new(index)),
+                kind: spec.kind,
+                tags: &actor.tags,
+            };
+            (subject, spec)
+        });
         kinds.chain(actors)
     }
 
-    fn placed(&self, index: usize) -> (Subject<'_>, &Spec) {
-        let actor = &self.actors[index];
-        let spec = &self.specs[actor.spec.index()];
-        let subject = Subject {
-            actor: Some(ActorIx::new(index)),
-            kind: spec.kind,
-            tags: &actor.tags,
-        };
-        (subject, spec)
+    /// Those whom a group means: on the side that gives also what they bring forth, and so on.
+    fn meant(&self, group: Group, role: Role) -> Vec<&Spec> {
+        let chosen = self
+            .subjects()
+            .filter(|(subject, _)| group.matches(subject));
+        let mut specs: Vec<&Spec> = chosen.map(|(_, spec)| spec).collect();
+        if role == Role::Takes {
+            return specs;
+        }
+        let mut next = 0;
+        let mut seen = vec![false; self.kind_tags.len()];
+        while next < specs.len() {
+            let spec = specs[next];
+            let launched = spec.launchers.iter().map(|launcher| launcher.launches);
+            for kind in launched.chain(spec.leaves.iter().map(|leave| leave.kind)) {
+                if !std::mem::replace(&mut seen[kind.index()], true) {
+                    specs.push(&self.specs[kind.index()]);
+                }
+            }
+            next += 1;
+        }
+        specs
     }
 
     /// A selector that names at least one box of somebody.
-    pub fn select(
-        &self,
-        check: &mut Checker,
-        path: &Path,
-        text: &str,
-        role: Role,
-    ) -> Option<(Names, Option<String>)> {
-        let selector: Selector = match text.parse() {
-            Ok(selector) => selector,
-            Err(error) => {
-                let message = format!("`{text}` is not a selector: {error}");
-                check.report(Finding::new(Code::UnknownName, path.clone(), message));
-                return None;
-            }
-        };
-        let names = match self.directory().look_up(&selector.who) {
-            Ok(names) => names,
-            Err(unknown) => {
-                check.report(
-                    Finding::new(Code::UnknownName, path.clone(), unknown.to_string())
-                        .missing(&unknown.name)
-                        .help(unknown.help),
-                );
-                return None;
-            }
-        };
-        let chosen = self
-            .subjects()
-            .filter(|(subject, _)| names.matches(subject));
-        let mut boxes = chosen.clone().flat_map(|(_, spec)| role.boxes(spec));
+    pub fn select(&self, check: &mut Checker, path: &Path, text: &str, role: Role) -> Option<Side> {
+        let selector = selector(check, path, text)?;
+        let group = look_up(check, path, &self.names.directory, &selector.who)?;
+        let chosen = self.meant(group, role);
+        let mut boxes = chosen.iter().flat_map(|spec| role.boxes(spec));
         let found = match &selector.part {
             Some(part) => boxes.any(|plan| plan.name == *part),
             None => boxes.next().is_some(),
@@ -141,15 +254,13 @@ impl World<'_> {
                 check.report(Finding::new(Code::UnknownName, path.clone(), message));
                 return None;
             };
-            let other = chosen
-                .clone()
-                .flat_map(|(_, spec)| role.other().boxes(spec))
-                .any(|plan| plan.name == *part);
+            let mut others = chosen.iter().flat_map(|spec| role.other().boxes(spec));
+            let other = others.any(|plan| plan.name == *part);
             let message = format!("`{who}` has no {} `{part}`", role.key());
             let finding = Finding::new(Code::UnknownName, path.clone(), message).missing(part);
             let known: BTreeSet<&str> = chosen
-                .clone()
-                .flat_map(|(_, spec)| role.boxes(spec))
+                .iter()
+                .flat_map(|spec| role.boxes(spec))
                 .map(|plan| plan.name.as_str())
                 .collect();
             check.report(if other {
@@ -159,80 +270,10 @@ impl World<'_> {
             });
             return None;
         }
-        if chosen.clone().all(|(subject, _)| subject.actor.is_none()) {
-            let message = format!("nobody who is placed answers to `{}`", selector.who);
-            check.report(
-                Finding::new(Code::NobodyPlaced, path.clone(), message)
-                    .help("place one, or take the rule away"),
-            );
-        }
-        Some((names, selector.part))
-    }
-}
-
-/// For every box of every actor the rules that concern it, each set of rules kept once.
-pub(super) struct Profiles {
-    gives: Vec<Vec<Vec<RuleIx>>>,
-    takes: Vec<Vec<Vec<RuleIx>>>,
-}
-
-impl Profiles {
-    pub fn new(actors: &[Actor]) -> Profiles {
-        Profiles {
-            gives: vec![Vec::new(); actors.len()],
-            takes: vec![Vec::new(); actors.len()],
-        }
-    }
-
-    pub fn add(
-        &mut self,
-        rule: RuleIx,
-        role: Role,
-        world: &World<'_>,
-        names: Names,
-        part: Option<&str>,
-    ) {
-        let lists = match role {
-            Role::Gives => &mut self.gives,
-            Role::Takes => &mut self.takes,
-        };
-        for (index, list) in lists.iter_mut().enumerate() {
-            let (subject, spec) = world.placed(index);
-            if !names.matches(&subject) {
-                continue;
-            }
-            let boxes = role.boxes(spec);
-            list.resize_with(boxes.len(), Vec::new);
-            for (list, plan) in list.iter_mut().zip(boxes) {
-                if part.is_none_or(|part| part == plan.name) {
-                    list.push(rule);
-                }
-            }
-        }
-    }
-
-    /// Writes the profiles into the actors, and returns the sets they refer to. The first is empty.
-    pub fn intern(self, specs: &[Spec], actors: &mut [Actor]) -> Vec<Vec<RuleIx>> {
-        let mut known: BTreeMap<Vec<RuleIx>, ProfileIx> = BTreeMap::new();
-        let mut sets = vec![Vec::new()];
-        known.insert(Vec::new(), ProfileIx(0));
-        let mut intern = |mut lists: Vec<Vec<RuleIx>>, boxes: usize| -> Vec<ProfileIx> {
-            lists.resize_with(boxes, Vec::new);
-            let profile = |set: Vec<RuleIx>| {
-                *known.entry(set).or_insert_with_key(|set| {
-                    sets.push(set.clone());
-                    ProfileIx::new(sets.len() - 1)
-                })
-            };
-            lists.into_iter().map(profile).collect()
-        };
-        let lists = self.gives.into_iter().zip(self.takes);
-        for (actor, (gives, takes)) in actors.iter_mut().zip(lists) {
-            let SpecIx(spec) = actor.spec;
-            let spec = &specs[spec as usize];
-            actor.gives = intern(gives, spec.hitboxes.len());
-            actor.takes = intern(takes, spec.hurtboxes.len());
-        }
-        sets
+        self.names.present.check(check, path, &selector.who, group);
+        Some(Side {
+            group,
+            part: selector.part,
+        })
     }
 }

@@ -3,9 +3,12 @@
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
+use super::breeds::Breeds;
 use super::cast::{self, Actor, Entrant};
 use super::checker::Checker;
-use super::index::{KindIx, SpecIx, TagIx};
+use super::index::{ActorIx, BreedIx, KindIx, SpecIx, TagIx};
+use super::pairing::Present;
+use super::select::Directory;
 use super::spec::{self, Spec};
 use super::{Plan, arena, drills, kinds, pairing, rules, sense};
 use crate::encounter::{Encounter, Kind};
@@ -19,23 +22,32 @@ pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
     let laid = kinds::laid(&mut check, encounter);
     let entrants = cast::enter(&mut check, encounter);
     let lists = Lists::new(&mut check, encounter, &laid, &entrants);
+    let kind_tags: Vec<Vec<TagIx>> = laid
+        .values()
+        .map(|kind| indices(kind.tags.iter().flatten(), &lists.tags))
+        .collect();
+    let present = Present::new(&lists.kinds, &kind_tags, &laid, &entrants, &lists.tags);
     let names = spec::Names {
         sides: &lists.sides,
         meters: &lists.meters,
         attacks: &lists.attacks,
         sorts: &lists.sorts,
         buttons: &lists.buttons,
+        sensors: &lists.sensors,
+        states: &lists.states,
+        cues: &lists.cues,
+        directory: Directory {
+            kinds: &lists.kinds,
+            tags: &lists.tags,
+            ids: &lists.ids,
+        },
+        present: &present,
         up: encounter.arena.up,
-        gravity: arena.gravity,
     };
     let (mut specs, found) = kind_specs(&mut check, encounter, &laid, &names);
     let paths: Vec<Path> = entrants
         .iter()
         .map(|entrant| entrant.path.clone())
-        .collect();
-    let kind_tags: Vec<Vec<TagIx>> = laid
-        .values()
-        .map(|kind| indices(kind.tags.iter().flatten(), &lists.tags))
         .collect();
     let mut variants = Variants {
         laid: &laid,
@@ -60,23 +72,17 @@ pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
                 at: entrant.at,
                 facing: entrant.facing,
                 tags: tags.into_iter().collect(),
-                gives: Vec::new(),
-                takes: Vec::new(),
+                breed: BreedIx(0),
             }
         })
         .collect();
     let world = pairing::World {
-        kinds: &lists.kinds,
+        names: &names,
         kind_tags: &kind_tags,
-        tags: &lists.tags,
-        meters: &lists.meters,
-        attacks: &lists.attacks,
-        sorts: &lists.sorts,
         specs: &specs,
         actors: &actors,
     };
     let resolved = rules::resolve(&mut check, &encounter.rules, &world);
-    let profiles = resolved.profiles.intern(&specs, &mut actors);
     let drills = drills::resolve(
         &mut check,
         &encounter.drills,
@@ -84,6 +90,12 @@ pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
         &specs,
         &lists.buttons,
     );
+    let mut breeds = Breeds::new(&specs, &kind_tags, &resolved.pairing);
+    for (index, actor) in actors.iter_mut().enumerate() {
+        actor.breed = breeds.placed(ActorIx::new(index), actor.spec, &actor.tags);
+    }
+    breeds.bring_forth();
+    let (profiles, breeds) = (breeds.profiles, breeds.all);
     let plan = Plan {
         title: encounter.title.clone(),
         rate: check.rate,
@@ -94,6 +106,9 @@ pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
         meters: lists.meters,
         attacks: lists.attacks,
         sorts: lists.sorts,
+        sensors: lists.sensors,
+        states: lists.states,
+        cues: lists.cues,
         buttons: lists.buttons,
         specs,
         actors,
@@ -101,6 +116,8 @@ pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
         drills,
         precedence: resolved.precedence,
         profiles,
+        breeds,
+        kind_tags,
     };
     if !check.findings.has_errors() {
         sense::check(&mut check, &plan, &paths);
@@ -141,7 +158,12 @@ struct Lists {
     meters: Vec<String>,
     attacks: Vec<String>,
     sorts: Vec<String>,
+    sensors: Vec<String>,
+    states: Vec<String>,
+    cues: Vec<String>,
     buttons: Vec<String>,
+    /// The ids of placed actors.
+    ids: Vec<String>,
 }
 
 impl Lists {
@@ -177,9 +199,38 @@ impl Lists {
             meters: sorted(all().flat_map(|kind| kind.meters.keys().cloned())),
             attacks: sorted(all().flat_map(|kind| kind.attacks.keys().cloned())),
             sorts: sorted(damages.filter_map(|damage| damage.sort.clone())),
+            sensors: sorted(all().flat_map(|kind| kind.sensors.keys().cloned())),
+            states: sorted(all().flat_map(|kind| kind.states.keys().cloned())),
+            cues: sorted(
+                all()
+                    .flat_map(cues)
+                    .chain(encounter.rules.iter().filter_map(|rule| rule.cue.as_ref()))
+                    .cloned(),
+            ),
+            ids: entrants.iter().map(|entrant| entrant.id.clone()).collect(),
             buttons: drills::buttons(check, all()),
         }
     }
+}
+
+/// Every cue that a kind names.
+fn cues(kind: &Kind) -> impl Iterator<Item = &String> {
+    let attacks = kind.attacks.values().map(|attack| &attack.cue);
+    let launchers = kind.launchers.values();
+    let launchers = launchers.flat_map(|launcher| [&launcher.cue, &launcher.dry]);
+    let states = kind.states.values().map(|state| &state.cue);
+    let pickup = kind.pickup.iter().map(|pickup| &pickup.cue);
+    let reloads = kind
+        .meters
+        .values()
+        .filter_map(|meter| meter.reload.as_ref());
+    let reloads = reloads.map(|reload| &reload.cue);
+    let all = attacks
+        .chain(launchers)
+        .chain(states)
+        .chain(pickup)
+        .chain(reloads);
+    all.flatten()
 }
 
 /// Placements that override parts of their kind.
@@ -256,6 +307,25 @@ fn nothing_new(check: &mut Checker, path: &Path, own: &Kind, base: &Kind) {
             "attack",
             names(&own.attacks),
             names(&base.attacks),
+        ),
+        (
+            "launcher",
+            "launcher",
+            names(&own.launchers),
+            names(&base.launchers),
+        ),
+        (
+            "sensor",
+            "sensor",
+            names(&own.sensors),
+            names(&base.sensors),
+        ),
+        ("state", "state", names(&own.states), names(&base.states)),
+        (
+            "condition",
+            "condition",
+            names(&own.conditions),
+            names(&base.conditions),
         ),
     ] {
         for name in own.iter().filter(|name| !base.contains(name)) {

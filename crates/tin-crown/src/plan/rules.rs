@@ -4,11 +4,12 @@ use std::collections::BTreeMap;
 
 use serde::Serialize;
 
+use super::breeds::Pairing;
 use super::checker::Checker;
 use super::gates::{self, GatePlan};
 use super::hits::{self, EffectPlan, PushPlan};
-use super::index::{MeterIx, RuleIx};
-use super::pairing::{Profiles, Role, World};
+use super::index::{CueIx, MeterIx, RuleIx};
+use super::pairing::{Role, World};
 use crate::amount::Amount;
 use crate::encounter::{Party, Pierce, Repeat, Rule};
 use crate::finding::{Code, Finding, Path};
@@ -56,6 +57,8 @@ pub struct RulePlan {
     pub hitstop: Ticks,
     /// What else it does, and to which party.
     pub also: Vec<(Party, EffectPlan)>,
+    /// What is announced when it takes effect.
+    pub cue: Option<CueIx>,
 }
 
 /// How a hit throws who hit.
@@ -70,11 +73,11 @@ pub struct ReboundPlan {
 /// How long rules stay beaten unless the winner says otherwise.
 const BEATEN: Duration = Duration::millis(500);
 
-/// Resolves the rules, and gives every actor's boxes the profile of those that concern them.
+/// Resolves the rules.
 pub(super) fn resolve(check: &mut Checker, rules: &[Rule], world: &World<'_>) -> Resolved {
     let base = Path::root().key("rule");
     check.at_most(base.clone(), rules.len(), limits::RULES, "rules");
-    let mut profiles = Profiles::new(world.actors);
+    let mut pairing = Vec::new();
     let rules = &rules[..rules.len().min(limits::RULES)];
     let mut named: BTreeMap<&str, usize> = BTreeMap::new();
     for (index, rule) in rules.iter().enumerate() {
@@ -94,11 +97,18 @@ pub(super) fn resolve(check: &mut Checker, rules: &[Rule], world: &World<'_>) ->
     let mut plans = Vec::new();
     for (index, rule) in rules.iter().enumerate() {
         let path = base.index(index);
-        for (role, text) in [(Role::Gives, &rule.hitbox), (Role::Takes, &rule.hurtbox)] {
-            if let Some((names, part)) = world.select(check, &path.key(role.key()), text, role) {
-                let part = part.as_deref();
-                profiles.add(RuleIx::new(index), role, world, names, part);
-            }
+        let mut side =
+            |role: Role, text: &str| world.select(check, &path.key(role.key()), text, role);
+        let sides = [
+            side(Role::Gives, &rule.hitbox),
+            side(Role::Takes, &rule.hurtbox),
+        ];
+        if let [Some(gives), Some(takes)] = sides {
+            pairing.push(Pairing {
+                rule: RuleIx::new(index),
+                gives,
+                takes,
+            });
         }
         plans.push(plan(check, &path, rule, &named, world));
     }
@@ -106,7 +116,7 @@ pub(super) fn resolve(check: &mut Checker, rules: &[Rule], world: &World<'_>) ->
     Resolved {
         rules: plans,
         precedence,
-        profiles,
+        pairing,
     }
 }
 
@@ -115,7 +125,8 @@ pub(super) struct Resolved {
     pub rules: Vec<RulePlan>,
     /// Those that beat others, winners first.
     pub precedence: Vec<RuleIx>,
-    pub profiles: Profiles,
+    /// Which boxes each pairs.
+    pub pairing: Vec<Pairing>,
 }
 
 fn plan(
@@ -143,7 +154,7 @@ fn plan(
     let harms_whom = |(to, does): &(Party, EffectPlan)| *to == Party::Whom && does.harms();
     let only_gives = !does.harms() && !also.iter().any(harms_whom);
     let idle = !does.is_any() && also.is_empty() && rule.rebound.is_none();
-    if idle && rule.beats.is_empty() {
+    if idle && rule.beats.is_empty() && rule.cue.is_none() {
         let message = format!("`{}` does nothing to whom it hits", rule.name);
         check.report(
             Finding::new(Code::NoEffect, path.clone(), message)
@@ -195,6 +206,7 @@ fn plan(
         drain,
         hitstop,
         also,
+        cue: world.names.cue(check, path.key("cue"), rule.cue.as_deref()),
     }
 }
 

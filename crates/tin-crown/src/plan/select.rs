@@ -2,8 +2,9 @@
 
 use std::fmt;
 
+use serde::Serialize;
+
 use super::Plan;
-use super::cast::Actor;
 use super::index::{ActorIx, KindIx, TagIx};
 use crate::encounter::Who;
 use crate::nearest::nearest;
@@ -34,15 +35,24 @@ impl std::error::Error for UnknownName {}
 #[derive(Clone, Copy, Debug)]
 pub struct Selection<'p> {
     plan: &'p Plan,
-    names: Names,
+    names: Group,
 }
 
 impl<'p> Selection<'p> {
-    pub(super) fn new(plan: &'p Plan, names: Names) -> Selection<'p> {
+    pub(super) fn new(plan: &'p Plan, names: Group) -> Selection<'p> {
         Selection { plan, names }
     }
 
-    /// Whether an actor is among them.
+    /// Whether one of a kind who is not placed is among them.
+    pub(crate) fn is_of_kind(&self, kind: KindIx) -> bool {
+        self.names.matches(&Subject {
+            actor: None,
+            kind,
+            tags: &self.plan.kind_tags[kind.index()],
+        })
+    }
+
+    /// Whether a placed actor is among them.
     pub fn contains(&self, actor: ActorIx) -> bool {
         self.names.matches(&Subject {
             actor: Some(actor),
@@ -53,50 +63,56 @@ impl<'p> Selection<'p> {
 }
 
 /// What a selector is measured against: a placed actor, or a kind for itself.
-pub(super) struct Subject<'a> {
+pub(crate) struct Subject<'a> {
     /// Absent for a kind.
     pub actor: Option<ActorIx>,
     pub kind: KindIx,
     pub tags: &'a [TagIx],
 }
 
-/// A selector's names, looked up.
-#[derive(Clone, Copy, Debug)]
-pub(super) enum Names {
+/// The actors that a selector names, looked up.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+pub enum Group {
+    /// A placed actor.
     Actor(ActorIx),
+    /// All of a kind.
     Kind(KindIx),
+    /// All who carry a tag.
     Tag(TagIx),
+    /// Anyone.
     Anyone,
 }
 
-impl Names {
-    pub fn matches(self, subject: &Subject<'_>) -> bool {
+impl Group {
+    pub(crate) fn matches(self, subject: &Subject<'_>) -> bool {
         match self {
-            Names::Anyone => true,
-            Names::Tag(tag) => subject.tags.contains(&tag),
-            Names::Kind(kind) => subject.kind == kind,
-            Names::Actor(actor) => subject.actor == Some(actor),
+            Group::Anyone => true,
+            Group::Tag(tag) => subject.tags.contains(&tag),
+            Group::Kind(kind) => subject.kind == kind,
+            Group::Actor(actor) => subject.actor == Some(actor),
         }
     }
 }
 
 /// All that can be named.
+#[derive(Clone, Copy)]
 pub(super) struct Directory<'a> {
     pub kinds: &'a [String],
     pub tags: &'a [String],
-    pub actors: &'a [Actor],
+    /// The ids of placed actors.
+    pub ids: &'a [String],
 }
 
 impl Directory<'_> {
-    pub fn look_up(&self, who: &Who) -> Result<Names, UnknownName> {
+    pub fn look_up(&self, who: &Who) -> Result<Group, UnknownName> {
         let near = |name: &str, known: &mut dyn Iterator<Item = &str>| match nearest(name, known) {
             Some(near) => format!("did you mean `{near}`?"),
             None => "a selector is an actor's id, a kind, a #tag, or * for anyone".to_owned(),
         };
         match who {
-            Who::Anyone => Ok(Names::Anyone),
+            Who::Anyone => Ok(Group::Anyone),
             Who::Tag(tag) => match self.tags.binary_search(tag) {
-                Ok(index) => Ok(Names::Tag(TagIx::new(index))),
+                Ok(index) => Ok(Group::Tag(TagIx::new(index))),
                 Err(_) => {
                     let help = match nearest(tag, self.tags.iter().map(String::as_str)) {
                         Some(near) => format!("did you mean `#{near}`?"),
@@ -112,16 +128,15 @@ impl Directory<'_> {
             Who::Named(name) => {
                 // A kind first: an actor called as its kind is that kind's only one.
                 if let Ok(kind) = self.kinds.binary_search(name) {
-                    return Ok(Names::Kind(KindIx::new(kind)));
+                    return Ok(Group::Kind(KindIx::new(kind)));
                 }
-                let actor = self.actors.binary_search_by(|actor| actor.id.cmp(name));
-                if let Ok(index) = actor {
-                    return Ok(Names::Actor(ActorIx::new(index)));
+                if let Ok(index) = self.ids.binary_search(name) {
+                    return Ok(Group::Actor(ActorIx::new(index)));
                 }
                 let help = if self.tags.binary_search(name).is_ok() {
                     format!("write `#{name}` to mean all who carry that tag")
                 } else {
-                    let ids = self.actors.iter().map(|actor| actor.id.as_str());
+                    let ids = self.ids.iter().map(String::as_str);
                     near(name, &mut ids.chain(self.kinds.iter().map(String::as_str)))
                 };
                 Err(UnknownName {

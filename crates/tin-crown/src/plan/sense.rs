@@ -3,7 +3,7 @@
 use super::checker::Checker;
 use super::gates::GatePlan;
 use super::index::RuleIx;
-use super::{HEALTH, Plan, kinds};
+use super::{HEALTH, Plan, kinds, leaving};
 use crate::encounter::Repeat;
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::{Shape, Vec2, overlap};
@@ -13,6 +13,7 @@ use crate::time::Ticks;
 pub(super) fn check(check: &mut Checker, plan: &Plan, paths: &[Path]) {
     placed_in_solids(check, plan, paths);
     drains_in_a_blink(check, plan);
+    leaving::check(check, plan);
 }
 
 fn placed_in_solids(check: &mut Checker, plan: &Plan, paths: &[Path]) {
@@ -26,7 +27,8 @@ fn placed_in_solids(check: &mut Checker, plan: &Plan, paths: &[Path]) {
     for (actor, path) in plan.actors.iter().zip(paths) {
         let spec = &plan.specs[actor.spec.index()];
         let extent = spec.extent(actor.facing);
-        if !extent.is_empty() && !extent.moved(actor.at).meets(plan.arena.bounds) {
+        let meets = |at: &Vec2| extent.moved(*at).meets(plan.arena.bounds);
+        if !extent.is_empty() && !actor.at.all().all(meets) {
             let message = format!("`{}` is placed outside the arena", actor.id);
             check.report(Finding::new(Code::OutsideArena, path.key("at"), message));
         }
@@ -34,7 +36,7 @@ fn placed_in_solids(check: &mut Checker, plan: &Plan, paths: &[Path]) {
         let body = body.shape(actor.facing);
         let inside = solids
             .iter()
-            .position(|solid| overlap(solid, body, actor.at - Vec2::ZERO));
+            .position(|solid| actor.at.all().any(|at| overlap(solid, body, *at)));
         if let Some(solid) = inside {
             let message = format!("the body of `{}` is placed inside a solid", actor.id);
             let solid = Path::root().key("arena").key("solids").index(solid);
@@ -63,7 +65,8 @@ fn drains_in_a_blink(check: &mut Checker, plan: &Plan) {
         if !fragile {
             continue;
         }
-        for &RuleIx(index) in actor
+        for &RuleIx(index) in plan
+            .breed(actor.breed)
             .takes
             .iter()
             .flat_map(|&profile| plan.profile(profile))
@@ -77,7 +80,9 @@ fn drains_in_a_blink(check: &mut Checker, plan: &Plan) {
                 // Who has to begin the tick above cannot do so twice without a bounce in between.
                 && !rule.gates.iter().any(|gate| matches!(gate, GatePlan::Above { .. } | GatePlan::Below { .. }));
             let hurts = rule.does.damage.as_ref().is_some_and(|damage| {
-                damage.amount.is_positive() && damage.meters.iter().any(|m| m.index() == health)
+                let harms = damage.amount.is_positive()
+                    || damage.bands.iter().any(|(_, amount)| amount.is_positive());
+                harms && damage.meters.iter().any(|m| m.index() == health)
             });
             if std::mem::replace(&mut warned[index], true) || !every_tick || !hurts {
                 continue;

@@ -7,10 +7,17 @@ use serde::Serialize;
 use super::attacks::{self, AttackPlan, BoxSet};
 use super::boxes::{BoxPlan, shape};
 use super::checker::Checker;
+use super::drives::{Drive, Drives, RoutePlan, Target};
 use super::guard::{self, GuardPlan};
-use super::index::{ButtonIx, KindIx, MeterIx, SideIx, SortIx};
+use super::index::{ButtonIx, CueIx, KindIx, MeterIx, SideIx, SortIx, StateIx};
+use super::launchers::{self, FlightPlan, LauncherPlan, LeavePlan};
+use super::meters::{self, MeterPlan};
+use super::pairing::{Present, look_up, selector};
+use super::select::{Directory, Group};
+use super::sensors::{self, PickupPlan, SensorPlan};
+use super::states::{self, StatePlan};
 use crate::amount::Amount;
-use crate::encounter::{Against, Axis, BoxSpec, Facing, Kind, Motion, Outside, Up, Walk};
+use crate::encounter::{Against, BoxSpec, Chance, Facing, Kind, Outside, Up};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::Bounds;
 use crate::limits;
@@ -35,14 +42,22 @@ pub struct Spec {
     pub hurtboxes: Vec<BoxPlan>,
     /// Its meters, in the order of names.
     pub meters: Vec<MeterPlan>,
-    /// Its acceleration downward, in units a second squared.
-    pub fall: f64,
+    /// How many times the arena's gravity acts on it, when the kind says so.
+    pub gravity: Option<f64>,
+    /// The share of its speed that it loses in a second.
+    pub drag: f64,
     /// What drives it.
     pub drive: Drive,
+    /// The speed of that, when it is drawn by chance.
+    pub pace: Option<Chance<f64>>,
+    /// The routes of its motions.
+    pub routes: Vec<RoutePlan>,
     /// Its attacks, in the order of names.
     pub attacks: Vec<AttackPlan>,
     /// The boxes that attacks make live: they are off otherwise.
     pub by_attack: BoxSet,
+    /// The boxes that states make live: they are off otherwise.
+    pub by_state: BoxSet,
     /// Its guard.
     pub guard: Option<Box<GuardPlan>>,
     /// How many thousandths of damage of a type it takes.
@@ -53,46 +68,22 @@ pub struct Spec {
     pub against: Against,
     /// What becomes of it outside the arena.
     pub outside: Outside,
-}
-
-/// A resolved meter.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-pub struct MeterPlan {
-    /// Its name.
-    pub name: MeterIx,
-    /// The most it holds.
-    pub max: Amount,
-    /// What it holds at the start.
-    pub start: Amount,
-}
-
-/// What drives an actor: its own motion.
-#[derive(Clone, Debug, PartialEq, Serialize)]
-pub enum Drive {
-    /// It stays.
-    Still,
-    /// To and fro.
-    Patrol {
-        /// Along which axis.
-        axis: Axis,
-        /// The lesser turning point.
-        low: f64,
-        /// The greater turning point.
-        high: f64,
-        /// Units a second.
-        speed: f64,
-    },
-    /// By buttons.
-    Walk {
-        /// Units a second.
-        speed: f64,
-        /// Units a second squared; at once when absent.
-        accel: Option<f64>,
-        /// Units a second squared; at once when absent.
-        brake: Option<f64>,
-        /// Units a second upward; no jump when absent.
-        jump: Option<f64>,
-    },
+    /// What it launches, in the order of names.
+    pub launchers: Vec<LauncherPlan>,
+    /// How it flies and ends when it is launched.
+    pub flight: FlightPlan,
+    /// What it leaves behind.
+    pub leaves: Vec<LeavePlan>,
+    /// How long it is there.
+    pub lifetime: Option<Ticks>,
+    /// What it gives to who touches it.
+    pub pickup: Option<Box<PickupPlan>>,
+    /// What it notices, in the order of names.
+    pub sensors: Vec<SensorPlan>,
+    /// Its states, in the order of names.
+    pub states: Vec<StatePlan>,
+    /// The state it starts in.
+    pub start: Option<StateIx>,
 }
 
 impl Spec {
@@ -105,6 +96,26 @@ impl Spec {
             .fold(Bounds::EMPTY, |bounds, plan| {
                 bounds.joined(plan.shape(facing).bounds())
             })
+    }
+
+    /// Its acceleration downward under a drive, in units a second squared, in an arena of that
+    /// gravity.
+    pub(crate) fn fall(&self, drive: &Drive, gravity: f64) -> f64 {
+        let usual = if drive.falls() { 1.0 } else { 0.0 };
+        self.gravity.unwrap_or(usual) * gravity
+    }
+
+    /// How many ways lead from one of its states to another.
+    pub(crate) fn transitions(&self) -> usize {
+        self.states.iter().map(|state| state.go.len()).sum()
+    }
+
+    /// Bits of the attacks and launchers that act only in the states that name them.
+    pub(crate) fn by_states(&self) -> (u64, u64) {
+        let states = self.states.iter();
+        states.fold((0, 0), |(attacks, launchers), state| {
+            (attacks | state.attacks, launchers | state.launchers)
+        })
     }
 
     /// What damage of a type comes to: rounded half up to thousandths.
@@ -126,17 +137,56 @@ pub(super) struct Names<'a> {
     pub attacks: &'a [String],
     pub sorts: &'a [String],
     pub buttons: &'a [String],
+    pub sensors: &'a [String],
+    pub states: &'a [String],
+    pub cues: &'a [String],
+    pub directory: Directory<'a>,
+    /// The kinds of which somebody is placed, or can be launched.
+    pub present: &'a Present,
     pub up: Up,
-    pub gravity: f64,
 }
 
 impl Names<'_> {
+    /// The actors that a selector without a box names.
+    pub fn group(&self, check: &mut Checker, path: &Path, text: &str) -> Option<Group> {
+        let selector = selector(check, path, text)?;
+        if selector.part.is_some() {
+            let message = format!("`{text}` names a box, and whole actors are due here");
+            check.report(
+                Finding::new(Code::UnknownName, path.clone(), message)
+                    .help(format!("write \"{}\"", selector.who)),
+            );
+            return None;
+        }
+        let group = look_up(check, path, &self.directory, &selector.who)?;
+        self.present.check(check, path, &selector.who, group);
+        Some(group)
+    }
+
+    /// At whom something is aimed: `noticed`, or the nearest of those a selector names.
+    pub fn target(&self, check: &mut Checker, path: &Path, text: &str) -> Option<Target> {
+        if text == NOTICED {
+            return Some(Target::Noticed);
+        }
+        self.group(check, path, text).map(Target::Nearest)
+    }
+
+    /// A cue by its name.
+    pub fn cue(&self, check: &mut Checker, path: Path, name: Option<&str>) -> Option<CueIx> {
+        let name = name?;
+        check.name(path, name, "a cue");
+        position(self.cues, name).map(CueIx::new)
+    }
+
     /// A button, which is known because somebody names it.
     pub fn button(&self, name: &str) -> ButtonIx {
         let found = self.buttons.iter().position(|known| known == name);
         ButtonIx::new(found.unwrap_or(0))
     }
 }
+
+/// The word for whom its owner noticed.
+const NOTICED: &str = "noticed";
 
 /// Resolves a kind whose `like` is already laid beneath it. `base` is where it is written.
 pub(super) fn resolve(
@@ -158,7 +208,7 @@ pub(super) fn resolve(
         of.filter_map(|(name, spec)| {
             let path = base.key(name);
             check.name(path.clone(), name, "a box");
-            shape(check, &path, name, spec, names.up)
+            shape(check, &path, name, spec, names.up, kind.lifetime)
         })
         .collect()
     };
@@ -166,7 +216,7 @@ pub(super) fn resolve(
     let hurtboxes = named("hurtbox", &kind.hurtboxes);
     let mut single = |key: &str, spec: &Option<BoxSpec>| {
         let spec = spec.as_ref()?;
-        shape(check, &base.key(key), key, spec, names.up).map(Box::new)
+        shape(check, &base.key(key), key, spec, names.up, kind.lifetime).map(Box::new)
     };
     let body = single("body", &kind.body);
     let solid = single("solid", &kind.solid);
@@ -188,9 +238,10 @@ pub(super) fn resolve(
             "who has a body meets solids, and a solid meets none: it cannot be both",
         ));
     }
-    let walks = kind.walk.is_some();
-    let gravity = kind.gravity.unwrap_or(if walks { 1.0 } else { 0.0 });
-    let gravity = check.number(base.key("gravity"), gravity, &limits::FACTOR);
+    let gravity = kind
+        .gravity
+        .map(|gravity| check.number(base.key("gravity"), gravity, &limits::FACTOR));
+    let drag = check.number(base.key("drag"), kind.drag.unwrap_or(0.0), &limits::DRAG);
     let after_hit = kind.invincible.after_hit.map_or(Ticks(0), |length| {
         check.duration(base.key("invincible").key("after_hit"), length)
     });
@@ -222,6 +273,45 @@ pub(super) fn resolve(
     }
     let live = attacks.iter().flat_map(|attack| attack.live);
     let by_attack = live.fold(BoxSet::default(), BoxSet::with);
+    let mut drives = Drives {
+        names,
+        routes: Vec::new(),
+    };
+    let (drive, pace) = drives.of_kind(check, base, kind);
+    let parts = states::Parts {
+        kind,
+        names,
+        boxes: &boxes,
+    };
+    let (states, start) = states::resolve(check, base, &parts, &mut drives);
+    let live = states.iter().map(|state| state.live);
+    let by_state = live.fold(BoxSet::default(), BoxSet::with);
+    let lifetime = kind
+        .lifetime
+        .map(|lifetime| check.duration(base.key("lifetime"), lifetime));
+    if lifetime == Some(Ticks(0)) {
+        let message = "a lifetime takes some time";
+        check.report(Finding::new(
+            Code::OutOfRange,
+            base.key("lifetime"),
+            message,
+        ));
+    }
+    let meters = meters::resolve(check, base, kind, names);
+    let launchers = launchers::resolve(check, base, kind, names);
+    let leaves = launchers::leaves(check, base, kind, names);
+    let flight = kind
+        .flight
+        .as_ref()
+        .map_or_else(FlightPlan::default, |flight| {
+            launchers::flight(check, base, flight)
+        });
+    let sensors = sensors::resolve(check, base, kind, names);
+    let pickup = kind
+        .pickup
+        .as_ref()
+        .and_then(|pickup| sensors::pickup(check, base, pickup, names))
+        .map(Box::new);
     Spec {
         kind: index,
         side,
@@ -230,129 +320,33 @@ pub(super) fn resolve(
         solid,
         hitboxes,
         hurtboxes,
-        meters: meters(check, base, kind, names),
-        fall: gravity * names.gravity,
-        drive: drive(check, base, kind),
+        meters,
+        gravity,
+        drag,
+        drive,
+        pace,
+        routes: drives.routes,
         attacks,
         by_attack,
+        by_state,
         guard,
         takes,
         after_hit,
         against: kind.invincible.against.unwrap_or_default(),
         outside: kind.outside.unwrap_or_default(),
+        launchers,
+        flight,
+        leaves,
+        lifetime,
+        pickup,
+        sensors,
+        states,
+        start,
     }
 }
 
-fn position(names: &[String], name: &str) -> Option<usize> {
+pub(super) fn position(names: &[String], name: &str) -> Option<usize> {
     names
         .binary_search_by(|known| known.as_str().cmp(name))
         .ok()
-}
-
-fn meters(check: &mut Checker, base: &Path, kind: &Kind, names: &Names<'_>) -> Vec<MeterPlan> {
-    let base = base.key("meter");
-    check.at_most(base.clone(), kind.meters.len(), limits::METERS, "meters");
-    let mut meters = Vec::new();
-    for (name, spec) in &kind.meters {
-        let path = base.key(name);
-        check.name(path.clone(), name, "a meter");
-        let Some(max) = spec.max else {
-            check.report(
-                Finding::new(Code::MissingKey, path, format!("`{name}` has no `max`")).at_key(),
-            );
-            continue;
-        };
-        let max = check.amount(path.key("max"), max);
-        let start = spec
-            .start
-            .map_or(max, |start| check.amount(path.key("start"), start));
-        if max == Amount::ZERO {
-            check.report(
-                Finding::new(
-                    Code::BadMeter,
-                    path.key("max"),
-                    format!("`{name}` can hold nothing"),
-                )
-                .help("give it a `max` above 0"),
-            );
-        } else if start > max {
-            let message = format!("`{name}` starts with {start} and holds {max} at the most");
-            check.report(Finding::new(Code::BadMeter, path.key("start"), message));
-        } else if name == super::HEALTH && start == Amount::ZERO {
-            check.report(
-                Finding::new(
-                    Code::BadMeter,
-                    path.key("start"),
-                    "who starts without health is dead before the drill begins",
-                )
-                .help("leave `start` out, or make it more than 0"),
-            );
-        }
-        if let Some(index) = position(names.meters, name) {
-            meters.push(MeterPlan {
-                name: MeterIx::new(index),
-                max,
-                start,
-            });
-        }
-    }
-    meters
-}
-
-fn drive(check: &mut Checker, base: &Path, kind: &Kind) -> Drive {
-    match (&kind.walk, &kind.motion) {
-        (Some(_), Some(Motion::Patrol(_))) => {
-            check.report(
-                Finding::new(
-                    Code::Contradiction,
-                    base.key("motion"),
-                    "who walks by buttons cannot patrol as well",
-                )
-                .help("leave out `walk` or `motion`"),
-            );
-            Drive::Still
-        }
-        (Some(walk), _) => walking(check, &base.key("walk"), walk),
-        (None, Some(Motion::Patrol(patrol))) => {
-            let base = base.key("motion").key("patrol");
-            let (Some(between), Some(speed)) = (patrol.between, patrol.speed) else {
-                let message = "a patrol needs `between` (two coordinates) and `speed`";
-                check.report(
-                    Finding::new(Code::MissingKey, base, message)
-                        .at_key()
-                        .help("for example: patrol = { between = [200, 330], speed = 40 }"),
-                );
-                return Drive::Still;
-            };
-            let [a, b] = check.pair(&base.key("between"), between, &limits::COORDINATE);
-            Drive::Patrol {
-                axis: patrol.axis.unwrap_or_default(),
-                low: a.min(b),
-                high: a.max(b),
-                speed: check.number(base.key("speed"), speed, &limits::SPEED),
-            }
-        }
-        (None, Some(Motion::Still) | None) => Drive::Still,
-    }
-}
-
-fn walking(check: &mut Checker, base: &Path, walk: &Walk) -> Drive {
-    if walk.speed.is_none() {
-        let message = "a walk needs a `speed`";
-        check.report(
-            Finding::new(Code::MissingKey, base.clone(), message)
-                .at_key()
-                .help("for example: walk = { speed = 90, jump = 320 }"),
-        );
-    }
-    let mut number = |key: &str, value: Option<f64>, range| {
-        value.map(|value| check.number(base.key(key), value, range))
-    };
-    let accel = number("accel", walk.accel, &limits::ACCELERATION);
-    Drive::Walk {
-        speed: number("speed", walk.speed, &limits::SPEED).unwrap_or(0.0),
-        accel,
-        brake: number("brake", walk.brake, &limits::ACCELERATION).or(accel),
-        jump: number("jump", walk.jump, &limits::SPEED),
-    }
 }

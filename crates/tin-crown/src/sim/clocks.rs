@@ -1,31 +1,47 @@
-//! Phase 1, clocks: rests go on, and attacks come to their end. Windows are over by themselves: they
-//! are compared with the tick.
+//! Phase 1, clocks: rests go on, meters are paid, attacks and lifetimes come to their end, and what was
+//! taken comes back. Windows are over by themselves: they are compared with the tick.
 
-use super::state::{Actor, Readiness, State};
-use super::swings;
-use crate::plan::Plan;
-use crate::time::Tick;
+use super::actor::NEVER;
+use super::state::State;
+use super::{fill, flight, pickups, swings};
+use crate::encounter::Ending;
+use crate::plan::{ActorIx, Plan};
+use crate::time::{Tick, Ticks};
 
 pub(super) fn run(plan: &Plan, state: &mut State) {
     state.tick.0 += 1;
     state.lines_before = state.ledger.len();
     let tick = state.tick;
     state.swinging.clear();
-    for (index, actor) in plan.cast().zip(&mut state.actors) {
+    let (mut fills, mut mortal) = (false, false);
+    for nth in 0..state.order.len() {
+        let index = state.order[nth];
+        let actor = &mut state.actors[index.index()];
         actor.start = actor.at;
+        actor.cut = false;
+        actor.spent = None;
         actor.turned = false;
         actor.jumps = false;
         actor.held = false;
         actor.live = actor.always;
-        if actor.swing.is_some() {
+        if actor.swing.is_some() || state.legs[index.index()].pulses {
             state.swinging.push(index);
         }
+        fills |= state.legs[index.index()].fills;
+        mortal |= actor.ends <= tick + Ticks(1);
         if tick > actor.rests_until {
             actor.buttons.begin_tick();
         } else if actor.rests(tick) {
-            let attacks = plan.spec(index).attacks.len();
-            let own = actor.fight.first_attack..actor.fight.first_attack + attacks;
-            rest(actor, &mut state.attacks[own]);
+            rest(state, index);
+        }
+    }
+    if fills {
+        for nth in 0..state.order.len() {
+            let index = state.order[nth];
+            let actor = &state.actors[index.index()];
+            if state.legs[index.index()].fills && actor.alive && !actor.rests(tick) {
+                fill::run(plan, state, index);
+            }
         }
     }
     for nth in 0..state.swinging.len() {
@@ -34,26 +50,53 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
             swings::end_when_due(plan, state, index);
         }
     }
+    if mortal {
+        for nth in 0..state.order.len() {
+            let index = state.order[nth];
+            let actor = &state.actors[index.index()];
+            if actor.ends <= tick && actor.alive {
+                let origin = actor.life.origin;
+                flight::vanish(plan, state, index, Ending::Lifetime, origin, true);
+            }
+        }
+    }
+    pickups::come_back(state);
 }
 
 /// All that an actor waits for comes a tick later.
-fn rest(actor: &mut Actor, attacks: &mut [Readiness]) {
+fn rest(state: &mut State, index: ActorIx) {
     let later = |tick: &mut Tick| tick.0 += 1;
-    actor.fight.rested += 1;
-    actor
-        .fight
-        .windows
-        .iter_mut()
-        .for_each(|window| later(&mut window.until));
+    let actor = &mut state.actors[index.index()];
+    actor.rested += 1;
+    if actor.ends != NEVER {
+        later(&mut actor.ends);
+    }
     later(&mut actor.stunned_until);
     later(&mut actor.undriven_until);
-    actor
-        .swing
-        .iter_mut()
-        .for_each(|swing| later(&mut swing.since));
-    actor.fight.guard.iter_mut().for_each(later);
-    for attack in attacks {
+    if let Some(swing) = &mut actor.swing {
+        later(&mut swing.since);
+    }
+    let life = &mut actor.life;
+    for window in &mut life.windows {
+        later(&mut window.until);
+    }
+    life.guard.iter_mut().for_each(later);
+    later(&mut life.mind.since);
+    for attack in &mut state.attacks[life.attacks.clone()] {
         later(&mut attack.from);
         attack.pressed.iter_mut().for_each(later);
+    }
+    for barrel in &mut state.barrels[life.launchers.clone()] {
+        later(&mut barrel.from);
+        later(&mut barrel.next);
+    }
+    for gauge in &mut state.gauges[life.meters.clone()] {
+        later(&mut gauge.pays);
+        if let Some((done, _)) = &mut gauge.reloads {
+            later(done);
+        }
+    }
+    for switch in &mut state.switches[life.transitions.clone()] {
+        later(&mut switch.from);
     }
 }

@@ -1,24 +1,19 @@
-//! Phase 6, effects: hits in candidate order, then who left the arena, then deaths.
+//! Phase 6, effects: hits in candidate order, ends of flights, pickups, then who left the arena, then
+//! deaths.
 
-use super::motion;
+use super::actor::LastHit;
+use super::flight::{self, End};
 use super::pairs::Told;
-use super::state::{Because, LastHit, State};
+use super::state::State;
 use super::strike::{self, Strike};
+use super::touch::PARTS;
 use super::verdict::Candidate;
+use super::windows::Because;
+use super::{births, pickups, record};
 use crate::amount::Amount;
-use crate::encounter::Outside;
+use crate::encounter::{Ending, Outside};
 use crate::ledger::{DeathCause, Hit, LineId, Outcome, Posture, Verdict, What};
-use crate::plan::{ActorIx, Plan};
-
-/// Everyone as placed.
-pub(super) fn appear(plan: &Plan, state: &mut State) {
-    for index in (0..state.actors.len()).map(ActorIx::new) {
-        state.ledger.push(state.tick, Some(index), What::Appear);
-        if let Some(body) = &plan.spec(index).body {
-            motion::settle(plan, state, index, body);
-        }
-    }
-}
+use crate::plan::Plan;
 
 pub(super) fn run(plan: &Plan, state: &mut State) {
     for nth in 0..state.judgement.order.len() {
@@ -39,10 +34,24 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
             Verdict::Invincible => strike.rebound(state),
             _ => {}
         }
+        if candidate.verdict.took_effect() {
+            let cue = plan.rules[candidate.rule.index()].cue;
+            record::cue(state, candidate.who, cue, line);
+        }
+        if candidate.last {
+            state.ended.push(End {
+                who: candidate.who,
+                ending: Ending::Hit,
+                part: f64::from(candidate.moment) / PARTS,
+                hit: line,
+            });
+        }
     }
     if !plan.precedence.is_empty() {
         settle_reasons(state);
     }
+    flight::end_all(plan, state);
+    pickups::run(plan, state);
     leave(plan, state);
     die(plan, state);
 }
@@ -81,10 +90,13 @@ fn record(plan: &Plan, state: &mut State, index: u32, candidate: &Candidate) -> 
         chain: None,
         until: candidate.until,
     });
-    let swing = state.actors[candidate.who.index()].swing;
+    let who = &state.actors[candidate.who.index()];
+    let swing = who.swing.filter(|_| !who.shot);
     let cause = swing
         .filter(|swing| swing.serial == candidate.swing)
-        .map(|swing| swing.line);
+        .map(|swing| swing.line)
+        .or(who.life.origin);
+    let credit = who.life.root;
     let line = state.ledger.push(state.tick, Some(candidate.who), what);
     line.on(candidate.whom, candidate.rule).because = because;
     line.cause = cause;
@@ -98,15 +110,15 @@ fn record(plan: &Plan, state: &mut State, index: u32, candidate: &Candidate) -> 
     // Windows and marks that this hit set know its line from now on.
     if took_effect {
         pair.hit = Some(line);
-        let fight = &mut state.actors[candidate.whom.index()].fight;
+        let life = &mut state.actors[candidate.whom.index()].life;
         if candidate.verdict == Verdict::Landed {
-            fight.last_hit = Some(LastHit {
+            life.last_hit = Some(LastHit {
                 tick: state.tick,
                 line,
-                by: candidate.who,
+                by: credit,
             });
         }
-        for window in &mut fight.windows {
+        for window in &mut life.windows {
             if matches!(window.because, Because::Candidate(opener) if opener == index) {
                 window.because = Because::Line(line);
             }
@@ -146,8 +158,8 @@ fn written(state: &State, index: u32) -> Option<LineId> {
 fn leave(plan: &Plan, state: &mut State) {
     for nth in 0..state.confined.len() {
         let index = state.confined[nth];
-        let spec = plan.spec(index);
-        let actor = &mut state.actors[index.index()];
+        let actor = &state.actors[index.index()];
+        let spec = plan.spec_of(actor.spec);
         if !actor.alive {
             continue;
         }
@@ -167,10 +179,11 @@ fn leave(plan: &Plan, state: &mut State) {
         if inside {
             continue;
         }
-        if spec.outside == Outside::Vanishes {
-            actor.alive = false;
-            state.ledger.push(state.tick, Some(index), What::Vanish);
-        } else {
+        let flies = actor.life.maker.is_some();
+        let ends = flies && spec.flight.ends_on(Ending::Edge, actor.shot);
+        if spec.outside == Outside::Vanishes || ends {
+            flight::vanish(plan, state, index, Ending::Edge, None, false);
+        } else if spec.outside == Outside::Dies {
             state.doom_without_hit(plan, index, DeathCause::Outside);
         }
     }
@@ -182,11 +195,14 @@ fn die(plan: &Plan, state: &mut State) {
         return;
     }
     let mut player_gone = false;
-    state.doomed.sort_unstable();
+    let actors = &state.actors;
+    state
+        .doomed
+        .sort_unstable_by_key(|index| actors[index.index()].rank);
     for nth in 0..state.doomed.len() {
         let index = state.doomed[nth];
         let actor = &mut state.actors[index.index()];
-        let Some(doom) = actor.fight.doom.take().filter(|_| actor.alive) else {
+        let Some(doom) = actor.life.doom.take().filter(|_| actor.alive) else {
             continue;
         };
         actor.alive = false;
@@ -198,8 +214,10 @@ fn die(plan: &Plan, state: &mut State) {
         let event = state.ledger.push(state.tick, Some(index), death);
         let line = event.caused_by(doom.hit).id;
         let event = state.ledger.push(state.tick, Some(index), What::Gone);
-        event.caused_by(Some(line));
-        player_gone |= plan.spec(index).player;
+        let gone = event.caused_by(Some(line)).id;
+        flight::gone(state, index);
+        births::leave(plan, state, index, Ending::Death, gone, false);
+        player_gone |= state.spec(plan, index).player;
     }
     state.doomed.clear();
     let mut players = plan.cast().filter(|&index| plan.spec(index).player);

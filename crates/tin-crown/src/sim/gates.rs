@@ -1,21 +1,19 @@
 //! Gates, asked in phase 5 of every two boxes that touch.
 
+use super::actor::Actor;
 use super::guard::{self, seen_from};
-use super::state::{Actor, State};
-use super::swings;
+use super::state::State;
 use super::touch::Touch;
-use crate::amount::Amount;
+use super::{solids, swings};
 use crate::encounter::{Facing, Looking, Party};
 use crate::geometry::{Bounds, TOUCH};
 use crate::ledger::GateNo;
-use crate::plan::{ActorIx, Ask, GatePlan, Plan, SideOf};
+use crate::plan::{Ask, BoxPlan, GatePlan, Plan, SideOf};
 
 /// What the gates of a rule are asked about.
 pub(super) struct Asked<'s> {
     pub plan: &'s Plan,
-    pub actors: &'s [Actor],
-    pub meters: &'s [Amount],
-    pub tick: crate::time::Tick,
+    pub state: &'s State,
     pub touch: &'s Touch,
 }
 
@@ -44,13 +42,7 @@ impl Answer {
 
 impl<'s> Asked<'s> {
     pub fn new(plan: &'s Plan, state: &'s State, touch: &'s Touch) -> Asked<'s> {
-        Asked {
-            plan,
-            actors: &state.actors,
-            meters: &state.meters,
-            tick: state.tick,
-            touch,
-        }
+        Asked { plan, state, touch }
     }
 
     /// The first gate that says no.
@@ -64,44 +56,45 @@ impl<'s> Asked<'s> {
         })
     }
 
-    fn party(&self, party: Party) -> (ActorIx, &'s Actor) {
+    fn party(&self, party: Party) -> &'s Actor {
         let index = match party {
             Party::Who => self.touch.pair.who,
             Party::Whom => self.touch.pair.whom,
         };
-        (index, &self.actors[index.index()])
+        &self.state.actors[index.index()]
     }
 
     /// The touching boxes where they were when the tick began, with y upward.
     fn at_start(&self) -> [(f64, f64); 2] {
         let pair = &self.touch.pair;
-        let ((who, mine), (whom, theirs)) = (self.party(Party::Who), self.party(Party::Whom));
-        let hitbox = &self.plan.spec(who).hitboxes[pair.hitbox.index()];
-        let hurtbox = &self.plan.spec(whom).hurtboxes[pair.hurtbox.index()];
+        let (mine, theirs) = (self.party(Party::Who), self.party(Party::Whom));
+        let hitbox = &self.plan.spec_of(mine.spec).hitboxes[pair.hitbox.index()];
+        let hurtbox = &self.plan.spec_of(theirs.spec).hurtboxes[pair.hurtbox.index()];
         let up = self.plan.arena.up.sign();
         let heights = |bounds: Bounds| {
             let (a, b) = (bounds.min.y * up, bounds.max.y * up);
             (a.min(b), a.max(b))
         };
-        [
-            heights(hitbox.shape(mine.facing).bounds().moved(mine.start)),
-            heights(hurtbox.shape(theirs.facing).bounds().moved(theirs.start)),
-        ]
+        let at_start = |plan: &BoxPlan, actor: &Actor| {
+            let shape = plan.shape_at(actor.facing, actor.age(self.state.tick));
+            heights(shape.bounds().moved(actor.start))
+        };
+        [at_start(hitbox, mine), at_start(hurtbox, theirs)]
     }
 
     /// How fast who goes down, and how fast relative to whom.
     fn downward(&self) -> (f64, f64) {
         let up = self.plan.arena.up.sign();
-        let (_, who) = self.party(Party::Who);
-        let (_, whom) = self.party(Party::Whom);
+        let who = self.party(Party::Who);
+        let whom = self.party(Party::Whom);
         let (mine, theirs) = (who.set_out.y * -up, whom.set_out.y * -up);
         (mine, mine - theirs)
     }
 
     fn ask(&self, gate: &GatePlan) -> Answer {
         let moment = self.touch.moment;
-        let (_, who) = self.party(Party::Who);
-        let (_, whom) = self.party(Party::Whom);
+        let who = self.party(Party::Who);
+        let whom = self.party(Party::Whom);
         match gate {
             GatePlan::Above { margin } => {
                 let [(lowest, _), (_, top)] = self.at_start();
@@ -154,23 +147,29 @@ impl<'s> Asked<'s> {
                 let (_, closing) = self.downward();
                 Answer::at_least(if *upward { -closing } else { closing }, *speed)
             }
+            GatePlan::LineOfSight => {
+                let parties = [self.touch.pair.who, self.touch.pair.whom];
+                let from = who.at_moment(moment);
+                let way = whom.at_moment(moment) - from;
+                Answer::plain(solids::on_line(self.plan, self.state, parties, from, way).is_none())
+            }
             GatePlan::Party(party, ask) => self.ask_party(*party, ask),
         }
     }
 
     /// Which side of whom who is on: negative for left. At equal x who came from behind itself.
     fn sideways(&self) -> f64 {
-        let (_, who) = self.party(Party::Who);
-        let (_, whom) = self.party(Party::Whom);
+        let who = self.party(Party::Who);
+        let whom = self.party(Party::Whom);
         let moment = self.touch.moment;
         let x = who.at_moment(moment).x - whom.at_moment(moment).x;
         if x == 0.0 { -who.facing.sign() } else { x }
     }
 
     fn ask_party(&self, party: Party, ask: &Ask) -> Answer {
-        let (index, actor) = self.party(party);
-        let spec = self.plan.spec(index);
-        let under_way = || swings::under_way(self.plan, index, actor, self.tick);
+        let actor = self.party(party);
+        let spec = self.plan.spec_of(actor.spec);
+        let under_way = || swings::under_way(self.plan, actor, self.state.tick);
         match *ask {
             Ask::Facing(looking) => {
                 // The other is to the right of whom when who is, and to the left of who.
@@ -193,16 +192,24 @@ impl<'s> Asked<'s> {
             Ask::Phase(asked) => {
                 Answer::plain(under_way().is_some_and(|(_, phase)| phase == asked))
             }
+            Ask::State(name) => Answer::plain(
+                actor
+                    .life
+                    .mind
+                    .state
+                    .is_some_and(|state| spec.states[state.index()].name == name),
+            ),
             Ask::Guarding(yes) => {
                 let guard = spec.guard.as_ref();
-                let up = guard.is_some_and(|plan| guard::is_up(plan, actor.fight.guard, self.tick));
+                let up =
+                    guard.is_some_and(|plan| guard::is_up(plan, actor.life.guard, self.state.tick));
                 Answer::plain(up == yes)
             }
-            Ask::Stunned(yes) => Answer::plain(actor.is_stunned(self.tick) == yes),
+            Ask::Stunned(yes) => Answer::plain(actor.is_stunned(self.state.tick) == yes),
             Ask::AtLeast(meter, least) => {
                 let held = spec
                     .meter(meter)
-                    .map(|place| self.meters[actor.fight.first_meter + place]);
+                    .map(|place| self.state.meters[actor.life.meters.start + place]);
                 Answer {
                     passes: held.is_some_and(|held| held >= least),
                     numbers: held.map(|held| [held.as_f64(), least.as_f64()]),
@@ -211,14 +218,14 @@ impl<'s> Asked<'s> {
             Ask::AtMost(meter, most) => {
                 let held = spec
                     .meter(meter)
-                    .map(|place| self.meters[actor.fight.first_meter + place]);
+                    .map(|place| self.state.meters[actor.life.meters.start + place]);
                 Answer {
                     passes: held.is_some_and(|held| held <= most),
                     numbers: held.map(|held| [held.as_f64(), most.as_f64()]),
                 }
             }
             Ask::Tag(tag, yes) => {
-                let carries = self.plan.actors[index.index()].tags.contains(&tag);
+                let carries = self.plan.breed(actor.breed).tags.contains(&tag);
                 Answer::plain(carries == yes)
             }
         }

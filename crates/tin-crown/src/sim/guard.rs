@@ -1,6 +1,7 @@
 //! The guard: raised and lowered in phase 2, asked in phase 5.
 
-use super::state::{Actor, State};
+use super::actor::Actor;
+use super::state::State;
 use super::swings;
 use crate::geometry::Vec2;
 use crate::ledger::{GuardSaid, LineId, Posture, What};
@@ -14,25 +15,37 @@ pub(super) fn is_up(plan: &GuardPlan, guard: Option<Tick>, tick: Tick) -> bool {
 
 /// Raises or lowers an actor's guard as its button asks.
 pub(super) fn heed(plan: &Plan, state: &mut State, index: ActorIx) {
-    let Some(guard) = &plan.spec(index).guard else {
+    let spec = state.spec(plan, index);
+    let Some(guard) = &spec.guard else {
         return;
     };
     let tick = state.tick;
     let actor = &state.actors[index.index()];
-    let asked = actor.buttons.is_down(guard.button) || actor.buttons.is_pressed(guard.button);
+    let pressed = guard
+        .button
+        .is_some_and(|button| actor.buttons.is_pressed(button));
+    let down = guard
+        .button
+        .is_some_and(|button| actor.buttons.is_down(button));
+    let held = actor
+        .life
+        .mind
+        .state
+        .is_some_and(|state| spec.states[state.index()].guard);
+    let asked = pressed || down || held;
     if !asked {
         return lower(state, index, None, Posture::GuardDown);
     }
-    if let Some((attack, phase)) = swings::under_way(plan, index, actor, tick) {
-        let cancels = plan.spec(index).attacks[attack.index()].cancels[phase as usize].guard;
-        if !cancels || !actor.buttons.is_pressed(guard.button) {
+    if let Some((attack, phase)) = swings::under_way(plan, actor, tick) {
+        let cancels = spec.attacks[attack.index()].cancels[phase as usize].guard;
+        if !cancels || !pressed {
             return lower(state, index, None, Posture::GuardDown);
         }
         swings::end(plan, state, index, None, true);
     }
     let actor = &mut state.actors[index.index()];
-    if actor.fight.guard.is_none() {
-        actor.fight.guard = Some(tick);
+    if actor.life.guard.is_none() {
+        actor.life.guard = Some(tick);
         let what = What::State {
             posture: Posture::GuardUp,
             until: None,
@@ -43,7 +56,7 @@ pub(super) fn heed(plan: &Plan, state: &mut State, index: ActorIx) {
 
 /// Lowers a guard that is up.
 pub(super) fn lower(state: &mut State, index: ActorIx, cause: Option<LineId>, posture: Posture) {
-    if state.actors[index.index()].fight.guard.take().is_some() {
+    if state.actors[index.index()].life.guard.take().is_some() {
         let what = What::State {
             posture,
             until: None,
@@ -58,14 +71,13 @@ pub(super) fn says(
     plan: &Plan,
     rule: &RulePlan,
     [who, whom]: [&Actor; 2],
-    index: ActorIx,
     moment: u16,
     meters: &[crate::amount::Amount],
     tick: Tick,
 ) -> Option<GuardSaid> {
-    let spec = plan.spec(index);
+    let spec = plan.spec_of(whom.spec);
     let guard = spec.guard.as_ref()?;
-    let since = whom.fight.guard?;
+    let since = whom.life.guard?;
     if rule.pierces_guard {
         return Some(GuardSaid::Pierced);
     }
@@ -73,7 +85,7 @@ pub(super) fn says(
         return Some(GuardSaid::TooLate);
     }
     let place = guard.meter.and_then(|meter| spec.meter(meter));
-    if place.is_some_and(|place| !meters[whom.fight.first_meter + place].is_positive()) {
+    if place.is_some_and(|place| !meters[whom.life.meters.start + place].is_positive()) {
         return Some(GuardSaid::Spent);
     }
     let toward = seen_from(who, whom, moment);

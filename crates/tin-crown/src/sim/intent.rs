@@ -1,16 +1,19 @@
-//! Phase 2, intent: buttons, then what actors set out to do.
+//! Phase 2, intent: buttons, what sensors notice, which conditions hold, then what actors set out to
+//! do.
 
-use super::state::{Actor, State};
-use super::{guard, swings};
-use crate::encounter::{Axis, Facing};
+use super::state::State;
+use super::{drive, fill, guard, launch, minds, sense, swings};
 use crate::ledger::What;
-use crate::plan::drills::{JUMP, LEFT, RIGHT};
+use crate::plan::drills::JUMP;
 use crate::plan::{ActorIx, Drive, Plan};
 use crate::time::Ticks;
 
 pub(super) fn run(plan: &Plan, state: &mut State) {
     press(plan, state);
-    for index in plan.cast() {
+    sense::run(plan, state);
+    minds::decide(plan, state);
+    for nth in 0..state.order.len() {
+        let index = state.order[nth];
         let actor = &state.actors[index.index()];
         if !actor.alive || actor.rests(state.tick) {
             continue;
@@ -19,10 +22,19 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
             state.actors[index.index()].held = true;
             continue;
         }
-        if state.legs[index.index()].fights {
+        minds::turn(plan, state, index);
+        let legs = state.legs[index.index()];
+        if legs.fights {
             swings::start_one(plan, state, index);
             guard::heed(plan, state, index);
         }
+        if legs.fills {
+            fill::heed(plan, state, index);
+        }
+        if legs.launches {
+            launch::heed(plan, state, index);
+        }
+        state.actors[index.index()].entered = false;
         decide(plan, state, index);
     }
 }
@@ -53,6 +65,7 @@ fn press(plan: &Plan, state: &mut State) {
             // A press of who rests counts as of the tick after, and comes later with each rest.
             let heard = if rests { tick + Ticks(1) } else { tick };
             swings::press(plan, state, edge.who, edge.button, heard, line);
+            launch::press(plan, state, edge.who, edge.button, line);
         }
     }
 }
@@ -69,7 +82,7 @@ fn decide(plan: &Plan, state: &mut State, index: ActorIx) {
         Drive::Walk { jump, .. } => {
             jump.is_some() && actor.ground.is_some() && actor.buttons.is_pressed(JUMP)
         }
-        Drive::Still | Drive::Patrol { .. } => false,
+        _ => false,
     };
     let driven = tick >= actor.undriven_until;
     if jumps && driven && cancels {
@@ -79,58 +92,20 @@ fn decide(plan: &Plan, state: &mut State, index: ActorIx) {
     actor.held = held && !(jumps && cancels);
     if driven && !actor.held {
         actor.jumps = jumps;
-        steer(&state.legs[index.index()].drive, actor);
+        drive::steer(plan, state, index);
     }
 }
 
 /// Whether an attack or a guard keeps an actor from moving, and whether a jump cuts the attack short.
 fn occupied(plan: &Plan, state: &State, index: ActorIx) -> (bool, bool) {
-    let (spec, actor) = (plan.spec(index), &state.actors[index.index()]);
-    let under_way = swings::under_way(plan, index, actor, state.tick);
+    let (spec, actor) = (state.spec(plan, index), &state.actors[index.index()]);
+    let under_way = swings::under_way(plan, actor, state.tick);
     let attack = under_way.map(|(attack, phase)| (&spec.attacks[attack.index()], phase));
-    let guard = spec.guard.as_ref().filter(|_| actor.fight.guard.is_some());
+    let guard = spec.guard.as_ref().filter(|_| actor.life.guard.is_some());
     let held =
         attack.is_some_and(|(attack, _)| attack.locked) || guard.is_some_and(|guard| guard.locked);
     (
         held,
         attack.is_some_and(|(attack, phase)| attack.cancels[phase as usize].jump),
     )
-}
-
-/// Where an actor turns and heads.
-fn steer(drive: &Drive, actor: &mut Actor) {
-    let way = match *drive {
-        Drive::Still => return,
-        Drive::Patrol {
-            axis, low, high, ..
-        } => {
-            let (at, stopped) = match axis {
-                Axis::X => (actor.at.x, actor.stopped[0]),
-                Axis::Y => (actor.at.y, actor.stopped[1]),
-            };
-            actor.heading = if at >= high {
-                -1.0
-            } else if at <= low {
-                1.0
-            } else if stopped {
-                -actor.heading
-            } else {
-                actor.heading
-            };
-            match axis {
-                Axis::X => actor.heading,
-                Axis::Y => 0.0,
-            }
-        }
-        Drive::Walk { .. } => actor.buttons.pull(LEFT, RIGHT),
-    };
-    let facing = if way > 0.0 {
-        Facing::Right
-    } else if way < 0.0 {
-        Facing::Left
-    } else {
-        actor.facing
-    };
-    actor.turned = facing != actor.facing;
-    actor.facing = facing;
 }

@@ -1,22 +1,35 @@
 //! The simulator: what happens in a tick, phase by phase. It knows no names, and allocates nothing
 //! per tick but what the ledger grows by.
 
+mod actor;
+mod births;
+mod buttons;
+mod chance;
 mod clocks;
+mod crowds;
+mod drive;
 mod effects;
+mod fill;
+mod flight;
 mod gates;
 mod grid;
 mod guard;
 mod intent;
+mod launch;
+mod minds;
 mod motion;
 mod pairs;
+mod pickups;
 mod precedence;
 mod record;
+mod sense;
 mod solids;
 mod state;
 mod strike;
 mod swings;
 mod touch;
 mod verdict;
+mod windows;
 
 use std::sync::Arc;
 
@@ -25,9 +38,11 @@ use crate::encounter::{Facing, Phase};
 use crate::geometry::Vec2;
 use crate::ledger::{Ledger, Outcome};
 use crate::limits;
-use crate::plan::{ActorIx, AttackIx, BoxSet, DrillIx, Plan, UnknownDrill};
+use crate::plan::{
+    ActorIx, AttackIx, BoxSet, DrillIx, LauncherIx, Plan, Selection, Spec, StateIx, UnknownDrill,
+};
 use crate::time::{Tick, Ticks};
-use state::{Scope, State};
+use state::{Excess, State};
 
 /// A drill being replayed, tick by tick. A clone is a snapshot, from which it goes on exactly alike.
 ///
@@ -72,6 +87,10 @@ pub struct ActorView<'s> {
     pub guarding: bool,
     /// Whether it cannot act.
     pub stunned: bool,
+    /// The state that it is in.
+    pub state: Option<StateIx>,
+    /// How long it has been there, rests apart.
+    pub age: Ticks,
     /// Whether it rests on the next tick, after a hit that says so.
     pub resting: bool,
     /// The boxes that were live on this tick.
@@ -99,6 +118,23 @@ pub enum ReplayError {
         drill: String,
         /// The tick on which it was full.
         tick: Tick,
+    },
+    /// More actors, launches or changes of state than there may be.
+    #[error(
+        "on tick {tick} of drill `{drill}` there are more than {most} {of}, the most there may be; the \
+         last straw is {source_of}: give it a cooldown or what it launches a shorter lifetime"
+    )]
+    TooMany {
+        /// The drill.
+        drill: String,
+        /// The tick.
+        tick: Tick,
+        /// Of what.
+        of: &'static str,
+        /// How many there may be.
+        most: usize,
+        /// The launcher or state that went beyond.
+        source_of: String,
     },
     /// More boxes touch each other on one tick than may.
     #[error(
@@ -148,6 +184,35 @@ impl Replay {
     pub fn ledger(&self) -> &Ledger {
         &self.ledger
     }
+
+    /// The id of an actor, placed or launched.
+    pub fn id(&self, actor: ActorIx) -> &str {
+        self.ledger.id(&self.plan, actor)
+    }
+
+    /// The resolved kind of an actor, placed or launched.
+    pub fn spec(&self, actor: ActorIx) -> &Spec {
+        match self.ledger.origin(actor) {
+            Some(launched) => &self.plan.specs[launched.spec.index()],
+            None => self.plan.spec(actor),
+        }
+    }
+
+    /// Whether an actor, or one of its makers, is among those that a selection names.
+    pub fn is_of(&self, selection: &Selection<'_>, actor: ActorIx) -> bool {
+        let kind = self.spec(actor).kind;
+        match self.ledger.origin(actor) {
+            None => selection.contains(actor),
+            Some(launched) => selection.is_of_kind(kind) || self.is_of(selection, launched.maker),
+        }
+    }
+
+    /// The placed actor to whose credit an actor's hits are: itself, or the root of its makers.
+    pub fn root(&self, actor: ActorIx) -> ActorIx {
+        self.ledger
+            .origin(actor)
+            .map_or(actor, |launched| launched.root)
+    }
 }
 
 pub(crate) fn replay(plan: &Arc<Plan>, drill: DrillIx) -> Result<Replay, ReplayError> {
@@ -164,7 +229,7 @@ impl Sim {
             state: State::new(plan, drill),
         };
         let Sim { plan, state } = &mut sim;
-        effects::appear(plan, state);
+        births::place(plan, state);
         judge(plan, state);
         sim
     }
@@ -199,6 +264,9 @@ impl Sim {
                 tick,
             });
         }
+        if let Some(excess) = self.state.excess {
+            return Err(self.explain(excess, drill()));
+        }
         if self.state.ledger.len() > limits::LEDGER_LINES {
             return Err(ReplayError::LedgerFull {
                 drill: drill(),
@@ -206,6 +274,46 @@ impl Sim {
             });
         }
         Ok(())
+    }
+
+    /// Which limit the last tick went beyond, and because of whom.
+    fn explain(&self, excess: Excess, drill: String) -> ReplayError {
+        let tick = self.state.tick;
+        let source = |maker, launcher: Option<LauncherIx>| match launcher {
+            Some(launcher) => {
+                let name = &self.spec(maker).launchers[launcher.index()].name;
+                format!("launcher `{name}` of `{}`", self.id(maker))
+            }
+            None => format!("what `{}` leaves behind", self.id(maker)),
+        };
+        let (most, of, source) = match excess {
+            Excess::Alive(maker, launcher) => {
+                (limits::ALIVE, "actors at once", source(maker, launcher))
+            }
+            Excess::Launches(maker, launcher) => (
+                limits::LAUNCHES,
+                "launches on one tick",
+                source(maker, launcher),
+            ),
+            Excess::Launched(maker, launcher) => (
+                limits::LAUNCHED,
+                "launches in one drill",
+                source(maker, launcher),
+            ),
+            Excess::Transitions(actor, state) => {
+                let name = self.spec(actor).states[state.index()].name;
+                let name = &self.plan.states[name.index()];
+                let source = format!("state `{name}` of `{}`", self.id(actor));
+                (limits::TRANSITIONS, "changes of state on one tick", source)
+            }
+        };
+        ReplayError::TooMany {
+            drill,
+            tick,
+            of,
+            most,
+            source_of: source,
+        }
     }
 
     /// The last tick that was played.
@@ -228,29 +336,49 @@ impl Sim {
         self.state.outcome
     }
 
+    /// Everyone who is there, or may come back, in the order of ids.
+    pub fn cast(&self) -> impl Iterator<Item = ActorIx> {
+        self.state.order.iter().copied()
+    }
+
+    /// The id of an actor, placed or launched.
+    pub fn id(&self, actor: ActorIx) -> &str {
+        self.state.ledger.id(&self.plan, actor)
+    }
+
+    /// The resolved kind of an actor, placed or launched.
+    pub fn spec(&self, actor: ActorIx) -> &Spec {
+        self.state.spec(&self.plan, actor)
+    }
+
+    /// Whom a sensor of an actor notices (by its place in the kind's list), and how far off they are.
+    pub fn noticed(&self, actor: ActorIx, sensor: usize) -> impl Iterator<Item = (ActorIx, f64)> {
+        let first = self.state.actors[actor.index()].life.sensors.start;
+        let sight = &self.state.sights[first + sensor];
+        sight.seen.iter().map(|seen| (seen.whom, seen.distance))
+    }
+
     /// An actor as it stands.
     pub fn actor(&self, actor: ActorIx) -> ActorView<'_> {
         let state = &self.state;
         let own = &state.actors[actor.index()];
-        let guard = self.plan.spec(actor).guard.as_ref();
-        let meters =
-            own.fight.first_meter..own.fight.first_meter + self.plan.spec(actor).meters.len();
+        let guard = self.spec(actor).guard.as_ref();
         ActorView {
             alive: own.alive,
             at: own.at,
             velocity: own.velocity,
             facing: own.facing,
             grounded: own.ground.is_some(),
-            invincible: own.fight.windows.iter().any(|window| {
-                window.until > state.tick && !matches!(window.scope, Scope::Both(..))
-            }),
-            attack: swings::under_way(&self.plan, actor, own, state.tick),
-            guarding: guard.is_some_and(|guard| guard::is_up(guard, own.fight.guard, state.tick)),
+            invincible: own.is_invincible(state.tick),
+            attack: swings::under_way(&self.plan, own, state.tick),
+            guarding: guard.is_some_and(|guard| guard::is_up(guard, own.life.guard, state.tick)),
             stunned: own.is_stunned(state.tick + Ticks(1)),
             resting: own.rests(state.tick + Ticks(1)),
             live: own.live,
             set_out: own.set_out,
-            meters: &state.meters[meters],
+            state: own.life.mind.state,
+            age: own.age(state.tick),
+            meters: &state.meters[own.life.meters.clone()],
         }
     }
 

@@ -1,11 +1,12 @@
-//! Phase 3, motion: moving solids with whom they carry and push, then actors.
+//! Phase 3, motion: moving solids with whom they carry and push, then actors, then what appears.
 
+use super::actor::{Actor, Ground};
+use super::drive::{Step, set_out};
 use super::solids::{Mover, beneath, shift, sideways_out};
-use super::state::{Actor, Ground, State};
-use crate::encounter::Axis;
+use super::state::State;
+use super::{births, flight};
 use crate::geometry::{TOUCH, Vec2};
 use crate::ledger::DeathCause;
-use crate::plan::drills::{DOWN, LEFT, RIGHT, UP};
 use crate::plan::{ActorIx, BoxPlan, Drive, Plan};
 
 const X: Vec2 = Vec2::new(1.0, 0.0);
@@ -19,163 +20,52 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
             move_solid(plan, state, index);
         }
     }
-    for index in plan.cast() {
-        let (actor, legs) = (&mut state.actors[index.index()], &state.legs[index.index()]);
-        if !actor.alive || legs.is_solid {
-            continue;
-        }
-        if actor.rests(state.tick) {
-            actor.set_out = Vec2::ZERO;
-            continue;
-        }
-        let has_body = legs.has_body;
-        let step = set_out(plan, state, index);
-        let body = has_body.then(|| plan.spec(index).body.as_ref()).flatten();
-        match body {
-            Some(body) => move_body(plan, state, index, body, step),
-            None => move_freely(&mut state.actors[index.index()], step),
+    // Who follows somebody moves after those who do not.
+    let mut followers = false;
+    for nth in 0..state.order.len() {
+        let index = state.order[nth];
+        if matches!(state.legs[index.index()].drive, Drive::Follow { .. }) {
+            followers = true;
+        } else {
+            move_one(plan, state, index);
         }
     }
+    if followers {
+        for nth in 0..state.order.len() {
+            let index = state.order[nth];
+            if matches!(state.legs[index.index()].drive, Drive::Follow { .. }) {
+                move_one(plan, state, index);
+            }
+        }
+    }
+    births::appear(plan, state);
 }
 
-/// A displacement, and where exactly it ends on an axis when that is known.
-#[derive(Clone, Copy)]
-struct Step {
-    by: Vec2,
-    x: Option<f64>,
-    y: Option<f64>,
-}
-
-/// Gives an actor the velocity it sets out with, and says where that would take it.
-fn set_out(plan: &Plan, state: &mut State, index: ActorIx) -> Step {
-    let dt = 1.0 / f64::from(plan.rate);
-    let up = plan.arena.up.sign();
-    let legs = &state.legs[index.index()];
+fn move_one(plan: &Plan, state: &mut State, index: ActorIx) {
+    let (actor, legs) = (&mut state.actors[index.index()], &state.legs[index.index()]);
+    if !actor.alive || legs.is_solid {
+        return;
+    }
+    if actor.rests(state.tick) {
+        actor.set_out = Vec2::ZERO;
+        return;
+    }
+    let has_body = legs.has_body;
+    let step = set_out(plan, state, index);
+    let body = has_body
+        .then(|| state.spec(plan, index).body.as_ref())
+        .flatten();
     let actor = &mut state.actors[index.index()];
-    let driven = state.tick >= actor.undriven_until;
-    let mut ends = (None, None);
-    if driven {
-        match legs.drive {
-            Drive::Patrol { .. } if actor.held => {
-                actor.velocity.x = 0.0;
-                if legs.fall == 0.0 {
-                    actor.velocity.y = 0.0;
-                }
-            }
-            Drive::Still => {
-                actor.velocity.x = 0.0;
-                if legs.fall == 0.0 {
-                    actor.velocity.y = 0.0;
-                }
-            }
-            Drive::Patrol {
-                axis,
-                low,
-                high,
-                speed,
-            } => {
-                ends = patrol(actor, legs.fall, axis, (low, high), speed, dt);
-            }
-            Drive::Walk {
-                speed,
-                accel,
-                brake,
-                jump,
-            } => {
-                walk(actor, legs.fall, up, speed, [accel, brake], dt);
-                if let (true, Some(jump)) = (actor.jumps, jump) {
-                    actor.velocity.y = up * jump;
-                }
-            }
+    match body {
+        Some(body) if actor.shot && actor.bounces == 0 => {
+            flight::fly(plan, state, index, body, step);
         }
-    }
-    let rising = actor.velocity.y * up;
-    if actor.ground.is_some() && rising <= 0.0 {
-        // A grounded actor sets out with no downward velocity.
-        actor.velocity.y = 0.0;
-    } else {
-        actor.velocity.y -= up * legs.fall * dt;
-    }
-    actor.set_out = actor.velocity;
-    Step {
-        by: actor.velocity * dt,
-        x: ends.0,
-        y: ends.1,
-    }
-}
-
-/// A patrol goes on along its axis, at the end of which it stops for the tick; off its line, it
-/// returns to it.
-fn patrol(
-    actor: &mut Actor,
-    fall: f64,
-    axis: Axis,
-    (low, high): (f64, f64),
-    speed: f64,
-    dt: f64,
-) -> (Option<f64>, Option<f64>) {
-    let end = if actor.heading > 0.0 { high } else { low };
-    let (x, y) = match axis {
-        Axis::X => (end, actor.home.y),
-        Axis::Y => (actor.home.x, end),
-    };
-    let toward = |at: f64, goal: f64| {
-        let gap = goal - at;
-        if gap.abs() <= speed * dt {
-            (gap / dt, Some(goal))
-        } else {
-            (speed * gap.signum(), None)
+        Some(body) => {
+            let before = actor.velocity;
+            move_body(plan, state, index, body, step);
+            flight::bounce(plan, state, index, before);
         }
-    };
-    let (along_x, end_x) = toward(actor.at.x, x);
-    actor.velocity.x = along_x;
-    // Who falls has no line to return to.
-    if axis == Axis::X && fall != 0.0 {
-        return (end_x, None);
-    }
-    let (along_y, end_y) = toward(actor.at.y, y);
-    actor.velocity.y = along_y;
-    (end_x, end_y)
-}
-
-/// Buttons pull the velocity toward the wanted one; who does not fall also goes up and down.
-fn walk(
-    actor: &mut Actor,
-    fall: f64,
-    up: f64,
-    speed: f64,
-    [accel, brake]: [Option<f64>; 2],
-    dt: f64,
-) {
-    let free = fall == 0.0;
-    let pull = |back, forth| {
-        if actor.held {
-            0.0
-        } else {
-            actor.buttons.pull(back, forth)
-        }
-    };
-    let x = pull(LEFT, RIGHT);
-    let y = if free { up * pull(DOWN, UP) } else { 0.0 };
-    // As fast across as along.
-    let share = if x != 0.0 && y != 0.0 {
-        speed * 0.5f64.sqrt()
-    } else {
-        speed
-    };
-    let toward = |from: f64, pull: f64| {
-        let goal = pull * share;
-        let rate = if pull == 0.0 { brake } else { accel };
-        match rate {
-            Some(rate) if (goal - from).abs() > rate * dt => {
-                from + rate * dt * (goal - from).signum()
-            }
-            _ => goal,
-        }
-    };
-    actor.velocity.x = toward(actor.velocity.x, x);
-    if free {
-        actor.velocity.y = toward(actor.velocity.y, y);
+        None => move_freely(actor, step),
     }
 }
 
@@ -217,6 +107,7 @@ pub(super) fn settle(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxP
         beneath(plan, state, index, body)
     };
     let actor = &mut state.actors[index.index()];
+    actor.landed |= ground.is_some() && actor.ground.is_none();
     actor.ground = ground;
     if ground.is_some() {
         actor.chain = 0;
@@ -225,7 +116,7 @@ pub(super) fn settle(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxP
 
 /// Moves a solid on, carries who stands on it and pushes who is in its way: x, then y.
 fn move_solid(plan: &Plan, state: &mut State, index: ActorIx) {
-    let Some(solid) = &plan.spec(index).solid else {
+    let Some(solid) = &state.spec(plan, index).solid else {
         return;
     };
     let before = state.actors[index.index()].at;
@@ -243,7 +134,12 @@ fn move_solid(plan: &Plan, state: &mut State, index: ActorIx) {
         for nth in 0..state.bodies.len() {
             let rider = state.bodies[nth];
             let actor = &state.actors[rider.index()];
-            let Some(body) = plan.spec(rider).body.as_ref().filter(|_| actor.alive) else {
+            let Some(body) = plan
+                .spec_of(actor.spec)
+                .body
+                .as_ref()
+                .filter(|_| actor.alive)
+            else {
                 continue;
             };
             // In its way: who would meet it if it stood still and they came toward it.

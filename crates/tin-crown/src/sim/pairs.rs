@@ -97,6 +97,16 @@ impl Pairs {
         self.now.extend(earlier.filter(worth));
     }
 
+    /// Keeps what is worth remembering.
+    pub fn retain(&mut self, worth: impl Fn(&PairKey) -> bool) {
+        self.now.retain(|pair| worth(&pair.key));
+    }
+
+    /// Somebody appears anew: nothing is remembered of them.
+    pub fn forget(&mut self, index: ActorIx) {
+        self.retain(|key| key.who != index && key.whom != index);
+    }
+
     pub fn get(&self, candidate: &Candidate) -> &Pair {
         &self.now[candidate.memory as usize]
     }

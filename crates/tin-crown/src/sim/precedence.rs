@@ -1,8 +1,10 @@
 //! Precedence: rules that beat others between the same two actors, now and for a moment after.
 
+use super::actor::Actor;
 use super::pairs::PairKey;
-use super::state::{Actor, Because, State};
+use super::state::State;
 use super::verdict::Candidate;
+use super::windows::Because;
 use crate::geometry::{Bounds, Vec2, sweep_upright};
 use crate::ledger::{LineId, Verdict};
 use crate::plan::{ActorIx, Plan, RuleIx};
@@ -74,12 +76,18 @@ impl Marks {
         }
     }
 
+    /// Somebody appears anew: nothing between them and others counts any more.
+    pub fn forget(&mut self, index: ActorIx) {
+        self.all
+            .retain(|Mark { key, .. }| key.lesser != index && key.greater != index);
+    }
+
     /// Marks end with their time, with the life of one of the two, and when they part.
     pub fn end_tick(&mut self, plan: &Plan, actors: &[Actor], tick: Tick) {
         self.all.retain(|mark| {
             let around = |index: ActorIx| {
                 let actor = &actors[index.index()];
-                let extent: Bounds = plan.spec(index).extent(actor.facing);
+                let extent: Bounds = plan.spec_of(actor.spec).extent(actor.facing);
                 (extent, actor)
             };
             let ((a, lesser), (b, greater)) = (around(mark.key.lesser), around(mark.key.greater));

@@ -1,8 +1,16 @@
 //! Phase 7, record: the outcome, and where everyone is at the tick's end.
 
 use super::state::State;
-use crate::ledger::{Outcome, What};
-use crate::plan::Plan;
+use crate::ledger::{LineId, Outcome, What};
+use crate::plan::{ActorIx, CueIx, Plan};
+
+/// Something is announced.
+pub(super) fn cue(state: &mut State, who: ActorIx, cue: Option<CueIx>, cause: Option<LineId>) {
+    if let Some(cue) = cue {
+        let event = state.ledger.push(state.tick, Some(who), What::Cue { cue });
+        event.cause = cause;
+    }
+}
 
 pub(super) fn run(plan: &Plan, state: &mut State) {
     state.marks.end_tick(plan, &state.actors, state.tick);

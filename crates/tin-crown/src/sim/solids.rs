@@ -1,9 +1,10 @@
 //! Bodies against solids: how far along an axis a body gets.
 
+use super::actor::Ground;
 use super::grid::Grid;
-use super::state::{Ground, State};
+use super::state::State;
 use crate::encounter::Facing;
-use crate::geometry::{Bounds, Shape, TOUCH, Vec2, overlap, sweep};
+use crate::geometry::{Bounds, Shape, TOUCH, Vec2, along, overlap, sweep};
 use crate::plan::{ActorIx, ArenaPlan, BoxPlan, Plan, SolidPlan};
 
 /// The arena's own solids, found by place.
@@ -115,7 +116,7 @@ pub(super) fn advance(
         let solid = &state.actors[index.index()];
         if solid.alive
             && against.except != Some(index)
-            && let Some(plan) = &plan.spec(index).solid
+            && let Some(plan) = &plan.spec_of(solid.spec).solid
         {
             let shape = plan.shape(solid.facing);
             if shape.bounds().moved(solid.at).meets(way) {
@@ -201,9 +202,119 @@ pub(super) fn sideways_out(plan: &Plan, state: &State, index: ActorIx, body: &Bo
     }
     for &solid in &state.solids {
         let moving = &state.actors[solid.index()];
-        if let (true, Some(plan)) = (moving.alive, &plan.spec(solid).solid) {
+        if let (true, Some(plan)) = (moving.alive, &plan.spec_of(moving.spec).solid) {
             clear(plan.shape(moving.facing), moving.at);
         }
     }
     out
+}
+
+/// Every solid that lies within some bounds, or may: its shape, where it is, and whether it only stops
+/// who comes down on it. Moving ones but those of `except`.
+fn near(
+    plan: &Plan,
+    state: &State,
+    bounds: Bounds,
+    except: &[ActorIx],
+    mut visit: impl FnMut(&Shape, Vec2, bool),
+) {
+    state.fixed.grid.query(bounds, |index| {
+        let (solid, shape) = &state.fixed.solids[index as usize];
+        visit(shape, Vec2::ZERO, solid.one_way);
+    });
+    for &index in &state.solids {
+        let actor = &state.actors[index.index()];
+        if let (true, false, Some(solid)) = (
+            actor.alive,
+            except.contains(&index),
+            &plan.spec_of(actor.spec).solid,
+        ) {
+            let shape = solid.shape(actor.facing);
+            if shape.bounds().moved(actor.at).meets(bounds) {
+                visit(shape, actor.at, false);
+            }
+        }
+    }
+}
+
+/// After which part of a straight way a body first meets a solid, if it does.
+pub(super) fn first_contact(
+    plan: &Plan,
+    state: &State,
+    index: ActorIx,
+    body: &BoxPlan,
+    path: Vec2,
+) -> Option<f64> {
+    let actor = &state.actors[index.index()];
+    let shape = body.shape(actor.facing);
+    let from = shape.bounds().moved(actor.at);
+    let downward = path.y * plan.arena.up.sign() < 0.0;
+    let mut first: Option<f64> = None;
+    near(
+        plan,
+        state,
+        from.joined(from.moved(path)),
+        &[index],
+        |solid, origin, one_way| {
+            let offset = actor.at - origin;
+            let over = !overlap(solid, shape, offset);
+            if one_way && !(downward && over) {
+                return;
+            }
+            if let Some(part) = sweep(solid, shape, offset, path).first_moment() {
+                first = Some(first.map_or(part, |first| first.min(part)));
+            }
+        },
+    );
+    first
+}
+
+/// Whether a body is inside a solid.
+pub(super) fn is_within(plan: &Plan, state: &State, index: ActorIx, body: &BoxPlan) -> bool {
+    let actor = &state.actors[index.index()];
+    let shape = body.shape(actor.facing);
+    let bounds = shape.bounds().moved(actor.at);
+    let mut within = false;
+    near(plan, state, bounds, &[index], |solid, origin, one_way| {
+        within |= !one_way && overlap(solid, shape, actor.at - origin);
+    });
+    within
+}
+
+/// After which part of a line the first solid stands on it; one-way ones do not count.
+pub(super) fn on_line(
+    plan: &Plan,
+    state: &State,
+    except: [ActorIx; 2],
+    from: Vec2,
+    path: Vec2,
+) -> Option<f64> {
+    let ends = [from, from + path].map(|end| Bounds { min: end, max: end });
+    let mut first: Option<f64> = None;
+    near(
+        plan,
+        state,
+        ends[0].joined(ends[1]),
+        &except,
+        |solid, origin, one_way| {
+            if let (false, Some(part)) = (one_way, along(solid, from - origin, path)) {
+                first = Some(first.map_or(part, |first| first.min(part)));
+            }
+        },
+    );
+    first
+}
+
+/// Whether there is something to stand on at a point.
+pub(super) fn is_ground(plan: &Plan, state: &State, index: ActorIx, at: Vec2) -> bool {
+    let reach = Vec2::new(4.0 * TOUCH, 4.0 * TOUCH);
+    let around = Bounds {
+        min: at - reach,
+        max: at + reach,
+    };
+    let mut ground = false;
+    near(plan, state, around, &[index], |solid, origin, _| {
+        ground |= solid.bounds().moved(origin).meets(around);
+    });
+    ground
 }

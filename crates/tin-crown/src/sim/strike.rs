@@ -1,11 +1,13 @@
 //! What a hit does: meters, pushes, stuns and rests, to either party.
 
-use super::state::{Doom, State};
+use super::actor::Doom;
+use super::fill::{self, Source};
+use super::state::State;
 use super::verdict::Candidate;
 use super::{guard, swings};
 use crate::amount::Amount;
 use crate::encounter::Party;
-use crate::geometry::Vec2;
+use crate::geometry::{Vec2, distance};
 use crate::ledger::{DeathCause, GuardSaid, LineId, Posture, Verdict, What};
 use crate::plan::drills::JUMP;
 use crate::plan::{
@@ -41,6 +43,11 @@ impl Strike<'_> {
     /// All that a hit does that landed.
     pub fn land(&self, state: &mut State) {
         let rule = &self.plan.rules[self.candidate.rule.index()];
+        if !rule.only_gives {
+            let whom = self.candidate.whom;
+            state.actors[whom.index()].life.mind.hurt = Some(self.line);
+            fill::shaken(self.plan, state, whom, self.line);
+        }
         let chain = self.count(state);
         let taken = self.effect(state, Party::Whom, &rule.does, chain);
         if rule.does.damage.is_some() {
@@ -58,7 +65,7 @@ impl Strike<'_> {
     pub fn meet_guard(&self, state: &mut State) {
         let rule = &self.plan.rules[self.candidate.rule.index()];
         let whom = self.candidate.whom;
-        let Some(guard) = &self.plan.spec(whom).guard else {
+        let Some(guard) = &state.spec(self.plan, whom).guard else {
             return;
         };
         let chain = self.count(state);
@@ -66,8 +73,8 @@ impl Strike<'_> {
         let parry = guard.parry.as_ref().filter(|_| parried);
         let through = parry.map_or(guard.through, |parry| parry.through);
         if let Some(damage) = &rule.does.damage {
-            let spec = self.plan.spec(whom);
-            let full = spec.taken(damage.after(chain), damage.sort);
+            let spec = state.spec(self.plan, whom);
+            let full = spec.taken(self.dose(state, damage, chain), damage.sort);
             let share = full.times(through);
             let taken = self.take(state, whom, damage, share);
             self.note(state, taken, full - share);
@@ -113,23 +120,39 @@ impl Strike<'_> {
         let target = self.party(party);
         let mut taken = Taken::default();
         if let Some(damage) = &effect.damage {
-            let amount = self
-                .plan
-                .spec(target)
-                .taken(damage.after(chain), damage.sort);
+            let amount = self.dose(state, damage, chain);
+            let amount = state.spec(self.plan, target).taken(amount, damage.sort);
             taken = self.take(state, target, damage, amount);
         }
         if effect.kill {
             self.doom(state, target, DeathCause::Kill, self.line);
         }
         if let Some(heal) = &effect.heal {
-            self.give(state, target, &heal.meters, heal.after(chain));
+            let amount = self.dose(state, heal, chain);
+            self.give(state, target, &heal.meters, amount);
         }
         if let Some(push) = &effect.knockback {
             self.push(state, party, push);
         }
         self.stun(state, target, effect.stun, Posture::Stunned);
         taken
+    }
+
+    /// How much a hit does: by distance, from who's position to the hurtbox at the moment of touch.
+    fn dose(&self, state: &State, damage: &DamagePlan, chain: u32) -> Amount {
+        let Candidate {
+            who,
+            whom,
+            hurtbox,
+            moment,
+            ..
+        } = self.candidate;
+        damage.after(chain, || {
+            let (who, whom) = (&state.actors[who.index()], &state.actors[whom.index()]);
+            let hurtbox = &self.plan.spec_of(whom.spec).hurtboxes[hurtbox.index()];
+            let shape = hurtbox.shape_at(whom.facing, whom.age(state.tick));
+            distance(&shape, who.at_moment(moment) - whom.at_moment(moment))
+        })
     }
 
     /// Takes from meters, one after the other, down to nothing.
@@ -145,14 +168,14 @@ impl Strike<'_> {
             ..Taken::default()
         };
         for &meter in &damage.meters {
-            let Some(place) = self.place(state, target, meter) else {
+            let Some((nth, held)) = self.held(state, target, meter) else {
                 continue;
             };
             taken.found = true;
-            let part = state.meters[place].min(taken.overkill);
+            let part = held.min(taken.overkill);
             taken.overkill -= part;
             taken.all += part;
-            self.change(state, target, meter, place, -part);
+            self.change(state, target, nth, -part);
         }
         if !taken.found {
             taken.overkill = Amount::ZERO;
@@ -163,24 +186,23 @@ impl Strike<'_> {
     /// Gives to meters, one after the other, up to what they hold. The dead get nothing.
     fn give(&self, state: &mut State, target: ActorIx, meters: &[MeterIx], mut amount: Amount) {
         let own = &state.actors[target.index()];
-        if own.fight.doom.is_some() || !own.alive {
+        if own.life.doom.is_some() || !own.alive {
             return;
         }
         for &meter in meters {
-            let spec = self.plan.spec(target);
-            let Some(nth) = spec.meter(meter) else {
+            let Some((nth, held)) = self.held(state, target, meter) else {
                 continue;
             };
-            let place = state.actors[target.index()].fight.first_meter + nth;
-            let part = (spec.meters[nth].max - state.meters[place]).min(amount);
+            let part = (state.spec(self.plan, target).meters[nth].max - held).min(amount);
             amount -= part;
-            self.change(state, target, meter, place, part);
+            self.change(state, target, nth, part);
         }
     }
 
     fn drain(&self, state: &mut State, taken: Amount) {
         if let Some((share, meter)) = self.plan.rules[self.candidate.rule.index()].drain {
-            self.give(state, self.candidate.who, &[meter], taken.times(share));
+            let maker = self.credit(state);
+            self.give(state, maker, &[meter], taken.times(share));
         }
     }
 
@@ -188,53 +210,43 @@ impl Strike<'_> {
     fn charge(&self, state: &mut State, guard: &GuardPlan, cost: Amount) {
         let whom = self.candidate.whom;
         let Some(meter) = guard.meter else { return };
-        let Some(place) = self.place(state, whom, meter) else {
+        let Some((nth, held)) = self.held(state, whom, meter) else {
             return;
         };
-        let part = state.meters[place].min(cost);
-        self.change(state, whom, meter, place, -part);
-        if part.is_positive() && state.meters[place] == Amount::ZERO {
+        let part = held.min(cost);
+        self.change(state, whom, nth, -part);
+        if part.is_positive() && part == held {
             self.stun(state, whom, guard.break_stun, Posture::GuardBroken);
             guard::lower(state, whom, Some(self.line), Posture::GuardBroken);
         }
     }
 
-    /// Where an actor's meter stands in the list of all.
-    fn place(&self, state: &State, actor: ActorIx, meter: MeterIx) -> Option<usize> {
-        let place = self.plan.spec(actor).meter(meter)?;
-        Some(state.actors[actor.index()].fight.first_meter + place)
+    /// Which of an actor's meters it is, and what it holds.
+    fn held(&self, state: &State, actor: ActorIx, meter: MeterIx) -> Option<(usize, Amount)> {
+        let nth = state.spec(self.plan, actor).meter(meter)?;
+        let first = state.actors[actor.index()].life.meters.start;
+        Some((nth, state.meters[first + nth]))
     }
 
-    /// Changes a meter, writes the line, and begins the end when health is empty.
-    fn change(&self, state: &mut State, owner: ActorIx, meter: MeterIx, place: usize, by: Amount) {
-        if by == Amount::ZERO {
-            return;
-        }
-        let before = state.meters[place];
-        let after = before + by;
-        state.meters[place] = after;
-        let what = What::Meter {
-            meter,
-            before,
-            after,
+    /// To whom the hit is counted: who, or its maker.
+    fn credit(&self, state: &State) -> ActorIx {
+        state.actors[self.candidate.who.index()].life.root
+    }
+
+    fn change(&self, state: &mut State, owner: ActorIx, nth: usize, by: Amount) {
+        let source = Source {
+            who: Some(self.candidate.who),
+            rule: Some(self.candidate.rule),
+            cause: Some(self.line),
         };
-        // What who does to itself has no whom.
-        let event = state
-            .ledger
-            .push(state.tick, Some(self.candidate.who), what);
-        event.rule = Some(self.candidate.rule);
-        event.whom = Some(owner).filter(|owner| *owner != self.candidate.who);
-        event.cause = Some(self.line);
-        if after == Amount::ZERO && self.plan.is_health(meter) {
-            self.doom(state, owner, DeathCause::Health, self.line);
-        }
+        fill::change(self.plan, state, owner, nth, by, source);
     }
 
     fn doom(&self, state: &mut State, target: ActorIx, of: DeathCause, line: LineId) {
         let doom = Doom {
             of,
             hit: Some(line),
-            by: Some(self.candidate.who),
+            by: Some(self.credit(state)),
         };
         state.doom(target, doom);
     }
@@ -359,9 +371,8 @@ pub(super) fn give_up(
         _ => Posture::GuardDown,
     };
     guard::lower(state, index, cause, posture);
-    let first = state.actors[index.index()].fight.first_attack;
-    let attacks = plan.spec(index).attacks.len();
-    for readiness in &mut state.attacks[first..first + attacks] {
+    let attacks = state.actors[index.index()].life.attacks.clone();
+    for readiness in &mut state.attacks[attacks] {
         readiness.pressed = None;
     }
 }

@@ -1,7 +1,8 @@
 //! Phase 4, touch: live hitboxes against live hurtboxes of other actors that some rule pairs.
 
+use super::actor::Actor;
 use super::grid::Grid;
-use super::state::{Actor, State};
+use super::state::State;
 use super::swings;
 use crate::encounter::{Contact, Facing};
 use crate::geometry::{Bounds, Interval, Vec2, sweep, sweep_upright};
@@ -10,9 +11,7 @@ use crate::plan::{ActorIx, BoxIx, BoxPlan, Plan, ProfileIx, RuleIx};
 use crate::time::Tick;
 
 /// Moments are rounded down to this part of a tick before they are compared.
-const PARTS: f64 = 4096.0;
-/// The end of a tick.
-const END: u16 = 4096;
+pub(super) const PARTS: f64 = 4096.0;
 
 /// The boxes that touch, on this tick and on the last.
 #[derive(Clone, Debug)]
@@ -54,6 +53,8 @@ struct Part {
     part: BoxIx,
     /// Whether its bounds say all there is to say.
     upright: bool,
+    /// Whether it is another size on each tick.
+    grows: bool,
     profile: ProfileIx,
     right: Bounds,
     left: Bounds,
@@ -65,6 +66,26 @@ impl Part {
             Facing::Right => self.right,
             Facing::Left => self.left,
         }
+    }
+
+    /// The same at the size that it has on a tick.
+    fn at(mut self, plan: &Plan, actor: &Actor, tick: Tick, gives: bool) -> Part {
+        if self.grows {
+            let spec = plan.spec_of(actor.spec);
+            let boxes = if gives {
+                &spec.hitboxes
+            } else {
+                &spec.hurtboxes
+            };
+            let sized = |facing| {
+                boxes[self.part.index()]
+                    .shape_at(facing, actor.age(tick))
+                    .bounds()
+            };
+            self.right = sized(Facing::Right);
+            self.left = sized(Facing::Left);
+        }
+        self
     }
 
     /// The space it takes up over the tick.
@@ -92,6 +113,7 @@ fn parts<'p>(
             actor,
             part: BoxIx::new(part),
             upright: right.is_upright(),
+            grows: plan.grows.is_some(),
             profile,
             right: right.bounds(),
             left: left.bounds(),
@@ -101,21 +123,30 @@ fn parts<'p>(
 
 impl Touching {
     pub fn new(plan: &Plan) -> Touching {
-        let (mut gives, mut takes) = (Vec::new(), Vec::new());
-        for (index, actor) in plan.cast().zip(&plan.actors) {
-            let spec = plan.spec(index);
-            gives.extend(parts(index, &spec.hitboxes, &actor.gives));
-            takes.extend(parts(index, &spec.hurtboxes, &actor.takes));
-        }
-        let grid = Grid::new(plan.arena.bounds, takes.iter().map(|part| part.right));
+        let specs = plan.specs.iter().flat_map(|spec| &spec.hurtboxes);
+        let bounds = specs.map(|plan| plan.shape(Facing::Right).bounds());
         Touching {
             now: Vec::new(),
             last: Vec::new(),
-            gives,
-            takes,
+            gives: Vec::new(),
+            takes: Vec::new(),
             live: Vec::new(),
-            grid,
+            grid: Grid::new(plan.arena.bounds, bounds),
             near: Vec::new(),
+        }
+    }
+
+    /// Lists the boxes of those who are there anew.
+    pub fn list(&mut self, plan: &Plan, actors: &[Actor], roster: &[ActorIx]) {
+        self.gives.clear();
+        self.takes.clear();
+        for &index in roster {
+            let actor = &actors[index.index()];
+            let (spec, breed) = (plan.spec_of(actor.spec), plan.breed(actor.breed));
+            self.gives
+                .extend(parts(index, &spec.hitboxes, &breed.gives));
+            self.takes
+                .extend(parts(index, &spec.hurtboxes, &breed.takes));
         }
     }
 }
@@ -134,7 +165,7 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
     // Everybody else's are as ever.
     for &index in &state.swinging {
         let actor = &mut state.actors[index.index()];
-        actor.live = swings::live(plan, index, actor, tick);
+        actor.live = swings::live(plan, actor, tick);
     }
     let actors = &state.actors;
     let swept = plan.arena.contact == Contact::Swept;
@@ -144,7 +175,8 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
     for (index, part) in takes.iter().enumerate() {
         let actor = &actors[part.actor.index()];
         if actor.alive && actor.live.hurt & (1 << part.part.0) != 0 {
-            live.push((index as u32, part.space(actor, swept)));
+            let sized = part.at(plan, actor, tick, false);
+            live.push((index as u32, sized.space(actor, swept)));
         }
     }
     grid.fill(live.iter().map(|(_, space)| *space));
@@ -159,6 +191,7 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
             continue;
         }
         near.clear();
+        let hitbox = &hitbox.at(plan, who, tick, true);
         grid.query(hitbox.space(who, swept), |found| {
             let (index, _) = live[found as usize];
             let hurtbox = &takes[index as usize];
@@ -179,6 +212,7 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
             while earlier.next_if(|touch| touch.pair < pair).is_some() {}
             let touched = earlier.peek().is_some_and(|touch| touch.pair == pair);
             let whom = &actors[hurtbox.actor.index()];
+            let hurtbox = &hurtbox.at(plan, whom, tick, false);
             let meeting = Meeting {
                 plan,
                 hitbox,
@@ -243,30 +277,46 @@ impl Meeting<'_> {
     /// When they first touch on this tick, if they do.
     fn moment(&self, tick: Tick, touched: bool) -> Option<u16> {
         let (who, whom) = (self.who, self.whom);
-        let at_end = || self.sweep(who.at - whom.at, Vec2::ZERO).is_some_time();
-        let appeared = who.appeared == tick || whom.appeared == tick;
-        if self.plan.arena.contact == Contact::Sampled || appeared {
-            return at_end().then_some(END);
+        let at_end = |part: f64| {
+            let offset = who.at_part(part) - whom.at_part(part);
+            self.sweep(offset, Vec2::ZERO, tick).is_some_time()
+        };
+        // A flight that ends on the way is touched up to there.
+        let part = who.part().min(whom.part());
+        let last = libm::floor(part * PARTS) as u16;
+        let came = who.came == tick || whom.came == tick;
+        if self.plan.arena.contact == Contact::Sampled || came {
+            let offset = who.at - whom.at;
+            return self
+                .sweep(offset, Vec2::ZERO, tick)
+                .is_some_time()
+                .then_some(last);
         }
-        let over_the_tick = self.sweep(who.start - whom.start, who.path() - whom.path());
+        let over_the_tick = self.sweep(who.start - whom.start, who.path() - whom.path(), tick);
         let moment = over_the_tick
             .first_moment()
+            .filter(|first| *first <= part)
             .map(|first| libm::floor(first * PARTS) as u16);
         if touched {
             // Who only brushed by on the last tick has to be here again.
-            return at_end().then(|| moment.unwrap_or(END));
+            return at_end(part).then(|| moment.unwrap_or(last));
         }
         moment
     }
 
-    fn sweep(&self, offset: Vec2, path: Vec2) -> Interval {
+    fn sweep(&self, offset: Vec2, path: Vec2, tick: Tick) -> Interval {
         let (hitbox, hurtbox) = (self.hitbox, self.hurtbox);
         let (who, whom) = (self.who.facing, self.whom.facing);
         if hitbox.upright && hurtbox.upright {
             return sweep_upright(hurtbox.bounds(whom), hitbox.bounds(who), offset, path);
         }
-        let gives = &self.plan.spec(hitbox.actor).hitboxes[hitbox.part.index()];
-        let takes = &self.plan.spec(hurtbox.actor).hurtboxes[hurtbox.part.index()];
+        let gives = &self.plan.spec_of(self.who.spec).hitboxes[hitbox.part.index()];
+        let takes = &self.plan.spec_of(self.whom.spec).hurtboxes[hurtbox.part.index()];
+        if hitbox.grows || hurtbox.grows {
+            let gives = gives.shape_at(who, self.who.age(tick));
+            let takes = takes.shape_at(whom, self.whom.age(tick));
+            return sweep(&takes, &gives, offset, path);
+        }
         sweep(takes.shape(whom), gives.shape(who), offset, path)
     }
 }

@@ -1,11 +1,13 @@
 //! Phase 5, verdict: what comes of every touch, the first check that fails deciding it.
 
+use super::actor::Actor;
 use super::gates::Asked;
 use super::pairs::{Pair, PairKey};
-use super::state::{Actor, Because, Scope, State, Window};
+use super::state::State;
 use super::touch::Touch;
+use super::windows::{Because, Scope, Window};
 use super::{guard, precedence, touch};
-use crate::encounter::Repeat;
+use crate::encounter::{Ending, Repeat};
 use crate::ledger::{GateNo, GuardSaid, Verdict};
 use crate::plan::{ActorIx, BoxIx, Plan, RuleIx};
 use crate::time::{Tick, Ticks};
@@ -31,8 +33,10 @@ pub(super) struct Candidate {
     pub moment: u16,
     /// Where its memory is.
     pub memory: u32,
-    /// The swing that makes the hitbox live; 0 when it is always.
+    /// The swing that makes the hitbox live, or the shot that it is; 0 when it is always live.
     pub swing: u32,
+    /// Whether it is the last that a shot may hit.
+    pub last: bool,
     /// Whether who rests, and so gives nothing.
     pub withheld: bool,
     pub verdict: Verdict,
@@ -56,6 +60,9 @@ struct Offer {
     /// Its place among the touches.
     touch: u32,
 }
+
+/// A shot is one attack, as long as it is there.
+const SHOT: u32 = 1;
 
 impl Candidate {
     pub fn key(&self) -> PairKey {
@@ -133,10 +140,12 @@ fn candidate(state: &State, touch: &Touch, rule: RuleIx, gate: Option<GateNo>) -
         hurtbox: pair.hurtbox,
         moment: touch.moment,
         memory: 0,
-        swing: who
-            .swing
-            .filter(|_| by_attack)
-            .map_or(0, |swing| swing.serial),
+        swing: match who.swing {
+            _ if who.shot => SHOT,
+            Some(swing) if by_attack => swing.serial,
+            _ => 0,
+        },
+        last: false,
         withheld: who.rests(state.tick),
         verdict: Verdict::Landed,
         because: None,
@@ -201,7 +210,10 @@ fn repeat(written: Option<Repeat>, swing: u32) -> Repeat {
 
 /// The time between two hits of the swing under way, when it hits several times.
 fn multi_hit(plan: &Plan, who: &Actor, candidate: &Candidate) -> Option<Ticks> {
-    let attack = &plan.spec(candidate.who).attacks[who.swing?.attack.index()];
+    if who.shot {
+        return plan.spec_of(who.spec).flight.every;
+    }
+    let attack = &plan.spec_of(who.spec).attacks[who.swing?.attack.index()];
     attack.every.filter(|_| candidate.swing != 0)
 }
 
@@ -215,15 +227,24 @@ fn settle(plan: &Plan, state: &mut State) {
     order.extend(0..candidates.len() as u32);
     order.sort_unstable_by_key(|&index| {
         let candidate = &candidates[index as usize];
+        let rank = |index: ActorIx| state.actors[index.index()].rank;
         (
             candidate.moment,
             candidate.rule,
-            candidate.who,
-            candidate.whom,
+            rank(candidate.who),
+            rank(candidate.whom),
         )
     });
     for &index in &*order {
         let candidate = &mut candidates[index as usize];
+        let over = |index: ActorIx| {
+            let spent = state.actors[index.index()].spent;
+            spent.is_some_and(|spent| spent < candidate.moment)
+        };
+        if over(candidate.who) || over(candidate.whom) {
+            // Its flight was over by then.
+            candidate.withheld = true;
+        }
         if candidate.is_open() {
             settle_one(plan, state, candidate, index);
         }
@@ -233,7 +254,7 @@ fn settle(plan: &Plan, state: &mut State) {
 
 fn settle_one(plan: &Plan, state: &mut State, candidate: &mut Candidate, index: u32) {
     let rule = &plan.rules[candidate.rule.index()];
-    let spec = plan.spec(candidate.whom);
+    let spec = state.spec(plan, candidate.whom);
     if used_up(plan, state, candidate) {
         candidate.verdict = Verdict::UsedUp;
         return;
@@ -250,15 +271,7 @@ fn settle_one(plan: &Plan, state: &mut State, candidate: &mut Candidate, index: 
         let who = &state.actors[candidate.who.index()];
         let parties = [who, whom];
         let (moment, tick) = (candidate.moment, state.tick);
-        candidate.guard = guard::says(
-            plan,
-            rule,
-            parties,
-            candidate.whom,
-            moment,
-            &state.meters,
-            tick,
-        );
+        candidate.guard = guard::says(plan, rule, parties, moment, &state.meters, tick);
         if matches!(candidate.guard, Some(GuardSaid::Held | GuardSaid::Parried)) {
             candidate.verdict = Verdict::Guarded;
         }
@@ -272,11 +285,12 @@ fn settle_one(plan: &Plan, state: &mut State, candidate: &mut Candidate, index: 
         pair.spent_on = state.tick;
     }
     if candidate.swing != 0 {
-        let hits = &mut state.actors[candidate.who.index()].fight.swing_hits;
+        let hits = &mut state.actors[candidate.who.index()].life.swing_hits;
         if !hits.contains(&candidate.whom) {
             hits.push(candidate.whom);
         }
     }
+    spend(plan, state, candidate);
     if rule.only_gives || spec.after_hit == Ticks(0) {
         return;
     }
@@ -296,6 +310,20 @@ fn settle_one(plan: &Plan, state: &mut State, candidate: &mut Candidate, index: 
     candidate.until = Some(until).filter(|_| landed);
 }
 
+/// A flight that ends with its hits is over when it has hit the last that it may.
+fn spend(plan: &Plan, state: &mut State, candidate: &mut Candidate) {
+    let who = &mut state.actors[candidate.who.index()];
+    let flight = &plan.spec_of(who.spec).flight;
+    if who.life.maker.is_none() || !flight.ends_on(Ending::Hit, who.shot) {
+        return;
+    }
+    let targets = flight.targets(who.shot).unwrap_or(1) as usize;
+    if !who.shot || who.life.swing_hits.len() >= targets {
+        who.spent = Some(candidate.moment);
+        candidate.last = true;
+    }
+}
+
 /// Whether the swing has hit whom already on this tick, or as many as it may.
 fn used_up(plan: &Plan, state: &State, candidate: &Candidate) -> bool {
     let one_attack = candidate.swing != 0
@@ -309,10 +337,15 @@ fn used_up(plan: &Plan, state: &State, candidate: &Candidate) -> bool {
         return true;
     }
     let who = &state.actors[candidate.who.index()];
-    let Some(swing) = who.swing.filter(|_| candidate.swing != 0) else {
+    if candidate.swing == 0 {
         return false;
+    }
+    let spec = plan.spec_of(who.spec);
+    let targets = match who.swing {
+        _ if who.shot => spec.flight.targets(true),
+        Some(swing) => spec.attacks[swing.attack.index()].targets,
+        None => None,
     };
-    let targets = plan.spec(candidate.who).attacks[swing.attack.index()].targets;
-    let new = !who.fight.swing_hits.contains(&candidate.whom);
-    new && targets.is_some_and(|targets| who.fight.swing_hits.len() >= targets as usize)
+    let new = !who.life.swing_hits.contains(&candidate.whom);
+    new && targets.is_some_and(|targets| who.life.swing_hits.len() >= targets as usize)
 }

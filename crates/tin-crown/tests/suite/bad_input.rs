@@ -114,7 +114,7 @@ fn one_fault_one_finding() {
         ("radius = 5", "ends = [[0, 0], [9, 0]]", BadShape, 15, "no `radius`"),
         ("hurtbox.torso", "meter.\"a.b\" = { max = 1 }\nhurtbox.torso", BadName, 12, "mean something in selectors"),
         ("patrol =", "patrole =", UnknownKey, 16, "did you mean `patrol`?"),
-        ("between = [100, 150], ", "", MissingKey, 16, "a patrol needs `between`"),
+        (", speed = 30", "", MissingKey, 16, "a patrol needs a `speed`"),
         ("kind = \"hero\"", "kind = \"heros\"", UnknownName, 18, "did you mean `hero`?"),
         ("at = [50, 20]", "at = [50, 15]", InsideSolid, 19, "placed inside a solid"),
         ("at = [50, 20]", "at = [50, 320]", OutsideArena, 19, "placed outside the arena"),

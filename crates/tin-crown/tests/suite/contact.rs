@@ -292,7 +292,7 @@ fn knockback_drives_for_its_time_and_no_longer() {
     // ticks: the motions of ticks 1 to 11 are not its own. 11 * 140 / 60 = 25.667.
     let encounter = embrace(60, squire("5s"), gore().knockback(140.0, 0.0));
     let mut encounter = encounter;
-    encounter.placements[1].at = [-5.0, 0.0];
+    encounter.placements[1].at = [-5.0, 0.0].into();
     let seen = watch(&encounter, "squire", |_, view| (view.at.x, view.velocity.x));
     assert!(close(seen[11].0, 11.0 * 140.0 / 60.0), "{}", seen[11].0);
     assert_eq!(seen[12].0, seen[11].0, "from tick 12 on it stays again");

@@ -206,7 +206,7 @@ fn what_cancels_into_what() {
 #[test]
 fn a_swing_that_becomes_live_inside_a_target_hits_on_its_first_tick() {
     let mut encounter = duel(thrust(), press(&[10]));
-    encounter.placements[1].at = [16.0, 0.0];
+    encounter.placements[1].at = [16.0, 0.0].into();
     assert_eq!(landed(&replay(&encounter)), [13]);
 }
 
@@ -216,7 +216,7 @@ fn turning_round_in_a_swing_takes_the_box_along() {
     // is locked does not turn.
     let drill = press(&[10]).press(time("15t"), "knight", "left");
     let mut encounter = duel(thrust(), drill);
-    encounter.placements[1].at = [-20.0, 0.0];
+    encounter.placements[1].at = [-20.0, 0.0].into();
     assert_eq!(landed(&replay(&encounter)), [15]);
     let kind = encounter.kinds.get_mut("knight").expect("there");
     kind.attacks.get_mut("thrust").expect("there").movement = Some(Movement::Locked);
@@ -491,7 +491,7 @@ fn a_guarded_hit_shields_only_against_itself() {
     // Landed on 0 both? The guard is up from 5 only: on 0 the first lands and shields from all.
     assert_eq!(verdicts(&encounter)[0].1, "landed");
     assert!(first.is_empty());
-    encounter.placements[1].at = [60.0, 0.0];
+    encounter.placements[1].at = [60.0, 0.0].into();
     encounter.kinds.get_mut("dummy").expect("there").walk = None;
     encounter.kinds.get_mut("dummy").expect("there").motion =
         Some(Motion::patrol(0.0, 60.0, 120.0));
@@ -519,7 +519,7 @@ fn a_stun_eats_the_inputs_of_its_ticks() {
         seen[1..=60].iter().all(|speed| *speed == 60.0),
         "walking away it is never reached"
     );
-    encounter.placements[1].at = [5.0, 0.0];
+    encounter.placements[1].at = [5.0, 0.0].into();
     let seen = watch(&encounter, "dummy", |_, view| view.velocity.x);
     assert_eq!(seen[13], 60.0);
     assert!(seen[14..=22].iter().all(|speed| *speed == 0.0));
@@ -540,7 +540,7 @@ fn hitstop_rests_both_and_shifts_all_they_wait_for() {
     let drill = press(&[10]).hold(time("1t"), "knight", "right", time("100t"));
     let mut encounter = duel(thrust(), drill);
     resting(&mut encounter);
-    encounter.placements[1].at = [30.0, 0.0];
+    encounter.placements[1].at = [30.0, 0.0].into();
     let seen = watch(&encounter, "knight", |_, view| view.at.x);
     assert!(close(seen[13], 13.0) && close(seen[19], 13.0) && close(seen[20], 14.0));
     // A press meanwhile waits: a buffer of 6 opened by a press on 16 counts from 20, and is over on
@@ -846,7 +846,7 @@ fn the_arc_of_a_guard_is_what_it_covers() {
                 ..shield()
             };
             let mut encounter = guarded(guard, guard_on(5, 60));
-            encounter.placements[1].at = at;
+            encounter.placements[1].at = at.into();
             let knight = encounter.kinds.get_mut("knight").expect("there");
             knight.hitboxes.insert("tip".into(), BoxSpec::circle(30.0));
             let held = verdicts(&encounter)[0].1 == "guarded";
@@ -869,7 +869,7 @@ fn a_gate_asks_for_an_angle_of_who_seen_from_whom() {
         for up in [tin_crown::Up::Plus, tin_crown::Up::Minus] {
             let mut encounter = duel(thrust(), press(&[10]));
             encounter.arena.up = up;
-            encounter.placements[1].at = [at[0], at[1] * up.sign()];
+            encounter.placements[1].at = [at[0], at[1] * up.sign()].into();
             let knight = encounter.kinds.get_mut("knight").expect("there");
             knight.hitboxes.insert("tip".into(), BoxSpec::circle(30.0));
             encounter.rules[0].gate.from = Some(tin_crown::Approach::Angle(range));

@@ -234,7 +234,7 @@ fn mirrored(encounter: &Encounter) -> Encounter {
         }
     }
     for place in &mut image.placements {
-        place.at = flip(place.at);
+        place.at = place.at.map(|at| flip(*at));
         place.facing = place.facing.turned();
         if let Some(copies) = &mut place.copies {
             copies.step = flip(copies.step);
@@ -280,7 +280,7 @@ fn upside_down(encounter: &Encounter) -> Encounter {
         }
     }
     for place in &mut image.placements {
-        place.at = flip(place.at);
+        place.at = place.at.map(|at| flip(*at));
         if let Some(copies) = &mut place.copies {
             copies.step = flip(copies.step);
         }

@@ -257,7 +257,9 @@ impl Judge<'_> {
             GatePlan::Side(SideOf::Behind) => x * other.facing.sign() < 0.0,
             GatePlan::Side(SideOf::Left) => x < 0.0,
             GatePlan::Side(SideOf::Right) => x > 0.0,
-            GatePlan::Angle { .. } => unreachable!("no random rule asks it"),
+            GatePlan::Angle { .. } | GatePlan::LineOfSight => {
+                unreachable!("no random rule asks it")
+            }
             GatePlan::Falling(speed) => -one.set_out.y * up >= speed - NEAR,
             GatePlan::Closing { speed, .. } => downward >= speed - NEAR,
             GatePlan::Party(party, ask) => {
@@ -282,6 +284,7 @@ impl Judge<'_> {
                     Ask::Attack(name) => own.swing.is_some_and(|(attack, ..)| {
                         self.plan.spec(index).attacks[attack].name == name
                     }),
+                    Ask::State(_) => unreachable!("no random rule asks it"),
                     Ask::Guarding(yes) => {
                         let guard = self.plan.spec(index).guard.as_ref();
                         let since = guard.zip(own.guard_since);
@@ -484,7 +487,7 @@ fn compare(encounter: &Encounter) -> Result<BTreeMap<&'static str, u32>, TestCas
         .cast()
         .map(|actor| {
             (
-                plan.actors[actor.index()].at,
+                sim.actor(actor).at,
                 plan.spec(actor)
                     .meters
                     .iter()

@@ -122,7 +122,7 @@ fn a_wall_stops_one_axis_and_not_the_other() {
         .arena
         .solids
         .push(Solid::new([40.0, 0.0], [50.0, 300.0]));
-    encounter.placements[0].at = [0.0, 200.0];
+    encounter.placements[0].at = [0.0, 200.0].into();
     let seen = watch(&encounter, "squire", |_, view| (view.at, view.velocity));
     assert!(close(seen[30].0.x, 33.0) && seen[30].1.x == 0.0);
     assert!(close(seen[30].1.y, -450.0), "15 a tick");
@@ -136,7 +136,7 @@ fn round_bodies_rest_and_slide_on_solids_too() {
     if let Some(kind) = encounter.kinds.get_mut("squire") {
         kind.body = Some(BoxSpec::capsule([[0.0, -6.0], [0.0, 6.0]], 8.0));
     }
-    encounter.placements[0].at = [0.0, 60.0];
+    encounter.placements[0].at = [0.0, 60.0].into();
     let seen = watch(&encounter, "squire", |_, view| (view.at, view.grounded));
     let (rest, grounded) = seen[59];
     assert!((rest.y - 14.0).abs() < 1e-5 && grounded, "{rest:?}");
@@ -224,8 +224,9 @@ fn lift(low: f64, high: f64) -> Kind {
         .solid(BoxSpec::rectangle(40.0, 8.0))
         .motion(Motion::Patrol(Patrol {
             between: Some([low, high]),
-            speed: Some(30.0),
+            speed: Some(30.0.into()),
             axis: Some(Axis::Y),
+            ..Default::default()
         }))
 }
 
@@ -235,7 +236,7 @@ fn a_lift_carries_who_stands_on_it_up_and_down() {
         .kind("lift", lift(4.0, 64.0))
         .place(Placement::new("lift", [0.0, 4.0]));
     let mut encounter = encounter;
-    encounter.placements[0].at = [0.0, 22.0];
+    encounter.placements[0].at = [0.0, 22.0].into();
     let heights = watch(&encounter, "squire", |_, view| (view.at.y, view.grounded));
     let lifts = watch(&encounter, "lift", |_, view| view.at.y);
     for (tick, ((y, grounded), lift)) in heights.iter().zip(&lifts).enumerate() {
@@ -255,7 +256,7 @@ fn a_lift_carries_sideways_and_a_wall_scrapes_off() {
     let mut encounter = walker(Drill::new(time("1s")))
         .kind("sledge", sledge)
         .place(Placement::new("sledge", [0.0, 4.0]));
-    encounter.placements[0].at = [0.0, 22.0];
+    encounter.placements[0].at = [0.0, 22.0].into();
     encounter
         .arena
         .solids
@@ -276,7 +277,7 @@ fn who_is_squeezed_dies_of_it() {
     let mut encounter = walker(Drill::new(time("3s")))
         .kind("lift", lift(4.0, 64.0))
         .place(Placement::new("lift", [0.0, 4.0]));
-    encounter.placements[0].at = [0.0, 22.0];
+    encounter.placements[0].at = [0.0, 22.0].into();
     encounter
         .arena
         .solids
@@ -303,7 +304,7 @@ fn a_solid_pushes_who_is_in_its_way() {
     let mut encounter = walker(Drill::new(time("1s")))
         .kind("sledge", sledge)
         .place(Placement::new("sledge", [0.0, 10.0]));
-    encounter.placements[0].at = [30.0, 14.0];
+    encounter.placements[0].at = [30.0, 14.0].into();
     let seen = watch(&encounter, "squire", |_, view| view.at.x);
     assert!(close(seen[3], 30.0) && close(seen[4], 31.0) && close(seen[30], 57.0));
     assert!(close(seen[50], 57.0), "it is not pulled back");
@@ -317,7 +318,7 @@ fn turning_an_uneven_body_at_a_wall_shifts_it_clear() {
     if let Some(kind) = encounter.kinds.get_mut("squire") {
         kind.body = Some(BoxSpec::rectangle(15.0, 28.0).at(4.5, 0.0));
     }
-    encounter.placements[0].at = [6.0, 14.0];
+    encounter.placements[0].at = [6.0, 14.0].into();
     encounter.placements[0].facing = Facing::Left;
     encounter
         .arena

@@ -156,18 +156,20 @@ fn coming_down_is_asked_of_the_pair_and_not_of_the_hero_alone() {
             (kind.walk, kind.body, kind.gravity) = (None, None, Some(0.0));
             kind.motion = Some(Motion::Patrol(tin_crown::Patrol {
                 between: Some([-90.0, 390.0]),
-                speed: Some(down),
+                speed: Some(down.into()),
                 axis: Some(tin_crown::Axis::Y),
+                ..Default::default()
             }));
         }
         // A patrol along y begins upward: turned over at once by a start at its upper end.
-        encounter.placements[0].at = [0.0, 390.0];
-        encounter.placements[1].at = [0.0, 366.5];
+        encounter.placements[0].at = [0.0, 390.0].into();
+        encounter.placements[1].at = [0.0, 366.5].into();
         encounter.kinds.get_mut("beetle").expect("there").motion =
             Some(Motion::Patrol(tin_crown::Patrol {
                 between: Some([-90.0, 366.5]),
-                speed: Some(200.0 + ahead),
+                speed: Some((200.0 + ahead).into()),
                 axis: Some(tin_crown::Axis::Y),
+                ..Default::default()
             }));
         // The soles are at 374, half a unit inside the shell's top: the margin lets that pass.
         encounter.rules[0].gate.margin = Some(1.0);
@@ -196,7 +198,7 @@ fn from_below_through_a_thin_floor_it_does_neither() {
         one_way: true,
         ..Solid::new([-60.0, 40.0], [60.0, 44.0])
     });
-    encounter.placements[1].at = [0.0, 52.0];
+    encounter.placements[1].at = [0.0, 52.0].into();
     encounter.rules[1] = gore().gate(Gate::coming_from(Approach::Front));
     encounter.placements[1].facing = Facing::Left;
     let landed: Vec<_> = hits(&encounter)
@@ -235,7 +237,7 @@ fn no_fall_is_too_fast_for_the_shell() {
 fn landing_on_two_at_once_crushes_both() {
     let mut encounter = meet([0.0, 60.0], 1.0, still("0.4s"));
     encounter.placements[1].id = Some("left".into());
-    encounter.placements[1].at = [-10.0, 8.0];
+    encounter.placements[1].at = [-10.0, 8.0].into();
     let encounter = encounter.place(Placement::new("beetle", [10.0, 8.0]).id("right"));
     expect(&encounter, &[(15, STOMP, Landed), (15, STOMP, Landed)]);
 }
@@ -359,11 +361,12 @@ fn falling_beside_one_that_falls_nearly_as_fast() {
         (kind.walk, kind.body, kind.gravity) = (None, None, Some(0.0));
         kind.motion = Some(Motion::Patrol(tin_crown::Patrol {
             between: Some([low, high]),
-            speed: Some(speed),
+            speed: Some(speed.into()),
             axis: Some(tin_crown::Axis::Y),
+            ..Default::default()
         }));
     }
-    encounter.placements[1].at = [0.0, 365.9];
+    encounter.placements[1].at = [0.0, 365.9].into();
     let replay = replay(&encounter);
     // Soles at 374, the shell's top at 373.9: 0.1 apart, at 2 / 60 a tick: they touch after 3 ticks, overlap on the 4th.
     let hit = replay

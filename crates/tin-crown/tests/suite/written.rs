@@ -204,7 +204,8 @@ fn parts_are_overridden_one_by_one() {
             axis: tin_crown::Axis::X,
             low: 0.0,
             high: 50.0,
-            speed: 5.0
+            speed: 5.0,
+            ledges: false,
         }
     );
 }

@@ -1,0 +1,97 @@
+//! Values that may be drawn by chance.
+
+use serde::Serialize;
+
+use super::read::{At, Read};
+
+/// A value, or several of which one is drawn. What is drawn depends only on the drill's seed, the
+/// actor's id and the purpose.
+///
+/// ```
+/// use tin_crown::Chance;
+///
+/// let always: Chance<f64> = 240.0.into();
+/// assert_eq!(always.all().count(), 1);
+/// assert_eq!(Chance::Range([200.0, 260.0]).all().count(), 2);
+/// ```
+#[derive(Clone, Debug, PartialEq, Serialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Chance<T> {
+    /// Always this one.
+    Fixed(T),
+    /// One of these, each as likely as the others.
+    Choice(Vec<T>),
+    /// Anything from the first to the second. Of points: in the rectangle between them.
+    Range([T; 2]),
+}
+
+impl<T> Chance<T> {
+    /// Every value that is written: for a range its two ends.
+    pub fn all(&self) -> impl Iterator<Item = &T> {
+        match self {
+            Chance::Fixed(value) => std::slice::from_ref(value),
+            Chance::Choice(values) => values.as_slice(),
+            Chance::Range(ends) => ends.as_slice(),
+        }
+        .iter()
+    }
+
+    /// The same with every value changed.
+    pub fn map<U>(&self, mut change: impl FnMut(&T) -> U) -> Chance<U> {
+        self.map_placed(|_, value| change(value))
+    }
+
+    /// The same with every value changed by `change`, which is told where it is written: `None` for
+    /// one that is always the same.
+    pub(crate) fn map_placed<U>(
+        &self,
+        mut change: impl FnMut(Option<(&'static str, usize)>, &T) -> U,
+    ) -> Chance<U> {
+        match self {
+            Chance::Fixed(value) => Chance::Fixed(change(None, value)),
+            Chance::Choice(values) => {
+                let values = values.iter().enumerate();
+                Chance::Choice(
+                    values
+                        .map(|(nth, value)| change(Some(("choice", nth)), value))
+                        .collect(),
+                )
+            }
+            Chance::Range([from, to]) => Chance::Range([
+                change(Some(("range", 0)), from),
+                change(Some(("range", 1)), to),
+            ]),
+        }
+    }
+}
+
+impl<T> From<T> for Chance<T> {
+    fn from(value: T) -> Chance<T> {
+        Chance::Fixed(value)
+    }
+}
+
+impl<T: Default> Default for Chance<T> {
+    fn default() -> Chance<T> {
+        Chance::Fixed(T::default())
+    }
+}
+
+/// `240`, `{ choice = [200, 240] }` or `{ range = [200, 260] }`; the same of points.
+impl<T: Read> Read for Chance<T>
+where
+    [T; 2]: Read,
+{
+    fn read(at: At<'_>) -> Option<Chance<T>> {
+        if !at.is_table() {
+            return T::read(at).map(Chance::Fixed);
+        }
+        at.table(|fields| {
+            let choice: Option<Vec<T>> = fields.get("choice");
+            let range: Option<[T; 2]> = fields.get("range");
+            fields.miss(&["choice", "range"]);
+            fields.clash("choice", "range");
+            choice.map(Chance::Choice).or(range.map(Chance::Range))
+        })
+    }
+}

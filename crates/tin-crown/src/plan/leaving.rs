@@ -1,0 +1,156 @@
+//! Does everything that is launched leave the world sometime, and does it come out in front of its
+//! owner's nose? Findings about launchers.
+
+use super::checker::Checker;
+use super::drives::Drive;
+use super::launchers::{AimPlan, LauncherPlan};
+use super::spec::Spec;
+use super::{HEALTH, Plan, kinds};
+use crate::encounter::{Ending, Facing, Outside};
+use crate::finding::{Code, Finding};
+
+pub(super) fn check(check: &mut Checker, plan: &Plan) {
+    let mut told = vec![false; plan.kinds.len()];
+    for breed in &plan.breeds {
+        let spec = plan.spec_of(breed.spec);
+        let maker = &plan.kinds[spec.kind.index()];
+        for (nth, launcher) in spec.launchers.iter().enumerate() {
+            let made = plan.spec_of(plan.breed(breed.offspring[nth]).spec);
+            let base = kinds::path(maker).key("launcher").key(&launcher.name);
+            if !leaves(plan, made, launcher)
+                && !std::mem::replace(&mut told[launcher.launches.index()], true)
+            {
+                let kind = &plan.kinds[launcher.launches.index()];
+                let message = format!("nothing ever ends a `{kind}` that `{maker}` launches");
+                check.report(
+                    Finding::new(Code::NeverLeaves, base.key("launches"), message)
+                        .help(format!("give `{kind}` a `lifetime`"))
+                        .related(kinds::path(kind), "this kind"),
+                );
+            }
+            if breed.spec.index() < plan.kinds.len() {
+                beyond(check, plan, spec, launcher, made);
+            }
+        }
+        for leave in &spec.leaves {
+            let left = &plan.specs[leave.kind.index()];
+            let mortal = left.lifetime.is_some()
+                || left
+                    .meters
+                    .iter()
+                    .any(|meter| plan.meters[meter.name.index()] == HEALTH);
+            if !mortal && !std::mem::replace(&mut told[leave.kind.index()], true) {
+                let kind = &plan.kinds[leave.kind.index()];
+                let message = format!("nothing ever ends a `{kind}` that `{maker}` leaves behind");
+                check.report(
+                    Finding::new(Code::NeverLeaves, kinds::path(maker).key("leaves"), message)
+                        .help(format!("give `{kind}` a `lifetime`"))
+                        .related(kinds::path(kind), "this kind"),
+                );
+            }
+        }
+    }
+}
+
+/// Whether something launched has an end: its lifetime, or the arena's edge when it gets there.
+/// Health alone is none for a shot that flies on, but a foe may live until it is killed.
+fn leaves(plan: &Plan, made: &Spec, launcher: &LauncherPlan) -> bool {
+    if made.lifetime.is_some() {
+        return true;
+    }
+    let edge = made.outside != Outside::Stays || made.flight.ends_on(Ending::Edge, launcher.shot);
+    let gravity = plan.arena.gravity;
+    let goes = match made.drive {
+        Drive::Still | Drive::Coast => {
+            made.fall(&Drive::Coast, gravity) != 0.0
+                || made.drag == 0.0 && launcher.speed.all().any(|speed| *speed > 0.0)
+        }
+        Drive::Fall { .. } => true,
+        _ => false,
+    };
+    let has_health = made
+        .meters
+        .iter()
+        .any(|meter| plan.meters[meter.name.index()] == HEALTH);
+    edge && goes || has_health && !launcher.shot
+}
+
+/// A gap between the owner's front and what it launches, wide enough for somebody, or for a wall.
+fn beyond(check: &mut Checker, plan: &Plan, owner: &Spec, launcher: &LauncherPlan, made: &Spec) {
+    if !matches!(launcher.aim, AimPlan::Facing) || launcher.muzzle.x <= 0.0 {
+        return;
+    }
+    let own = match &owner.body {
+        Some(body) => body.shape(Facing::Right).bounds(),
+        None => owner.extent(Facing::Right),
+    };
+    let front = if own.is_empty() { 0.0 } else { own.max.x };
+    let shot = made.extent(Facing::Right);
+    let back = if shot.is_empty() { 0.0 } else { shot.min.x };
+    let gap = launcher.muzzle.x + back - front;
+    if gap <= 0.0 {
+        return;
+    }
+    let maker = &plan.kinds[owner.kind.index()];
+    let path = kinds::path(maker)
+        .key("launcher")
+        .key(&launcher.name)
+        .key("muzzle");
+    let solids = plan.arena.solids.iter().filter(|solid| !solid.one_way);
+    let thin = solids
+        .map(|solid| solid.bounds.size().x)
+        .filter(|width| *width < gap)
+        .min_by(f64::total_cmp);
+    if let Some(width) = thin.filter(|_| owner.body.is_some()) {
+        let message = format!(
+            "`{}` sets things down {gap} units beyond the body of `{maker}`, through a solid that is \
+             {width} wide",
+            launcher.name
+        );
+        check.report(
+            Finding::new(Code::MuzzleBeyond, path.clone(), message)
+                .help("move the muzzle back to the body, or make walls thicker than the gap"),
+        );
+    }
+    let targets = plan.breeds.iter().flat_map(|breed| {
+        let spec = plan.spec_of(breed.spec);
+        let ally = spec.side.is_some() && spec.side == owner.side;
+        let hit = move |nth: usize| !ally && hits(plan, owner, made, breed.takes[nth]);
+        let boxes = spec.hurtboxes.iter().enumerate();
+        boxes
+            .filter(move |(nth, _)| hit(*nth))
+            .map(move |(_, plan)| (spec.kind, plan.shape(Facing::Right).bounds()))
+    });
+    let narrow = targets
+        .filter(|(_, bounds)| bounds.size().x < gap)
+        .min_by(|(_, a), (_, b)| a.size().x.total_cmp(&b.size().x));
+    if let Some((kind, bounds)) = narrow {
+        let message = format!(
+            "`{}` sets things down {gap} units beyond `{maker}`: a `{}` that is {} wide and stands \
+             right in front is passed over",
+            launcher.name,
+            plan.kinds[kind.index()],
+            bounds.size().x
+        );
+        check.report(
+            Finding::new(Code::MuzzleBeyond, path, message)
+                .help("move the muzzle back, or let the shot's hitbox reach back to its owner"),
+        );
+    }
+}
+
+/// Whether some rule lets a launched thing of that make hit what takes by a profile.
+fn hits(plan: &Plan, owner: &Spec, made: &Spec, takes: super::ProfileIx) -> bool {
+    let takes = plan.profile(takes);
+    plan.breeds.iter().any(|breed| {
+        plan.spec_of(breed.spec).kind == owner.kind
+            && breed.offspring.iter().any(|&child| {
+                let child = plan.breed(child);
+                plan.spec_of(child.spec).kind == made.kind
+                    && child
+                        .gives
+                        .iter()
+                        .any(|&gives| plan.profile(gives).iter().any(|rule| takes.contains(rule)))
+            })
+    })
+}

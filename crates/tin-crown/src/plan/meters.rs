@@ -1,0 +1,211 @@
+//! Resolved meters: what they hold, what comes back by itself, and how they are filled again.
+
+use serde::Serialize;
+
+use super::checker::Checker;
+use super::index::{ButtonIx, CueIx, MeterIx};
+use super::spec::{Names, position};
+use crate::amount::Amount;
+use crate::encounter::{Breaks, Kind, RegenSpec, ReloadSpec};
+use crate::finding::{Code, Finding, Path};
+use crate::limits;
+use crate::time::Ticks;
+
+/// A resolved meter.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct MeterPlan {
+    /// Its name.
+    pub name: MeterIx,
+    /// The most it holds.
+    pub max: Amount,
+    /// What it holds at the start.
+    pub start: Amount,
+    /// What comes back by itself.
+    pub regen: Option<RegenPlan>,
+    /// How it is filled again.
+    pub reload: Option<ReloadPlan>,
+}
+
+/// What comes back by itself.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+pub struct RegenPlan {
+    /// How long after the last loss the first payment comes; when absent losses do not matter.
+    pub delay: Option<Ticks>,
+    /// From one payment to the next.
+    pub every: Ticks,
+    /// How much each pays.
+    pub amount: Amount,
+}
+
+/// How a meter is filled again.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+pub struct ReloadPlan {
+    /// The meter that it is filled from; endless when absent.
+    pub from: Option<MeterIx>,
+    /// The button that begins it.
+    pub button: Option<ButtonIx>,
+    /// Whether it begins by itself when the meter is empty.
+    pub when_empty: bool,
+    /// How long it takes.
+    pub takes: Ticks,
+    /// How much it fills in at once, and goes on; all at once when absent.
+    pub amount: Option<Amount>,
+    /// Whether a hit breaks it off.
+    pub broken_by_hit: bool,
+    /// Whether setting off a launcher that the meter pays for does.
+    pub broken_by_shot: bool,
+    /// Whether walking does.
+    pub broken_by_move: bool,
+    /// What is announced when it is filled.
+    pub cue: Option<CueIx>,
+}
+
+pub(super) fn resolve(
+    check: &mut Checker,
+    base: &Path,
+    kind: &Kind,
+    names: &Names<'_>,
+) -> Vec<MeterPlan> {
+    let base = base.key("meter");
+    check.at_most(base.clone(), kind.meters.len(), limits::METERS, "meters");
+    let mut meters = Vec::new();
+    for (name, spec) in &kind.meters {
+        let path = base.key(name);
+        check.name(path.clone(), name, "a meter");
+        let Some(max) = spec.max else {
+            check.report(
+                Finding::new(Code::MissingKey, path, format!("`{name}` has no `max`")).at_key(),
+            );
+            continue;
+        };
+        let max = check.amount(path.key("max"), max);
+        let start = spec
+            .start
+            .map_or(max, |start| check.amount(path.key("start"), start));
+        if max == Amount::ZERO {
+            check.report(
+                Finding::new(
+                    Code::BadMeter,
+                    path.key("max"),
+                    format!("`{name}` can hold nothing"),
+                )
+                .help("give it a `max` above 0"),
+            );
+        } else if start > max {
+            let message = format!("`{name}` starts with {start} and holds {max} at the most");
+            check.report(Finding::new(Code::BadMeter, path.key("start"), message));
+        } else if name == super::HEALTH && start == Amount::ZERO {
+            check.report(
+                Finding::new(
+                    Code::BadMeter,
+                    path.key("start"),
+                    "who starts without health is dead before the drill begins",
+                )
+                .help("leave `start` out, or make it more than 0"),
+            );
+        }
+        let regen = spec
+            .regen
+            .as_ref()
+            .map(|regen| self::regen(check, &path.key("regen"), regen));
+        let reload = spec
+            .reload
+            .as_ref()
+            .map(|reload| self::reload(check, &path.key("reload"), name, reload, kind, names));
+        if let Some(index) = position(names.meters, name) {
+            meters.push(MeterPlan {
+                name: MeterIx::new(index),
+                max,
+                start,
+                regen,
+                reload,
+            });
+        }
+    }
+    meters
+}
+
+fn regen(check: &mut Checker, base: &Path, regen: &RegenSpec) -> RegenPlan {
+    let every = match regen.every {
+        Some(every) => check.duration(base.key("every"), every),
+        None => {
+            let message = "what comes back needs an `every`";
+            check.report(
+                Finding::new(Code::MissingKey, base.clone(), message)
+                    .at_key()
+                    .help("for example: regen = { every = \"1s\", amount = 1 }"),
+            );
+            Ticks(1)
+        }
+    };
+    if every == Ticks(0) {
+        let message = "one payment needs some time to the next";
+        check.report(Finding::new(Code::OutOfRange, base.key("every"), message));
+    }
+    let amount = regen.amount.map_or(Amount::whole(1), |amount| {
+        check.amount(base.key("amount"), amount)
+    });
+    if amount == Amount::ZERO {
+        let message = "payments of nothing";
+        check.report(Finding::new(Code::NoEffect, base.key("amount"), message));
+    }
+    RegenPlan {
+        delay: regen
+            .delay
+            .map(|delay| check.duration(base.key("delay"), delay)),
+        every: every.max(Ticks(1)),
+        amount,
+    }
+}
+
+fn reload(
+    check: &mut Checker,
+    base: &Path,
+    own: &str,
+    reload: &ReloadSpec,
+    kind: &Kind,
+    names: &Names<'_>,
+) -> ReloadPlan {
+    let from = reload.from.as_ref().and_then(|from| {
+        let path = base.key("from");
+        if from == own {
+            let message = format!("`{own}` cannot be filled from itself");
+            check.report(Finding::new(Code::Contradiction, path.clone(), message));
+        }
+        names.own_meter(check, path, from, kind)
+    });
+    if reload.button.is_none() && reload.when_empty != Some(true) {
+        let message = "nothing begins this reload";
+        check.report(
+            Finding::new(Code::MissingKey, base.clone(), message)
+                .at_key()
+                .help("give it a `button`, or `when_empty = true`"),
+        );
+    }
+    let takes = reload
+        .takes
+        .map_or(Ticks(0), |takes| check.duration(base.key("takes"), takes));
+    let amount = reload
+        .amount
+        .map(|amount| check.amount(base.key("amount"), amount));
+    if amount == Some(Amount::ZERO) {
+        let message = "this fills in nothing";
+        check.report(Finding::new(Code::NoEffect, base.key("amount"), message));
+    }
+    let breaks = |what| {
+        let default = [Breaks::Hit];
+        let all = reload.broken_by.as_deref().unwrap_or(&default);
+        all.contains(&what)
+    };
+    ReloadPlan {
+        from,
+        button: reload.button.as_deref().map(|button| names.button(button)),
+        when_empty: reload.when_empty.unwrap_or(false),
+        takes,
+        amount,
+        broken_by_hit: breaks(Breaks::Hit),
+        broken_by_shot: breaks(Breaks::Shot),
+        broken_by_move: breaks(Breaks::Move),
+        cue: names.cue(check, base.key("cue"), reload.cue.as_deref()),
+    }
+}

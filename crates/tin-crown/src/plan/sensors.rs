@@ -1,0 +1,209 @@
+//! Resolved sensors, and what lies about to be taken.
+
+use serde::Serialize;
+
+use super::boxes::{self, BoxPlan};
+use super::checker::Checker;
+use super::index::{CueIx, MeterIx, SensorNameIx};
+use super::select::Group;
+use super::spec::{Names, position};
+use crate::amount::Amount;
+use crate::encounter::{Kind, PickupSpec, SensorSpec, WhenFull};
+use crate::finding::{Code, Finding, Path};
+use crate::geometry::Vec2;
+use crate::limits;
+use crate::time::Ticks;
+
+/// A resolved sensor.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct SensorPlan {
+    /// Its name.
+    pub name: SensorNameIx,
+    /// Where it notices.
+    pub form: SensorForm,
+    /// Whom it notices.
+    pub notices: Group,
+    /// Whether solids stop its view.
+    pub solids: bool,
+    /// Who else stops it.
+    pub blockers: Vec<Group>,
+}
+
+/// A region or a ray.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub enum SensorForm {
+    /// A region.
+    Area(Box<BoxPlan>),
+    /// A straight line, facing right.
+    Ray {
+        /// From where, as an offset.
+        from: Vec2,
+        /// To where.
+        to: Vec2,
+    },
+}
+
+/// A resolved pickup.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct PickupPlan {
+    /// Where it is taken.
+    pub area: BoxPlan,
+    /// Who may take it.
+    pub by: Group,
+    /// How much it gives to which meter.
+    pub gives: Vec<(MeterIx, Amount)>,
+    /// What becomes of it when there is no room for any of it.
+    pub when_full: WhenFull,
+    /// How long after it was taken it is back.
+    pub back_after: Option<Ticks>,
+    /// What is announced when it is taken.
+    pub cue: Option<CueIx>,
+}
+
+/// The word for solids among what stops a view.
+const SOLIDS: &str = "solids";
+
+pub(super) fn resolve(
+    check: &mut Checker,
+    base: &Path,
+    kind: &Kind,
+    names: &Names<'_>,
+) -> Vec<SensorPlan> {
+    let base = base.key("sensor");
+    check.at_most(
+        base.clone(),
+        kind.sensors.len(),
+        limits::SENSORS,
+        "sensors of one kind",
+    );
+    let all = kind.sensors.iter().take(limits::SENSORS);
+    all.filter_map(|(name, sensor)| {
+        let path = base.key(name);
+        check.name(path.clone(), name, "a sensor");
+        one(check, &path, name, sensor, names)
+    })
+    .collect()
+}
+
+fn one(
+    check: &mut Checker,
+    base: &Path,
+    name: &str,
+    sensor: &SensorSpec,
+    names: &Names<'_>,
+) -> Option<SensorPlan> {
+    let form = match (&sensor.area, &sensor.ray) {
+        (Some(area), _) => {
+            let area = boxes::shape(check, &base.key("area"), name, area, names.up, None)?;
+            SensorForm::Area(Box::new(area))
+        }
+        (None, Some(ray)) => {
+            let path = base.key("ray");
+            let mut end = |key, end| check.pair(&path.key(key), end, &limits::COORDINATE).into();
+            let (from, to) = (end("from", ray.from), end("to", ray.to));
+            if from == to {
+                let message = format!("the ray of `{name}` ends where it begins");
+                check.report(
+                    Finding::new(Code::BadShape, path, message).help("let it end elsewhere"),
+                );
+            }
+            SensorForm::Ray { from, to }
+        }
+        (None, None) => {
+            let message = format!("`{name}` has neither `area` nor `ray`");
+            check.report(
+                Finding::new(Code::MissingKey, base.clone(), message)
+                    .at_key()
+                    .help("for example: area = { size = [80, 40] }"),
+            );
+            return None;
+        }
+    };
+    let Some(notices) = &sensor.notices else {
+        let message = format!("`{name}` notices nobody");
+        check.report(
+            Finding::new(Code::MissingKey, base.clone(), message)
+                .at_key()
+                .help("for example: notices = \"#hero\""),
+        );
+        return None;
+    };
+    let notices = names.group(check, &base.key("notices"), notices)?;
+    let default = match form {
+        SensorForm::Area(_) => vec![],
+        SensorForm::Ray { .. } => vec![SOLIDS.to_owned()],
+    };
+    let stopped_by = sensor.stopped_by.as_ref().unwrap_or(&default);
+    let mut blockers = Vec::new();
+    for (nth, text) in stopped_by.iter().enumerate() {
+        if text != SOLIDS {
+            let path = base.key("stopped_by").index(nth);
+            blockers.extend(names.group(check, &path, text));
+        }
+    }
+    Some(SensorPlan {
+        name: SensorNameIx::new(position(names.sensors, name).unwrap_or(0)),
+        form,
+        notices,
+        solids: stopped_by.iter().any(|text| text == SOLIDS),
+        blockers,
+    })
+}
+
+pub(super) fn pickup(
+    check: &mut Checker,
+    base: &Path,
+    pickup: &PickupSpec,
+    names: &Names<'_>,
+) -> Option<PickupPlan> {
+    let base = base.key("pickup");
+    let Some(area) = &pickup.area else {
+        let message = "a pickup needs an `area`";
+        check.report(
+            Finding::new(Code::MissingKey, base, message)
+                .at_key()
+                .help("for example: area = { size = [12, 12] }"),
+        );
+        return None;
+    };
+    let area = boxes::shape(check, &base.key("area"), "area", area, names.up, None)?;
+    let by = match &pickup.by {
+        Some(by) => names.group(check, &base.key("by"), by)?,
+        None => Group::Anyone,
+    };
+    let mut gives = Vec::new();
+    for (nth, gift) in pickup.gives.iter().flatten().enumerate() {
+        let path = base.key("gives").index(nth);
+        let amount = check.amount(path.key("amount"), gift.amount);
+        if amount == Amount::ZERO {
+            let message = "this gives nothing";
+            check.report(Finding::new(Code::NoEffect, path.key("amount"), message));
+        }
+        match position(names.meters, &gift.meter) {
+            Some(meter) => gives.push((MeterIx::new(meter), amount)),
+            None => {
+                let known = names.meters.iter().map(String::as_str);
+                check.unknown(path.key("meter"), "meter", &gift.meter, known);
+            }
+        }
+    }
+    if pickup.gives.as_ref().is_some_and(Vec::is_empty)
+        || pickup.gives.is_none() && pickup.cue.is_none()
+    {
+        let message = "this pickup gives nothing";
+        check.report(
+            Finding::new(Code::NoEffect, base.clone(), message)
+                .help("for example: gives = [{ meter = \"health\", amount = 1 }]"),
+        );
+    }
+    Some(PickupPlan {
+        area,
+        by,
+        gives,
+        when_full: pickup.when_full.unwrap_or_default(),
+        back_after: pickup
+            .back_after
+            .map(|back| check.duration(base.key("back_after"), back)),
+        cue: names.cue(check, base.key("cue"), pickup.cue.as_deref()),
+    })
+}

@@ -1,0 +1,276 @@
+//! What appears at the end of phase 3: launched things, what is left behind, and whoever comes back
+//! or elsewhere.
+
+use super::launch;
+use super::motion;
+use super::state::{Excess, Newcomer, State};
+use crate::encounter::{Ending, Facing};
+use crate::geometry::Vec2;
+use crate::ledger::{Launched, LineId, What};
+use crate::limits;
+use crate::plan::{ActorIx, BreedIx, LauncherIx, Plan, SideIx};
+use crate::time::{Tick, Ticks};
+
+/// Something that is to appear.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Birth {
+    /// On which tick.
+    pub due: Tick,
+    pub breed: BreedIx,
+    pub maker: ActorIx,
+    pub from: From,
+    /// Which of its sort it is, counted from 1.
+    pub number: u32,
+    pub side: Option<SideIx>,
+    pub facing: Facing,
+    pub shot: bool,
+    pub cause: LineId,
+}
+
+/// From where something comes.
+#[derive(Clone, Copy, Debug)]
+pub(super) enum From {
+    /// Out of a launcher of its maker, as one of several.
+    Launcher { launcher: LauncherIx, nth: u32 },
+    /// Left behind there, as one of its maker's leavings.
+    Left { at: Vec2 },
+}
+
+/// Somebody who is to appear anew.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Return {
+    pub who: ActorIx,
+    pub at: Vec2,
+    /// Whether it was gone, and begins anew.
+    pub anew: bool,
+    pub cause: Option<LineId>,
+}
+
+/// Everyone as placed.
+pub(super) fn place(plan: &Plan, state: &mut State) {
+    for index in plan.cast() {
+        stand(plan, state, index, None);
+    }
+}
+
+/// An actor stands where it is: its line, and what is beneath it.
+fn stand(plan: &Plan, state: &mut State, index: ActorIx, cause: Option<LineId>) {
+    let event = state.ledger.push(state.tick, Some(index), What::Appear);
+    event.cause = cause;
+    if let Some(body) = &state.spec(plan, index).body {
+        motion::settle(plan, state, index, body);
+        state.actors[index.index()].landed = false;
+    }
+}
+
+/// Whatever is due appears, in the order of ids.
+pub(super) fn appear(plan: &Plan, state: &mut State) {
+    state.appeared = 0;
+    let tick = state.tick;
+    let due = |birth: &Birth| birth.due <= tick;
+    if state.returns.is_empty() && !state.births.iter().any(due) {
+        if state.stale {
+            state.list(plan);
+        }
+        return;
+    }
+    let mut born: Vec<(ActorIx, Option<LineId>)> = Vec::new();
+    let mut births = std::mem::take(&mut state.births);
+    for birth in births.iter().filter(|birth| birth.due <= tick) {
+        if let Some(excess) = room(state, birth) {
+            state.excess.get_or_insert(excess);
+            break;
+        }
+        born.push((bear(plan, state, birth), Some(birth.cause)));
+    }
+    births.retain(|birth| birth.due > state.tick);
+    state.births = births;
+    enroll(plan, state, &mut born);
+    let mut returns = std::mem::take(&mut state.returns);
+    for back in returns.drain(..) {
+        come(plan, state, &back);
+        born.push((back.who, back.cause));
+    }
+    state.returns = returns;
+    state.list(plan);
+    born.sort_unstable_by_key(|(index, _)| state.actors[index.index()].rank);
+    for (index, cause) in born {
+        stand(plan, state, index, cause);
+        end_within_solid(plan, state, index);
+    }
+}
+
+/// Why there is no room for one more, if there is none.
+fn room(state: &mut State, birth: &Birth) -> Option<Excess> {
+    state.appeared += 1;
+    let launcher = match birth.from {
+        From::Launcher { launcher, .. } => Some(launcher),
+        From::Left { .. } => None,
+    };
+    if state.appeared > limits::LAUNCHES {
+        Some(Excess::Launches(birth.maker, launcher))
+    } else if state.order.len() + state.appeared > limits::ALIVE {
+        Some(Excess::Alive(birth.maker, launcher))
+    } else if state.ledger.launched().len() >= limits::LAUNCHED {
+        Some(Excess::Launched(birth.maker, launcher))
+    } else {
+        None
+    }
+}
+
+fn bear(plan: &Plan, state: &mut State, birth: &Birth) -> ActorIx {
+    let maker = birth.maker;
+    let spec = state.spec(plan, maker);
+    let kind = plan.spec_of(plan.breed(birth.breed).spec).kind;
+    let sort = match birth.from {
+        From::Launcher { launcher, .. } => &spec.launchers[launcher.index()].name,
+        From::Left { .. } => &plan.kinds[kind.index()],
+    };
+    let id = format!("{}.{sort}.{}", state.ledger.id(plan, maker), birth.number);
+    let (at, velocity, barrel) = match birth.from {
+        From::Launcher { launcher, nth } => {
+            let (at, velocity) = launch::send_off(plan, state, maker, launcher, birth.facing, nth);
+            let first = state.actors[maker.index()].life.launchers.start;
+            (at, velocity, Some(first + launcher.index()))
+        }
+        From::Left { at } => (at, Vec2::ZERO, None),
+    };
+    let new = Newcomer {
+        id: &id,
+        breed: birth.breed,
+        facing: birth.facing,
+        side: birth.side,
+        at,
+        velocity,
+        shot: birth.shot,
+        maker: Some(maker),
+        origin: Some(birth.cause),
+        barrel,
+    };
+    let index = state.add(plan, &new);
+    let life = &state.actors[index.index()].life;
+    state.ledger.launch(Launched {
+        id,
+        spec: state.actors[index.index()].spec,
+        maker,
+        root: life.root,
+    });
+    index
+}
+
+/// Puts the newly born where they belong in the order of ids.
+fn enroll(plan: &Plan, state: &mut State, born: &mut [(ActorIx, Option<LineId>)]) {
+    if born.is_empty() {
+        return;
+    }
+    let State {
+        order,
+        roster,
+        ledger,
+        ..
+    } = state;
+    roster.extend(born.iter().map(|(index, _)| *index));
+    let id = |index: ActorIx| ledger.id(plan, index);
+    born.sort_by(|(a, _), (b, _)| id(*a).cmp(id(*b)));
+    // From behind, so that each is moved once.
+    let mut from = order.len();
+    order.resize(from + born.len(), ActorIx(0));
+    let mut to = order.len();
+    for &(index, _) in born.iter().rev() {
+        let before = order[..from].partition_point(|other| id(*other) < id(index));
+        order.copy_within(before..from, to - (from - before));
+        to -= from - before + 1;
+        order[to] = index;
+        from = before;
+    }
+}
+
+/// Somebody comes back, or elsewhere.
+fn come(plan: &Plan, state: &mut State, back: &Return) {
+    let (tick, index) = (state.tick, back.who);
+    let actor = &mut state.actors[index.index()];
+    if back.anew {
+        let spec = plan.spec_of(actor.spec);
+        actor.alive = true;
+        actor.appeared = tick;
+        actor.rested = 0;
+        actor.ends = spec
+            .lifetime
+            .map_or(super::actor::NEVER, |lifetime| tick + lifetime);
+        actor.life.back = None;
+        actor.life.mind.state = spec.start;
+        actor.life.mind.since = tick;
+    }
+    actor.came = tick;
+    actor.at = back.at;
+    actor.start = back.at;
+    actor.cut = false;
+    actor.velocity = Vec2::ZERO;
+    actor.set_out = Vec2::ZERO;
+    state.set_off(plan, index);
+    state.pairs.forget(index);
+    state.marks.forget(index);
+}
+
+/// What appears within a solid that ends it, ends there.
+fn end_within_solid(plan: &Plan, state: &mut State, index: ActorIx) {
+    let actor = &state.actors[index.index()];
+    let spec = plan.spec_of(actor.spec);
+    if actor.life.maker.is_some()
+        && spec.flight.ends_on(Ending::Solid, actor.shot)
+        && spec
+            .body
+            .as_ref()
+            .is_some_and(|body| super::solids::is_within(plan, state, index, body))
+    {
+        let part = 1.0;
+        state.ended.push(super::flight::End {
+            who: index,
+            ending: Ending::Solid,
+            part,
+            hit: None,
+        });
+    }
+}
+
+/// An actor leaves behind what it leaves at such an end.
+pub(super) fn leave(
+    plan: &Plan,
+    state: &mut State,
+    index: ActorIx,
+    ending: Ending,
+    cause: LineId,
+    same_tick: bool,
+) {
+    let actor = &state.actors[index.index()];
+    let spec = plan.spec_of(actor.spec);
+    if spec.leaves.is_empty() {
+        return;
+    }
+    let breed = plan.breed(actor.breed);
+    let due = if same_tick {
+        state.tick
+    } else {
+        state.tick + Ticks(1)
+    };
+    let (side, facing, at) = (actor.side, actor.facing, actor.at);
+    for (nth, leave) in spec.leaves.iter().enumerate() {
+        if !leave.comes_of(ending) {
+            continue;
+        }
+        let life = &mut state.actors[index.index()].life;
+        life.left += 1;
+        let birth = Birth {
+            due,
+            breed: breed.offspring[spec.launchers.len() + nth],
+            maker: index,
+            from: From::Left { at },
+            number: life.left,
+            side,
+            facing,
+            shot: leave.shot,
+            cause,
+        };
+        state.births.push(birth);
+    }
+}

@@ -1,0 +1,222 @@
+//! Meters: every change has its line; what comes back by itself, and how they are filled again.
+
+use super::actor::Doom;
+use super::state::State;
+use crate::amount::Amount;
+use crate::ledger::{DeathCause, LineId, Posture, What};
+use crate::plan::drills::{DOWN, LEFT, RIGHT, UP};
+use crate::plan::{ActorIx, MeterPlan, Plan, RuleIx};
+use crate::time::{Tick, Ticks};
+
+/// What is remembered of a meter.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Gauge {
+    /// The tick of the next payment.
+    pub pays: Tick,
+    /// When the reload under way is done, and its line.
+    pub reloads: Option<(Tick, LineId)>,
+}
+
+impl Gauge {
+    pub fn new(meter: &MeterPlan, tick: Tick) -> Gauge {
+        let every = meter.regen.map_or(Ticks(0), |regen| regen.every);
+        Gauge {
+            pays: tick + every,
+            reloads: None,
+        }
+    }
+}
+
+/// Who or what changes a meter.
+#[derive(Clone, Copy, Debug, Default)]
+pub(super) struct Source {
+    /// Who does it; the owner itself when absent.
+    pub who: Option<ActorIx>,
+    pub rule: Option<RuleIx>,
+    pub cause: Option<LineId>,
+}
+
+/// Changes a meter by so much, writes the line, and begins the end when health is empty.
+pub(super) fn change(
+    plan: &Plan,
+    state: &mut State,
+    owner: ActorIx,
+    nth: usize,
+    by: Amount,
+    source: Source,
+) {
+    if by == Amount::ZERO {
+        return;
+    }
+    let place = state.actors[owner.index()].life.meters.start + nth;
+    let meter = &state.spec(plan, owner).meters[nth];
+    let before = state.meters[place];
+    let after = before + by;
+    state.meters[place] = after;
+    let what = What::Meter {
+        meter: meter.name,
+        before,
+        after,
+    };
+    let who = source.who.unwrap_or(owner);
+    let event = state.ledger.push(state.tick, Some(who), what);
+    event.rule = source.rule;
+    // What who does to itself has no whom.
+    event.whom = Some(owner).filter(|owner| *owner != who);
+    event.cause = source.cause;
+    let line = event.id;
+    if after >= before {
+        return;
+    }
+    if let Some(delay) = meter.regen.and_then(|regen| regen.delay) {
+        state.gauges[place].pays = state.tick + delay;
+    }
+    if after == Amount::ZERO && plan.is_health(meter.name) {
+        let doom = Doom {
+            of: DeathCause::Health,
+            hit: Some(source.cause.unwrap_or(line)),
+            by: source.who.map(|who| state.actors[who.index()].life.root),
+        };
+        state.doom(owner, doom);
+    }
+}
+
+/// Phase 1: what is due is paid, and reloads are done.
+pub(super) fn run(plan: &Plan, state: &mut State, index: ActorIx) {
+    let spec = state.spec(plan, index);
+    let (tick, first) = (state.tick, state.actors[index.index()].life.meters.start);
+    for (nth, meter) in spec.meters.iter().enumerate() {
+        let place = first + nth;
+        if let Some(regen) = meter.regen
+            && state.gauges[place].pays <= tick
+        {
+            state.gauges[place].pays = tick + regen.every;
+            let room = meter.max - state.meters[place];
+            change(
+                plan,
+                state,
+                index,
+                nth,
+                regen.amount.min(room),
+                Source::default(),
+            );
+        }
+        if let Some((done, line)) = state.gauges[place].reloads
+            && done <= tick
+        {
+            state.gauges[place].reloads = None;
+            fill(plan, state, index, nth, line);
+        }
+    }
+}
+
+/// A reload is done: so much is filled in, and it goes on when there is more to fill.
+fn fill(plan: &Plan, state: &mut State, index: ActorIx, nth: usize, line: LineId) {
+    let spec = state.spec(plan, index);
+    let meter = &spec.meters[nth];
+    let Some(reload) = &meter.reload else { return };
+    let first = state.actors[index.index()].life.meters.start;
+    let reserve = reload.from.and_then(|from| spec.meter(from));
+    let room = meter.max - state.meters[first + nth];
+    let held = reserve.map_or(room, |reserve| state.meters[first + reserve]);
+    let part = reload.amount.unwrap_or(room).min(room).min(held);
+    let source = Source {
+        cause: Some(line),
+        ..Source::default()
+    };
+    if let Some(reserve) = reserve {
+        change(plan, state, index, reserve, -part, source);
+    }
+    change(plan, state, index, nth, part, source);
+    super::record::cue(state, index, reload.cue, Some(line));
+    if reload.amount.is_some() && can_fill(plan, state, index, nth) {
+        state.gauges[first + nth].reloads = Some((state.tick + reload.takes, line));
+    } else {
+        say(state, index, Posture::Reloaded, None, Some(line));
+    }
+}
+
+/// Whether a meter has room, and there is something to fill it with.
+fn can_fill(plan: &Plan, state: &State, index: ActorIx, nth: usize) -> bool {
+    let spec = state.spec(plan, index);
+    let meter = &spec.meters[nth];
+    let first = state.actors[index.index()].life.meters.start;
+    let reserve = meter.reload.and_then(|reload| reload.from);
+    let reserve = reserve.and_then(|from| spec.meter(from));
+    state.meters[first + nth] < meter.max
+        && reserve.is_none_or(|reserve| state.meters[first + reserve].is_positive())
+}
+
+/// Phase 2: reloads begin by button or when a meter is empty, and are broken off by walking.
+pub(super) fn heed(plan: &Plan, state: &mut State, index: ActorIx) {
+    let spec = state.spec(plan, index);
+    let tick = state.tick;
+    for (nth, meter) in spec.meters.iter().enumerate() {
+        let Some(reload) = &meter.reload else {
+            continue;
+        };
+        let actor = &state.actors[index.index()];
+        let place = actor.life.meters.start + nth;
+        let walks = [LEFT, RIGHT, UP, DOWN]
+            .into_iter()
+            .any(|button| actor.buttons.is_down(button));
+        if state.gauges[place].reloads.is_some() {
+            if reload.broken_by_move && walks {
+                break_off(state, index, nth, None);
+            }
+            continue;
+        }
+        let pressed = reload
+            .button
+            .is_some_and(|button| actor.buttons.is_pressed(button));
+        let empty = reload.when_empty && state.meters[place] == Amount::ZERO;
+        let begins = (pressed || empty) && !(reload.broken_by_move && walks);
+        if begins && can_fill(plan, state, index, nth) {
+            let until = tick + reload.takes;
+            let line = say(state, index, Posture::Reloading, Some(until), None);
+            state.gauges[place].reloads = Some((until, line));
+            if reload.takes == Ticks(0) {
+                state.gauges[place].reloads = None;
+                fill(plan, state, index, nth, line);
+            }
+        }
+    }
+}
+
+/// A reload under way is broken off.
+pub(super) fn break_off(state: &mut State, index: ActorIx, nth: usize, cause: Option<LineId>) {
+    let place = state.actors[index.index()].life.meters.start + nth;
+    if let Some((_, line)) = state.gauges[place].reloads.take() {
+        say(
+            state,
+            index,
+            Posture::ReloadBroken,
+            None,
+            cause.or(Some(line)),
+        );
+    }
+}
+
+/// A hit landed: what it breaks off is broken off.
+pub(super) fn shaken(plan: &Plan, state: &mut State, index: ActorIx, cause: LineId) {
+    if !state.legs[index.index()].fills {
+        return;
+    }
+    for (nth, meter) in state.spec(plan, index).meters.iter().enumerate() {
+        if meter.reload.is_some_and(|reload| reload.broken_by_hit) {
+            break_off(state, index, nth, Some(cause));
+        }
+    }
+}
+
+fn say(
+    state: &mut State,
+    index: ActorIx,
+    posture: Posture,
+    until: Option<Tick>,
+    cause: Option<LineId>,
+) -> LineId {
+    let what = What::State { posture, until };
+    let event = state.ledger.push(state.tick, Some(index), what);
+    event.caused_by(cause).id
+}

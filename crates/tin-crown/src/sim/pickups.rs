@@ -1,0 +1,142 @@
+//! Pickups: bodies that touch what lies about, in phase 6 after the hits.
+
+use super::births::Return;
+use super::crowds;
+use super::fill::{self, Source};
+use super::flight;
+use super::record;
+use super::state::State;
+use super::touch::PARTS;
+use crate::amount::Amount;
+use crate::encounter::{Contact, Ending, WhenFull};
+use crate::geometry::{Vec2, sweep};
+use crate::ledger::What;
+use crate::plan::{ActorIx, BoxPlan, PickupPlan, Plan};
+
+/// A body that touches a pickup.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+struct Grab {
+    moment: u16,
+    pickup: u32,
+    taker: u32,
+    pickup_ix: ActorIx,
+    taker_ix: ActorIx,
+}
+
+/// What is touched is taken, by moment, then id.
+pub(super) fn run(plan: &Plan, state: &mut State) {
+    let mut grabs: Vec<Grab> = Vec::new();
+    for &index in &state.pickups {
+        let actor = &state.actors[index.index()];
+        let Some(pickup) = plan
+            .spec_of(actor.spec)
+            .pickup
+            .as_deref()
+            .filter(|_| actor.alive)
+        else {
+            continue;
+        };
+        for &taker in &state.bodies {
+            let own = &state.actors[taker.index()];
+            let body = plan.spec_of(own.spec).body.as_deref();
+            if taker != index
+                && own.alive
+                && crowds::is_of(plan, own, taker, pickup.by)
+                && let Some(moment) =
+                    body.and_then(|body| touches(plan, state, index, pickup, taker, body))
+            {
+                grabs.push(Grab {
+                    moment,
+                    pickup: actor.rank,
+                    taker: own.rank,
+                    pickup_ix: index,
+                    taker_ix: taker,
+                });
+            }
+        }
+    }
+    grabs.sort_unstable();
+    for grab in grabs {
+        take(plan, state, grab.pickup_ix, grab.taker_ix);
+    }
+}
+
+/// When a body touches a pickup on this tick.
+fn touches(
+    plan: &Plan,
+    state: &State,
+    index: ActorIx,
+    pickup: &PickupPlan,
+    taker: ActorIx,
+    body: &BoxPlan,
+) -> Option<u16> {
+    let (lies, comes) = (&state.actors[index.index()], &state.actors[taker.index()]);
+    let (area, body) = (pickup.area.shape(lies.facing), body.shape(comes.facing));
+    let appeared = lies.came == state.tick || comes.came == state.tick;
+    if plan.arena.contact == Contact::Sampled || appeared {
+        let meets = sweep(area, body, comes.at - lies.at, Vec2::ZERO).is_some_time();
+        return meets.then_some(PARTS as u16);
+    }
+    let path = (comes.at - comes.start) - (lies.at - lies.start);
+    let first = sweep(area, body, comes.start - lies.start, path).first_moment()?;
+    Some(libm::floor(first * PARTS) as u16)
+}
+
+fn take(plan: &Plan, state: &mut State, index: ActorIx, taker: ActorIx) {
+    let (lies, comes) = (&state.actors[index.index()], &state.actors[taker.index()]);
+    let dying = comes.life.doom.is_some() || !comes.alive;
+    let Some(pickup) = plan
+        .spec_of(lies.spec)
+        .pickup
+        .as_deref()
+        .filter(|_| lies.alive && !dying)
+    else {
+        return;
+    };
+    let spec = plan.spec_of(comes.spec);
+    let first = comes.life.meters.start;
+    let room = |meter, state: &State| {
+        let nth = spec.meter(meter)?;
+        let room = spec.meters[nth].max - state.meters[first + nth];
+        Some((nth, room)).filter(|(_, room)| *room > Amount::ZERO)
+    };
+    let full = !pickup
+        .gives
+        .iter()
+        .any(|(meter, _)| room(*meter, state).is_some());
+    if full && pickup.when_full == WhenFull::Stays && !pickup.gives.is_empty() {
+        return;
+    }
+    let event = state.ledger.push(state.tick, Some(taker), What::Pickup);
+    event.whom = Some(index);
+    let line = event.id;
+    record::cue(state, taker, pickup.cue, Some(line));
+    for (meter, amount) in &pickup.gives {
+        if let Some((nth, room)) = room(*meter, state) {
+            let source = Source {
+                cause: Some(line),
+                ..Source::default()
+            };
+            fill::change(plan, state, taker, nth, (*amount).min(room), source);
+        }
+    }
+    flight::vanish(plan, state, index, Ending::Taken, Some(line), false);
+    let back = pickup.back_after.map(|after| state.tick + after);
+    state.actors[index.index()].life.back = back;
+}
+
+/// Phase 1: what was taken is back where it lay.
+pub(super) fn come_back(state: &mut State) {
+    for nth in 0..state.pickups.len() {
+        let index = state.pickups[nth];
+        let actor = &state.actors[index.index()];
+        if actor.life.back.is_some_and(|back| back <= state.tick) {
+            state.returns.push(Return {
+                who: index,
+                at: actor.life.home,
+                anew: true,
+                cause: None,
+            });
+        }
+    }
+}
