@@ -8,10 +8,16 @@ use crate::failure::{Done, Failure};
 use crate::{output, source};
 
 /// The demo's files, by name.
-const FILES: [(&str, &str); 1] = [(
-    "first-shelf.toml",
-    include_str!("../../demo/first-shelf.toml"),
-)];
+const FILES: [(&str, &str); 2] = [
+    (
+        "first-shelf.toml",
+        include_str!("../../demo/first-shelf.toml"),
+    ),
+    (
+        "second-shelf.toml",
+        include_str!("../../demo/second-shelf.toml"),
+    ),
+];
 
 pub fn run(args: &Demo) -> Result<Done, Failure> {
     let mut out = std::io::BufWriter::new(anstream::stdout().lock());
@@ -33,7 +39,10 @@ pub fn run(args: &Demo) -> Result<Done, Failure> {
         out.flush()?;
         return Ok(Done::Well);
     }
-    for (name, text) in FILES {
+    for (nth, (name, text)) in FILES.into_iter().enumerate() {
+        if nth > 0 {
+            writeln!(out)?;
+        }
         let source = source::checked(name, text.as_bytes());
         let plan = source.plan()?;
         let drills: Vec<_> = plan.all_drills().collect();

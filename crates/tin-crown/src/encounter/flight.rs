@@ -32,6 +32,8 @@ pub enum Ending {
     Edge,
     /// Its lifetime.
     Lifetime,
+    /// A state that says so.
+    State,
     /// Its death.
     Death,
     /// Somebody took it.
@@ -57,6 +59,7 @@ impl Ending {
             Ending::Solid => "solid",
             Ending::Edge => "edge",
             Ending::Lifetime => "lifetime",
+            Ending::State => "state",
             Ending::Death => "death",
             Ending::Taken => "taken",
         }
@@ -130,6 +133,7 @@ impl Read for Ending {
             ("solid", Ending::Solid),
             ("edge", Ending::Edge),
             ("lifetime", Ending::Lifetime),
+            ("state", Ending::State),
             ("death", Ending::Death),
             ("taken", Ending::Taken),
         ])

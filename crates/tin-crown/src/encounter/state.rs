@@ -35,6 +35,8 @@ pub struct StateSpec {
     pub guard: Option<bool>,
     /// Where it appears anew when it enters.
     pub teleport: Option<Chance<[f64; 2]>>,
+    /// Whether it is gone when it enters, leaving behind what it leaves.
+    pub ends: Option<bool>,
     /// What is announced when it enters.
     pub cue: Option<String>,
     /// What leads to other states, in the order in which it is tried.
@@ -175,6 +177,13 @@ impl StateSpec {
         self
     }
 
+    /// Lets it be gone when it enters, leaving behind what it leaves.
+    #[must_use]
+    pub fn ends(mut self) -> StateSpec {
+        self.ends = Some(true);
+        self
+    }
+
     /// Adds what leads to another state.
     #[must_use]
     pub fn go(mut self, transition: Transition) -> StateSpec {
@@ -199,6 +208,7 @@ impl StateSpec {
                     launchers,
                     guard,
                     teleport,
+                    ends,
                     cue,
                     go,
                 }
@@ -217,6 +227,7 @@ impl Read for StateSpec {
                 launchers: fields.get("launchers"),
                 guard: fields.get("guard"),
                 teleport: fields.get("teleport"),
+                ends: fields.get("ends"),
                 cue: fields.get("cue"),
                 go: fields.get("go"),
             })

@@ -176,6 +176,7 @@ impl Replay {
                 Ending::Solid => "met a solid",
                 Ending::Edge => "left the arena",
                 Ending::Lifetime => "its lifetime is over",
+                Ending::State => "as its state says",
                 Ending::Death => "died",
                 Ending::Taken => "taken",
             }

@@ -93,11 +93,12 @@ pub struct LeavePlan {
 }
 
 /// Every way to end, in their order.
-pub(crate) const ENDINGS: [Ending; 6] = [
+pub(crate) const ENDINGS: [Ending; 7] = [
     Ending::Hit,
     Ending::Solid,
     Ending::Edge,
     Ending::Lifetime,
+    Ending::State,
     Ending::Death,
     Ending::Taken,
 ];

@@ -55,7 +55,7 @@ pub(super) fn check(check: &mut Checker, plan: &Plan) {
 /// Whether something launched has an end: its lifetime, or the arena's edge when it gets there.
 /// Health alone is none for a shot that flies on, but a foe may live until it is killed.
 fn leaves(plan: &Plan, made: &Spec, launcher: &LauncherPlan) -> bool {
-    if made.lifetime.is_some() {
+    if made.lifetime.is_some() || made.states.iter().any(|state| state.ends) {
         return true;
     }
     let edge = made.outside != Outside::Stays || made.flight.ends_on(Ending::Edge, launcher.shot);

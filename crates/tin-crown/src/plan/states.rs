@@ -34,6 +34,8 @@ pub struct StatePlan {
     pub guard: bool,
     /// Where its owner appears anew.
     pub teleport: Option<Chance<Vec2>>,
+    /// Whether its owner is gone when it begins.
+    pub ends: bool,
     /// What is announced when it begins.
     pub cue: Option<CueIx>,
     /// What leads to other states, in the order in which it is tried.
@@ -250,6 +252,7 @@ fn one(
                 check.pair(&path, *to, &limits::COORDINATE).into()
             })
         }),
+        ends: state.ends.unwrap_or(false),
         cue: names.cue(check, base.key("cue"), state.cue.as_deref()),
         go,
     }

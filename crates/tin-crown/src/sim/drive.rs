@@ -118,11 +118,10 @@ fn head_for(
     }
     actor.arrived = way.length() <= stop_at;
     let want = way.unit();
-    let course = if actor.life.course == Vec2::ZERO {
-        // What was launched sets out as it was sent off.
-        actor.velocity.unit()
-    } else {
-        actor.life.course
+    let course = match actor.life.course {
+        // What was launched sets out as it was sent off, others straight at their target.
+        Vec2::ZERO if actor.life.maker.is_some() => actor.velocity.unit(),
+        course => course,
     };
     actor.life.course = match turn {
         _ if want == Vec2::ZERO => course,

@@ -23,6 +23,9 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
             continue;
         }
         minds::turn(plan, state, index);
+        if !state.actors[index.index()].alive {
+            continue;
+        }
         let legs = state.legs[index.index()];
         if legs.fights {
             swings::start_one(plan, state, index);

@@ -1,10 +1,12 @@
 //! Minds, in phase 2: conditions are looked at for all, then states change.
 
 use super::births::Return;
+use super::flight;
 use super::record;
 use super::state::{Excess, State};
 use super::swings;
 use crate::amount::Amount;
+use crate::encounter::Ending;
 use crate::ledger::{LineId, What};
 use crate::limits;
 use crate::plan::{ActorIx, ConditionPlan, OtherAsk, Plan, SensorIx, StateIx};
@@ -118,6 +120,10 @@ pub(super) fn turn(plan: &Plan, state: &mut State, index: ActorIx) {
     };
     if swing.is_some_and(barred) {
         swings::end(plan, state, index, Some(line), true);
+    }
+    if to.ends {
+        flight::vanish(plan, state, index, Ending::State, Some(line), true);
+        return;
     }
     state.set_off(plan, index);
     if let Some(teleport) = &to.teleport {
