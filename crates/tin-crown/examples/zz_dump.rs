@@ -12,11 +12,20 @@ fn main() {
             for id in &ids {
                 if let Some(x) = sim.cast().find(|x| sim.id(*x) == *id) {
                     let v = sim.actor(x);
-                    print!("  {id}{} {:.2},{:.2} v {:.1},{:.1}", if v.alive {""} else {"(gone)"}, v.at.x, v.at.y, v.velocity.x, v.velocity.y);
+                    print!(
+                        "  {id}{} {:.2},{:.2} v {:.1},{:.1}",
+                        if v.alive { "" } else { "(gone)" },
+                        v.at.x,
+                        v.at.y,
+                        v.velocity.x,
+                        v.velocity.y
+                    );
                 }
             }
             println!();
         }
-        if !sim.step().unwrap() { break; }
+        if !sim.step().unwrap() {
+            break;
+        }
     }
 }

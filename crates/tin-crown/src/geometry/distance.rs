@@ -31,9 +31,12 @@ pub fn distance(shape: &Shape, point: Vec2) -> f64 {
 /// How far along a line from `from` by `path` a shape is first met, from 0 to 1, both relative to the
 /// shape's origin; none when it is not.
 pub fn along(shape: &Shape, from: Vec2, path: Vec2) -> Option<f64> {
-    // A point, but for the depth that counts as overlap.
-    let point = Shape::circle(Vec2::ZERO, 2.0 * TOUCH).ok()?;
-    sweep(shape, &point, from, path).first_moment()
+    // A point, but for the depth that counts as overlap; as far as that the line has to go in.
+    let point = Shape::circle(Vec2::ZERO, TOUCH).ok()?;
+    let within = sweep(shape, &point, from, path);
+    let depth = TOUCH / path.length();
+    let deep = within.from < 1.0 - depth && within.to > depth;
+    within.first_moment().filter(|_| deep)
 }
 
 #[cfg(test)]
@@ -65,7 +68,11 @@ mod tests {
         let meet = |from: [f64; 2], path: [f64; 2]| along(&block, from.into(), path.into());
         // From -12 by 20: the side at -2 is half the way.
         assert!((meet([-12.0, 0.0], [20.0, 0.0]).unwrap() - 0.5).abs() < 1e-6);
+        // Above it, along its upper side, and up to its side: touching is not meeting.
         assert_eq!(meet([-12.0, 2.0], [20.0, 0.0]), None);
+        assert_eq!(meet([-12.0, 1.0], [20.0, 0.0]), None);
+        assert_eq!(meet([-12.0, 0.0], [10.0, 0.0]), None);
+        assert_eq!(meet([2.0, 0.0], [10.0, 0.0]), None);
         assert_eq!(meet([0.0, 0.0], [9.0, 0.0]), Some(0.0));
     }
 }

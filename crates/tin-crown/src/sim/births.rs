@@ -57,6 +57,9 @@ pub(super) fn place(plan: &Plan, state: &mut State) {
 fn stand(plan: &Plan, state: &mut State, index: ActorIx, cause: Option<LineId>) {
     let event = state.ledger.push(state.tick, Some(index), What::Appear);
     event.cause = cause;
+    if state.legs[index.index()].pulses {
+        state.swinging.push(index);
+    }
     if let Some(body) = &state.spec(plan, index).body {
         motion::settle(plan, state, index, body);
         state.actors[index.index()].landed = false;

@@ -1,7 +1,9 @@
 //! The library driven through its public interface.
 
+mod ambush;
 mod bad_input;
 mod contact;
+mod drives;
 mod examples;
 mod fight;
 mod fights;
@@ -9,6 +11,7 @@ mod invariants;
 mod judge;
 mod motion;
 mod oracle;
+mod shots;
 mod stage;
 mod stomp;
 mod written;

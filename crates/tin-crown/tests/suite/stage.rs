@@ -3,7 +3,7 @@
 use std::sync::Arc;
 
 use tin_crown::{
-    ActorView, BoxSpec, Drill, Duration, Encounter, Event, Facing, Kind, MeterSpec, Motion,
+    ActorView, BoxSpec, Drill, Duration, Encounter, Event, Facing, Kind, Line, MeterSpec, Motion,
     Placement, Plan, Replay, Sim, Tick, Verdict, What,
 };
 
@@ -117,4 +117,50 @@ pub fn watch<T>(
 /// Equal up to the rounding of sums.
 pub fn close(a: f64, b: f64) -> bool {
     (a - b).abs() < 1e-9
+}
+
+/// What is written replayed: its drill `d`.
+pub fn text_replay(text: &str) -> Replay {
+    let checked = tin_crown::check(text.as_bytes());
+    let Some(plan) = checked.plan else {
+        panic!("{}\n{text}", checked.findings);
+    };
+    plan.replay("d").expect("drill d")
+}
+
+/// The lines of one sort of event of what is written.
+pub fn lines(text: &str, event: &str) -> Vec<Line<'static>> {
+    let replay = text_replay(text);
+    let events = replay.ledger().events().iter();
+    events
+        .filter(|other| other.what.name() == event)
+        .map(|event| {
+            // Through its text, so that it is independent of the replay.
+            let text = serde_json::to_string(&replay.line(event)).expect("plain data");
+            serde_json::from_str(&text).expect("what was written")
+        })
+        .collect()
+}
+
+/// Plays drill `d` of what is written, and looks at an actor, placed or launched, on each tick on
+/// which it is there.
+pub fn played<T>(text: &str, id: &str, mut look: impl FnMut(u32, ActorView<'_>) -> T) -> Vec<T> {
+    let checked = tin_crown::check(text.as_bytes());
+    let Some(plan) = checked.plan else {
+        panic!("{}\n{text}", checked.findings);
+    };
+    let mut sim = Sim::new(&plan, plan.drill("d").expect("drill d"));
+    let mut seen = Vec::new();
+    loop {
+        let found = sim.cast().find(|actor| sim.id(*actor) == id);
+        if let Some(view) = found
+            .map(|actor| sim.actor(actor))
+            .filter(|view| view.alive)
+        {
+            seen.push(look(sim.tick().0, view));
+        }
+        if !sim.step().expect("within the limits") {
+            return seen;
+        }
+    }
 }
