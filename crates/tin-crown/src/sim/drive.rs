@@ -145,11 +145,11 @@ fn head_for(
 pub(super) fn set_out(plan: &Plan, state: &mut State, index: ActorIx) -> Step {
     let dt = 1.0 / f64::from(plan.rate);
     let up = plan.arena.up.sign();
-    let legs = state.legs[index.index()];
-    let led = match legs.drive {
+    let led = match state.legs[index.index()].drive {
         Drive::Follow { whom, offset, .. } => leader(state, index, whom, offset),
         _ => None,
     };
+    let legs = &state.legs[index.index()];
     let actor = &mut state.actors[index.index()];
     let driven = state.tick >= actor.undriven_until;
     let mut ends = (None, None);
@@ -232,7 +232,7 @@ pub(super) fn set_out(plan: &Plan, state: &mut State, index: ActorIx) -> Step {
     }
 }
 
-fn halt(actor: &mut Actor, legs: Legs) {
+fn halt(actor: &mut Actor, legs: &Legs) {
     actor.velocity.x = 0.0;
     if legs.fall == 0.0 {
         actor.velocity.y = 0.0;
@@ -377,7 +377,7 @@ fn leader(
 }
 
 /// Along its course; within its stop distance it stands.
-fn chase(actor: &mut Actor, legs: Legs, speed: f64) {
+fn chase(actor: &mut Actor, legs: &Legs, speed: f64) {
     let pace = if actor.arrived { 0.0 } else { speed };
     actor.velocity.x = actor.life.course.x * pace;
     if legs.fall == 0.0 {

@@ -26,15 +26,16 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
         if !state.actors[index.index()].alive {
             continue;
         }
-        let legs = state.legs[index.index()];
+        let legs = &state.legs[index.index()];
+        let (fills, launches) = (legs.fills, legs.launches);
         if legs.fights {
             swings::start_one(plan, state, index);
             guard::heed(plan, state, index);
         }
-        if legs.fills {
+        if fills {
             fill::heed(plan, state, index);
         }
-        if legs.launches {
+        if launches {
             launch::heed(plan, state, index);
         }
         state.actors[index.index()].entered = false;

@@ -8,7 +8,7 @@ use crate::encounter::{Contact, Facing};
 use crate::geometry::{Bounds, Interval, Vec2, sweep, sweep_upright};
 use crate::limits;
 use crate::plan::{ActorIx, BoxIx, BoxPlan, Plan, ProfileIx, RuleIx};
-use crate::time::Tick;
+use crate::time::{Tick, Ticks};
 
 /// Moments are rounded down to this part of a tick before they are compared.
 pub(super) const PARTS: f64 = 4096.0;
@@ -22,6 +22,8 @@ pub(super) struct Touching {
     /// The boxes that rules concern, in the order of actors and boxes.
     gives: Vec<Part>,
     takes: Vec<Part>,
+    /// Whether one of them grows.
+    grow: bool,
     /// The live ones among `takes`, with the space each takes up over the tick.
     live: Vec<(u32, Bounds)>,
     grid: Grid,
@@ -68,24 +70,11 @@ impl Part {
         }
     }
 
-    /// The same at the size that it has on a tick.
-    fn at(mut self, plan: &Plan, actor: &Actor, tick: Tick, gives: bool) -> Part {
-        if self.grows {
-            let spec = plan.spec_of(actor.spec);
-            let boxes = if gives {
-                &spec.hitboxes
-            } else {
-                &spec.hurtboxes
-            };
-            let sized = |facing| {
-                boxes[self.part.index()]
-                    .shape_at(facing, actor.age(tick))
-                    .bounds()
-            };
-            self.right = sized(Facing::Right);
-            self.left = sized(Facing::Left);
-        }
-        self
+    /// Takes the size that it has on a tick.
+    fn resize(&mut self, boxes: &[BoxPlan], age: Ticks) {
+        let plan = &boxes[self.part.index()];
+        self.right = plan.shape_at(Facing::Right, age).bounds();
+        self.left = plan.shape_at(Facing::Left, age).bounds();
     }
 
     /// The space it takes up over the tick.
@@ -130,6 +119,7 @@ impl Touching {
             last: Vec::new(),
             gives: Vec::new(),
             takes: Vec::new(),
+            grow: false,
             live: Vec::new(),
             grid: Grid::new(plan.arena.bounds, bounds),
             near: Vec::new(),
@@ -148,6 +138,8 @@ impl Touching {
             self.takes
                 .extend(parts(index, &spec.hurtboxes, &breed.takes));
         }
+        let mut all = self.gives.iter().chain(&self.takes);
+        self.grow = all.any(|part| part.grows);
     }
 }
 
@@ -157,6 +149,7 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
         last,
         gives,
         takes,
+        grow,
         live,
         grid,
         near,
@@ -168,6 +161,16 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
         actor.live = swings::live(plan, actor, tick);
     }
     let actors = &state.actors;
+    if *grow {
+        for part in gives.iter_mut().filter(|part| part.grows) {
+            let actor = &actors[part.actor.index()];
+            part.resize(&plan.spec_of(actor.spec).hitboxes, actor.age(tick));
+        }
+        for part in takes.iter_mut().filter(|part| part.grows) {
+            let actor = &actors[part.actor.index()];
+            part.resize(&plan.spec_of(actor.spec).hurtboxes, actor.age(tick));
+        }
+    }
     let swept = plan.arena.contact == Contact::Swept;
     std::mem::swap(now, last);
     now.clear();
@@ -175,8 +178,7 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
     for (index, part) in takes.iter().enumerate() {
         let actor = &actors[part.actor.index()];
         if actor.alive && actor.live.hurt & (1 << part.part.0) != 0 {
-            let sized = part.at(plan, actor, tick, false);
-            live.push((index as u32, sized.space(actor, swept)));
+            live.push((index as u32, part.space(actor, swept)));
         }
     }
     grid.fill(live.iter().map(|(_, space)| *space));
@@ -191,7 +193,6 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
             continue;
         }
         near.clear();
-        let hitbox = &hitbox.at(plan, who, tick, true);
         grid.query(hitbox.space(who, swept), |found| {
             let (index, _) = live[found as usize];
             let hurtbox = &takes[index as usize];
@@ -212,7 +213,6 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
             while earlier.next_if(|touch| touch.pair < pair).is_some() {}
             let touched = earlier.peek().is_some_and(|touch| touch.pair == pair);
             let whom = &actors[hurtbox.actor.index()];
-            let hurtbox = &hurtbox.at(plan, whom, tick, false);
             let meeting = Meeting {
                 plan,
                 hitbox,

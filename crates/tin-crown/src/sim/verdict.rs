@@ -31,6 +31,8 @@ pub(super) struct Candidate {
     pub hitbox: BoxIx,
     pub hurtbox: BoxIx,
     pub moment: u16,
+    /// Where who and whom stand in the order of ids.
+    ranks: [u32; 2],
     /// Where its memory is.
     pub memory: u32,
     /// The swing that makes the hitbox live, or the shot that it is; 0 when it is always live.
@@ -139,6 +141,7 @@ fn candidate(state: &State, touch: &Touch, rule: RuleIx, gate: Option<GateNo>) -
         hitbox: pair.hitbox,
         hurtbox: pair.hurtbox,
         moment: touch.moment,
+        ranks: [who.rank, state.actors[pair.whom.index()].rank],
         memory: 0,
         swing: match who.swing {
             _ if who.shot => SHOT,
@@ -227,13 +230,7 @@ fn settle(plan: &Plan, state: &mut State) {
     order.extend(0..candidates.len() as u32);
     order.sort_unstable_by_key(|&index| {
         let candidate = &candidates[index as usize];
-        let rank = |index: ActorIx| state.actors[index.index()].rank;
-        (
-            candidate.moment,
-            candidate.rule,
-            rank(candidate.who),
-            rank(candidate.whom),
-        )
+        (candidate.moment, candidate.rule, candidate.ranks)
     });
     for &index in &*order {
         let candidate = &mut candidates[index as usize];
