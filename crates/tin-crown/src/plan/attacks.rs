@@ -9,6 +9,7 @@ use super::spec::Names;
 use crate::encounter::{AttackSpec, Clock, Kind, Movement, Trigger};
 use crate::finding::{Code, Finding, Path};
 use crate::limits;
+use crate::nearest::nearest;
 use crate::time::{Duration, Ticks};
 
 /// A resolved attack.
@@ -205,11 +206,13 @@ fn one(
                 button: attack.button.as_deref(),
                 on: attack.on,
                 clock: attack.clock.as_ref(),
-                by_state: kind
-                    .states
-                    .values()
-                    .flat_map(|state| state.attacks.iter().flatten())
-                    .any(|named| named == name),
+                by_state: names_it(
+                    name,
+                    kind.states
+                        .values()
+                        .flat_map(|state| state.attacks.iter().flatten()),
+                    kind.attacks.keys(),
+                ),
                 list: "attacks",
             },
             names,
@@ -238,6 +241,16 @@ pub(super) struct Starter<'a> {
     pub by_state: bool,
     /// The key under which a state would.
     pub list: &'static str,
+}
+
+/// Whether a list of a state names something, or probably means to.
+pub(super) fn names_it<'k>(
+    name: &str,
+    mut list: impl Iterator<Item = &'k String>,
+    known: impl Iterator<Item = &'k String> + Clone,
+) -> bool {
+    let known = || known.clone().map(String::as_str);
+    list.any(|named| named == name || nearest(named, known()) == Some(name))
 }
 
 pub(super) fn start(
@@ -292,7 +305,8 @@ pub(super) fn start(
                         starter.list
                     )),
             );
-            Start::Press(ButtonIx(0))
+            let button = button.map(|button| names.button(button));
+            Start::Press(button.unwrap_or(ButtonIx(0)))
         }
     }
 }

@@ -12,6 +12,7 @@ use crate::encounter::{Aim, Chance, Ending, FlightSpec, Kind, LauncherSpec};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::Vec2;
 use crate::limits;
+use crate::nearest::nearest;
 use crate::time::Ticks;
 
 /// A resolved launcher.
@@ -143,7 +144,7 @@ pub(super) fn resolve(
         "launchers of one kind",
     );
     let all = kind.launchers.iter().take(limits::LAUNCHERS);
-    all.filter_map(|(name, launcher)| {
+    all.map(|(name, launcher)| {
         let path = base.key(name);
         check.name(path.clone(), name, "a launcher");
         one(check, &path, name, launcher, kind, names)
@@ -158,7 +159,7 @@ fn one(
     launcher: &LauncherSpec,
     kind: &Kind,
     names: &Names<'_>,
-) -> Option<LauncherPlan> {
+) -> LauncherPlan {
     let starts = super::attacks::start(
         check,
         base,
@@ -167,11 +168,13 @@ fn one(
             button: launcher.button.as_deref(),
             on: launcher.on,
             clock: launcher.clock.as_ref(),
-            by_state: kind
-                .states
-                .values()
-                .flat_map(|state| state.launchers.iter().flatten())
-                .any(|named| named == name),
+            by_state: super::attacks::names_it(
+                name,
+                kind.states
+                    .values()
+                    .flat_map(|state| state.launchers.iter().flatten()),
+                kind.launchers.keys(),
+            ),
             list: "launchers",
         },
         names,
@@ -235,7 +238,7 @@ fn one(
         check.report(Finding::new(Code::NoEffect, base.key("dry"), message));
     }
     let launches = match &launcher.launches {
-        Some(kind) => names.kind(check, base.key("launches"), kind)?,
+        Some(kind) => names.kind(check, base.key("launches"), kind),
         None => {
             let message = format!("`{name}` launches nothing");
             check.report(
@@ -243,10 +246,12 @@ fn one(
                     .at_key()
                     .help("name a kind: launches = \"…\""),
             );
-            return None;
+            None
         }
     };
-    Some(LauncherPlan {
+    // Any kind keeps the launcher, so that others who name its button are not blamed.
+    let launches = launches.unwrap_or(KindIx(0));
+    LauncherPlan {
         name: name.to_owned(),
         launches,
         starts,
@@ -264,7 +269,7 @@ fn one(
         shot: launcher.shot.unwrap_or(true),
         cue: names.cue(check, base.key("cue"), launcher.cue.as_deref()),
         dry: names.cue(check, base.key("dry"), launcher.dry.as_deref()),
-    })
+    }
 }
 
 fn aim(check: &mut Checker, base: &Path, aim: Option<&Aim>, names: &Names<'_>) -> AimPlan {
@@ -344,12 +349,14 @@ pub(super) fn leaves(
 impl Names<'_> {
     /// A kind by its name.
     pub fn kind(&self, check: &mut Checker, path: Path, name: &str) -> Option<KindIx> {
-        let found = position(self.directory.kinds, name).map(KindIx::new);
+        let kinds = || self.directory.kinds.iter().map(String::as_str);
+        let found = position(self.directory.kinds, name);
         if found.is_none() {
-            let known = self.directory.kinds.iter().map(String::as_str);
-            check.unknown(path, "kind", name, known);
+            check.unknown(path, "kind", name, kinds());
         }
-        found
+        // The kind that was probably meant keeps others from missing it.
+        let meant = || position(self.directory.kinds, nearest(name, kinds())?);
+        found.or_else(meant).map(KindIx::new)
     }
 
     /// A meter of a kind itself.
