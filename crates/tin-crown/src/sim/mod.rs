@@ -122,7 +122,7 @@ pub enum ReplayError {
     /// More actors, launches or changes of state than there may be.
     #[error(
         "on tick {tick} of drill `{drill}` there are more than {most} {of}, the most there may be; the \
-         last straw is {source_of}: give it a cooldown or what it launches a shorter lifetime"
+         last straw is {last_straw}: {help}"
     )]
     TooMany {
         /// The drill.
@@ -134,7 +134,9 @@ pub enum ReplayError {
         /// How many there may be.
         most: usize,
         /// The launcher or state that went beyond.
-        source_of: String,
+        last_straw: String,
+        /// What to do.
+        help: &'static str,
     },
     /// More boxes touch each other on one tick than may.
     #[error(
@@ -286,7 +288,7 @@ impl Sim {
             }
             None => format!("what `{}` leaves behind", self.id(maker)),
         };
-        let (most, of, source) = match excess {
+        let (most, of, last_straw) = match excess {
             Excess::Alive(maker, launcher) => {
                 (limits::ALIVE, "actors at once", source(maker, launcher))
             }
@@ -312,7 +314,11 @@ impl Sim {
             tick,
             of,
             most,
-            source_of: source,
+            last_straw,
+            help: match excess {
+                Excess::Transitions(..) => "let fewer change at once",
+                _ => "give it a cooldown, or what it launches a shorter lifetime",
+            },
         }
     }
 

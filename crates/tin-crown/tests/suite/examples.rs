@@ -15,3 +15,19 @@ mod stomp_or_gore;
 fn stomp_or_gore_runs() {
     stomp_or_gore::main().expect("the example is well");
 }
+
+#[path = "../../examples/pop_gun.rs"]
+mod pop_gun;
+
+#[test]
+fn pop_gun_runs() {
+    pop_gun::main().expect("the example is well");
+}
+
+#[path = "../../examples/ambush.rs"]
+mod ambush;
+
+#[test]
+fn ambush_runs() {
+    ambush::main().expect("the example is well");
+}

@@ -8,6 +8,7 @@ use tin_crown::{
     MeterSpec, Motion, Outside, Placement, Push, Repeat, Rule, Sim, Solid, Up, Verdict, Walk, What,
 };
 
+use crate::ambushes::ambush;
 use crate::fights::{chosen, fight};
 use crate::stage::{jsonl, plan};
 
@@ -116,7 +117,7 @@ fn rule() -> impl Strategy<Value = Rule> {
 
 /// Plain contact, or whole fights.
 fn encounter() -> impl Strategy<Value = Encounter> {
-    prop_oneof![contact(), fight()]
+    prop_oneof![contact().boxed(), fight().boxed(), ambush().boxed()]
 }
 
 fn contact() -> impl Strategy<Value = Encounter> {
@@ -218,6 +219,11 @@ fn mirrored(encounter: &Encounter) -> Encounter {
         if let Some(Motion::Patrol(patrol)) = &mut kind.motion {
             patrol.between = patrol.between.map(|[a, b]| [-a, -b]);
         }
+        // All else of a mind is mirrored by its facing.
+        for state in kind.states.values_mut() {
+            let teleport = state.teleport.take();
+            state.teleport = teleport.map(|to| to.map(|at| flip(*at)));
+        }
     }
     for rule in &mut image.rules {
         rule.gate.from = match rule.gate.from {
@@ -270,13 +276,36 @@ fn upside_down(encounter: &Encounter) -> Encounter {
             .hitboxes
             .values_mut()
             .chain(kind.hurtboxes.values_mut());
-        for spec in boxes.chain(&mut kind.body) {
+        let sensors = kind.sensors.values_mut();
+        let areas = sensors.flat_map(|sensor| &mut sensor.area);
+        for spec in boxes.chain(&mut kind.body).chain(areas) {
             spec.at = spec.at.map(flip);
             spec.ends = spec.ends.map(|ends| ends.map(flip));
             spec.points = spec
                 .points
                 .take()
                 .map(|points| points.into_iter().map(flip).collect());
+        }
+    }
+    for kind in image.kinds.values_mut() {
+        for launcher in kind.launchers.values_mut() {
+            launcher.muzzle = launcher.muzzle.map(flip);
+        }
+        let motions = kind.states.values_mut().flat_map(|state| {
+            state.teleport = state.teleport.take().map(|to| to.map(|at| flip(*at)));
+            &mut state.motion
+        });
+        for motion in motions {
+            match motion {
+                Motion::Path(route) => {
+                    for key in route.keys.iter_mut().flatten() {
+                        key.at = flip(key.at);
+                    }
+                }
+                Motion::Hover(hover) => hover.size = hover.size.map(flip),
+                Motion::Follow(follow) => follow.offset = follow.offset.map(flip),
+                _ => {}
+            }
         }
     }
     for place in &mut image.placements {
@@ -333,7 +362,9 @@ fn mirrored_lines(text: &str) -> Vec<String> {
     for group in lines.chunk_by_mut(|a, b| place(a) == place(b) && place(a).0) {
         let ids: Vec<_> = group.iter().map(|line| line["id"].clone()).collect();
         group.sort_by_key(|line| {
-            let order = ["left", "right", "up", "down", "jump", "attack", "guard"];
+            let order = [
+                "left", "right", "up", "down", "jump", "attack", "guard", "shoot",
+            ];
             order.iter().position(|button| line["button"] == *button)
         });
         for (line, id) in group.iter_mut().zip(ids) {
@@ -416,10 +447,17 @@ proptest! {
         for event in replay.ledger().events() {
             let owner = event.whom.or(event.who);
             match &event.what {
+                What::Appear => {
+                    // Launched ones come with their meters; who is back begins anew.
+                    let who = event.who.unwrap();
+                    for meter in &replay.spec(who).meters {
+                        held.entry((who, meter.name)).or_insert(meter.start);
+                    }
+                }
                 What::Meter { meter, before, after } => {
                     let own = held.get_mut(&(owner.unwrap(), *meter)).unwrap();
                     prop_assert_eq!(*own, *before);
-                    let max = plan.spec(owner.unwrap()).meters.iter().find(|m| m.name == *meter).unwrap().max;
+                    let max = replay.spec(owner.unwrap()).meters.iter().find(|m| m.name == *meter).unwrap().max;
                     prop_assert!(*after >= Amount::ZERO && *after <= max && after != before);
                     *own = *after;
                 }
@@ -454,22 +492,34 @@ proptest! {
     }
 }
 
-/// Guards the generator: what happens in none of its encounters is not tested by them.
-#[test]
-fn random_encounters_have_hits_of_all_sorts_deaths_and_inputs() {
+/// How often each event, verdict and end comes about in some encounters of a sort.
+fn counted(strategy: impl Strategy<Value = Encounter>) -> BTreeMap<String, u32> {
     use proptest::strategy::ValueTree;
     let mut runner = proptest::test_runner::TestRunner::deterministic();
     let mut counts: BTreeMap<String, u32> = BTreeMap::new();
     for _ in 0..150 {
-        let encounter = contact().new_tree(&mut runner).unwrap().current();
+        let encounter = strategy.new_tree(&mut runner).unwrap().current();
         let replay = plan(&encounter).replay("d").unwrap();
         for event in replay.ledger().events() {
             let line = replay.line(event);
-            let name = line.verdict.as_deref().unwrap_or(&line.event).to_owned();
-            *counts.entry(name).or_default() += 1;
+            let words = [Some(&line.event), line.verdict.as_ref(), line.of.as_ref()];
+            for word in words.into_iter().flatten() {
+                *counts.entry(word.to_string()).or_default() += 1;
+            }
+            if line.root.is_some() && line.event == "hit" {
+                *counts
+                    .entry("hit by something launched".into())
+                    .or_default() += 1;
+            }
         }
     }
-    for name in [
+    counts
+}
+
+/// Guards the generators: what happens in none of their encounters is not tested by them.
+#[test]
+fn random_encounters_have_all_sorts_of_events() {
+    let contact_has = &[
         "landed",
         "repeat",
         "invincible",
@@ -478,10 +528,33 @@ fn random_encounters_have_hits_of_all_sorts_deaths_and_inputs() {
         "gone",
         "vanish",
         "input",
+    ][..];
+    let ambush_has = &[
+        "shot",
+        "dry-fire",
+        "sense",
+        "state",
+        "pickup",
+        "hit by something launched",
+        "used-up",
+        "gate",
+        "solid",
+        "edge",
+        "lifetime",
+        "taken",
+        "ammo",
+        "cooldown",
+        "in-flight",
+        "landed",
+        "death",
+    ][..];
+    for (counts, names) in [
+        (counted(contact()), contact_has),
+        (counted(ambush()), ambush_has),
     ] {
-        assert!(
-            counts.get(name).is_some_and(|count| *count > 10),
-            "{name}: {counts:?}"
-        );
+        for name in names {
+            let enough = counts.get(*name).is_some_and(|count| *count > 2);
+            assert!(enough, "{name}: {counts:?}");
+        }
     }
 }

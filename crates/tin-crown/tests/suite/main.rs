@@ -1,6 +1,7 @@
 //! The library driven through its public interface.
 
 mod ambush;
+mod ambushes;
 mod bad_input;
 mod contact;
 mod drives;

@@ -617,3 +617,57 @@ fn what_trickles_back_pays_from_the_last_loss_or_by_the_clock() {
         [60, 120, 180]
     );
 }
+
+#[test]
+fn beyond_a_limit_the_error_names_who_went_beyond() {
+    let refused = |text: &str| {
+        let plan = tin_crown::check(text.as_bytes()).plan.expect("no errors");
+        let error = plan.replay("d").expect_err("too many").to_string();
+        error
+    };
+    let guns = |every: u32, count: u32| {
+        gunner(
+            &format!(
+                "launcher.pop = {{ launches = \"cork\", clock = {{ first = \"1t\", every = \"{every}t\" }}, \
+                 speed = 1, count = 1000 }}\n[kind.cork]\nlifetime = \"9s\""
+            ),
+            &format!(
+                "copies = {{ count = {count}, step = [1, 0] }}\n[drill.d]\nlength = \"30t\"\n"
+            ),
+        )
+    };
+    // 17 times 1,000 on one tick; then 8 times on each of five.
+    let error = refused(&guns(9, 17));
+    assert!(error.contains("on tick 1 of drill `d`"), "{error}");
+    assert!(
+        error.contains("more than 16000 launches on one tick"),
+        "{error}"
+    );
+    assert!(error.contains("launcher `pop` of `gunner_9`"), "{error}");
+    let error = refused(&guns(1, 8));
+    assert!(error.contains("on tick 4 of drill `d`"), "{error}");
+    assert!(error.contains("more than 32000 actors at once"), "{error}");
+    let minds = r#"edition = 1
+title = "minds"
+[arena]
+bounds = { min = [0, 0], max = [9, 9] }
+[kind.imp]
+starts = "calm"
+state.calm.go = [{ to = "cross", when = { after = "5t" } }]
+state.cross = {}
+[[place]]
+kind = "imp"
+id = "imp"
+at = [0, 0]
+copies = { count = 10001, step = [0, 0] }
+[drill.d]
+length = "30t"
+"#;
+    let error = refused(minds);
+    assert!(error.contains("on tick 5 of drill `d`"), "{error}");
+    assert!(
+        error.contains("more than 10000 changes of state on one tick"),
+        "{error}"
+    );
+    assert!(error.contains("state `cross` of `imp_"), "{error}");
+}
