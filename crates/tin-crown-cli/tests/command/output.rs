@@ -122,3 +122,46 @@ fn help_has_examples() {
     }
     assert_snapshot!("help", tool(folder.path(), &["--help"]).out);
 }
+
+#[test]
+fn what_somebody_launched_is_chosen_with_them_or_alone() {
+    let lines = |who: &str| {
+        let run = tool(
+            &demo(),
+            &[
+                "replay",
+                "second-shelf.toml",
+                "--drill",
+                "marksman",
+                "--who",
+                who,
+                "--format",
+                "csv",
+            ],
+        );
+        assert_eq!((run.code, run.err.as_str()), (0, ""));
+        let mut reader = csv_cells(&run.out);
+        reader.remove(0);
+        reader
+    };
+    let hits = |lines: &[Vec<String>]| -> Vec<String> {
+        let hits = lines.iter().filter(|cells| cells[5] == "hit");
+        hits.map(|cells| format!("{} for {} on {}", cells[6], cells[7], cells[8]))
+            .collect()
+    };
+    let expected = [
+        "squire.pop-gun.3 for squire on wasp",
+        "squire.pop-gun.4 for squire on alarm",
+    ];
+    assert_eq!(hits(&lines("#hero")), expected);
+    assert_eq!(hits(&lines("squire.pop-gun.3")), expected[..1]);
+    assert_eq!(hits(&lines("cork")), expected);
+    assert!(lines("squire.pop-gun.9").is_empty());
+}
+
+/// The rows of a CSV without quotes in it.
+fn csv_cells(text: &str) -> Vec<Vec<String>> {
+    let rows = text.lines();
+    rows.map(|row| row.split(',').map(str::to_owned).collect())
+        .collect()
+}

@@ -290,5 +290,5 @@ fn every_recipe_does_what_it_says() {
             }
         }
     }
-    assert!(drills >= 7);
+    assert!(drills >= 14);
 }
