@@ -332,6 +332,13 @@ pub(super) fn leaves(
     let mut plans = Vec::new();
     for (nth, leave) in all.iter().take(limits::LEAVES).enumerate() {
         let path = base.index(nth);
+        if kind.launchers.contains_key(&leave.kind) {
+            let message = format!(
+                "a launcher of this kind is called `{}` too: their things would have the same ids",
+                leave.kind
+            );
+            check.report(Finding::new(Code::Duplicate, path.key("kind"), message));
+        }
         if let Some(kind) = names.kind(check, path.key("kind"), &leave.kind) {
             plans.push(LeavePlan {
                 kind,

@@ -61,6 +61,7 @@ fn leaves(plan: &Plan, made: &Spec, launcher: &LauncherPlan) -> bool {
     let edge = made.outside != Outside::Stays || made.flight.ends_on(Ending::Edge, launcher.shot);
     let gravity = plan.arena.gravity;
     let goes = match made.drive {
+        Drive::Still if !made.coasts => false,
         Drive::Still | Drive::Coast => {
             made.fall(&Drive::Coast, gravity) != 0.0
                 || made.drag == 0.0 && launcher.speed.all().any(|speed| *speed > 0.0)

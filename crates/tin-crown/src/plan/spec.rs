@@ -48,6 +48,8 @@ pub struct Spec {
     pub drag: f64,
     /// What drives it.
     pub drive: Drive,
+    /// Whether it goes on as it was sent off when it is launched: its kind says nothing of its motion.
+    pub coasts: bool,
     /// The speed of that, when it is drawn by chance.
     pub pace: Option<Chance<f64>>,
     /// The routes of its motions.
@@ -324,6 +326,7 @@ pub(super) fn resolve(
         gravity,
         drag,
         drive,
+        coasts: kind.motion.is_none() && kind.walk.is_none(),
         pace,
         routes: drives.routes,
         attacks,

@@ -135,7 +135,7 @@ fn notices(
             let shape = area.shape(own.facing);
             let offset = other.at - own.at;
             let bounds = shape.bounds();
-            let meets = figure.into_iter().any(|part: &BoxPlan| {
+            let meets = figure.iter().any(|part: &BoxPlan| {
                 let part = part.shape(other.facing);
                 bounds.meets(part.bounds().moved(offset)) && overlap(shape, part, offset)
             });
@@ -149,7 +149,7 @@ fn notices(
             };
             let (eye, path) = (own.at + turned(*from), turned(*to - *from));
             let meets = figure
-                .into_iter()
+                .iter()
                 .filter_map(|part| along(part.shape(other.facing), eye - other.at, path))
                 .min_by(f64::total_cmp)?;
             let clear = is_clear(plan, state, sensor, [index, whom], eye, path, meets);

@@ -307,12 +307,12 @@ impl State {
             Some(state) if state.drive.is_some() => (state.drive, &state.pace),
             _ => (None, &spec.pace),
         };
+        let coasts = spec.coasts && drive.is_none() && actor.life.maker.is_some();
         let mut drive = drive.unwrap_or(spec.drive);
         if let Some(pace) = pace {
             drive = drive.at_speed(actor.life.pace.number(pace));
         }
-        if drive == Drive::Still && actor.life.maker.is_some() {
-            // What is launched goes on as it was sent off.
+        if coasts {
             drive = Drive::Coast;
         }
         actor.anchor = actor.at;

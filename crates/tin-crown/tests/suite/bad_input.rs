@@ -525,6 +525,7 @@ fn one_fault_in_an_ambush_one_finding() {
         ("every = \"1s\", amount = 1", "amount = 1", MissingKey, 13, "needs an `every`"),
         ("every = \"1s\", amount = 1", "every = \"0s\"", OutOfRange, 13, "some time to the next"),
         ("muzzle = [4, 2]", "muzzle = [40, 2]", MuzzleBeyond, 19, "is passed over"),
+        ("[kind.hero.launcher.pop]", "leaves = [{ kind = \"pop\" }]\n[kind.pop]\nlifetime = \"1s\"\n[kind.hero.launcher.pop]", Duplicate, 16, "the same ids"),
         ("targets = 2", "targets = 0", OutOfRange, 30, "hit nobody"),
         ("bounces = 1, keeps", "keeps", NoEffect, 30, "it has none"),
         ("keeps = 0.5", "ends_on = [\"wall\"]", UnknownName, 30, "known here: edge, hit, solid"),
@@ -564,4 +565,26 @@ fn one_fault_in_an_ambush_one_finding() {
         ("press = \"reload\"", "press = \"relaod\"", UnknownName, 74, "did you mean `reload`?"),
     ];
     one_finding_each(AMBUSH, cases);
+}
+
+#[test]
+fn a_muzzle_beyond_a_thin_wall() {
+    let walled = AMBUSH.replace(
+        "solids = [",
+        "solids = [{ min = [200, 10], max = [203, 90] }, ",
+    );
+    assert_eq!(findings(&walled), []);
+    // The body reaches to 5, the shot's box back from 12 to 9: 4 beyond, and the wall is 3 wide. A wasp
+    // is 10 wide: none stands in between.
+    let beyond = findings(&walled.replace("muzzle = [4, 2]", "muzzle = [12, 2]"));
+    assert_eq!(beyond.len(), 1, "{beyond:#?}");
+    assert_eq!((beyond[0].0, beyond[0].1), (Code::MuzzleBeyond, 19));
+    assert!(
+        beyond[0].2.contains("through a solid that is 3 wide"),
+        "{beyond:?}"
+    );
+    assert_eq!(
+        findings(&walled.replace("muzzle = [4, 2]", "muzzle = [10, 2]")),
+        []
+    );
 }
