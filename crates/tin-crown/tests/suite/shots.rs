@@ -622,8 +622,7 @@ fn what_trickles_back_pays_from_the_last_loss_or_by_the_clock() {
 fn beyond_a_limit_the_error_names_who_went_beyond() {
     let refused = |text: &str| {
         let plan = tin_crown::check(text.as_bytes()).plan.expect("no errors");
-        let error = plan.replay("d").expect_err("too many").to_string();
-        error
+        plan.replay("d").expect_err("too many").to_string()
     };
     let guns = |every: u32, count: u32| {
         gunner(
