@@ -126,6 +126,7 @@ fn summed_up(out: &mut impl Write, replay: &Replay) -> io::Result<()> {
     }
     writeln!(out, "{}", lines(&table))?;
     let outcome = match summary.outcome {
+        Some(Outcome::Won) => "was won",
         Some(Outcome::Lost) => "was lost: the last player is gone",
         Some(Outcome::Ended) | None => "ended: its time is used up",
     };

@@ -74,7 +74,7 @@ impl Frame {
             if sim.tick().0 + half_second >= tick.0 {
                 for actor in sim.cast() {
                     let view = sim.actor(actor);
-                    if view.alive {
+                    if view.alive || view.dying {
                         trails.entry(actor).or_default().push(view.at);
                     }
                 }
@@ -94,7 +94,7 @@ impl Frame {
             .cast()
             .filter_map(|actor| {
                 let view = sim.actor(actor);
-                view.alive.then(|| Figure {
+                (view.alive || view.dying).then(|| Figure {
                     id: sim.id(actor).to_owned(),
                     spec: sim.spec(actor).clone(),
                     at: view.at,
@@ -140,6 +140,7 @@ fn doing(plan: &Plan, spec: &Spec, view: &ActorView<'_>) -> Vec<String> {
         (view.guarding, "guard up"),
         (view.stunned, "stunned"),
         (view.resting, "hitstop"),
+        (view.dying, "dying"),
     ];
     let states = states.into_iter().filter(|(is, _)| *is);
     state

@@ -69,6 +69,10 @@ codes! {
     ShotsWithoutEnd "shots-without-end" "A launcher that goes off on every tick of a held button.",
     NeverLeaves "never-leaves" "Something launched that nothing would ever end.",
     MuzzleBeyond "muzzle-beyond" "A muzzle beyond what stands right in front of its owner.",
+    RespawnInHazard "respawn-in-hazard" "A place to come back to where something hurts longer than the grace lasts.",
+    OutOfReach "out-of-reach" "A checkpoint or exit that nobody can touch.",
+    RegenOutruns "regen-outruns" "A meter that comes back faster than anything can take from it.",
+    EndlessMeter "endless-meter" "A meter that rules empty, and whose emptiness means nothing.",
     DrainsInABlink "drains-in-a-blink" "Contact damage with neither invincibility nor spacing.",
 }
 
@@ -222,6 +226,10 @@ impl Finding {
             | Code::DrainsInABlink
             | Code::OutsideArena
             | Code::PathJumps
+            | Code::RespawnInHazard
+            | Code::OutOfReach
+            | Code::RegenOutruns
+            | Code::EndlessMeter
             | Code::ShotsWithoutEnd
             | Code::NeverLeaves
             | Code::MuzzleBeyond => Severity::Warning,

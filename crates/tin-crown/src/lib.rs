@@ -57,14 +57,15 @@ mod time;
 
 pub use amount::{Amount, AmountError};
 pub use encounter::{
-    Action, Against, Aim, Also, Ammo, Approach, Arena, AttackSpec, Axis, BoxSpec, Breaks, Cancels,
-    Chance, Chase, Checked, Clock, Condition, Contact, Copies, Damage, Drain, Drill, Ease, Effect,
-    Encounter, Ending, Facing, Fall, FlightSpec, Follow, Gate, Gift, GuardSpec, Hover, Input,
-    Invincible, Kind, LauncherSpec, Leave, Level, Live, Looking, MeterSpec, Motion, Movement,
-    Other, Outside, ParrySpec, Party, PartyGate, Patrol, Phase, PickupSpec, Pierce, Placement,
-    Pulse, Push, Ray, Rebound, RegenSpec, ReloadSpec, Repeat, Return, Route, RouteKey, Rule,
-    Selector, SelectorError, SensorSpec, Solid, StateSpec, Swing, Then, Transition, Trigger, Up,
-    Volley, Walk, When, WhenFull, Who, check,
+    Action, Afterwards, Against, Aim, Also, Ammo, Approach, Arena, AttackSpec, Axis, BoxSpec,
+    Breaks, Cancels, Chance, Chase, Checked, Checkpoint, Clear, Clock, Condition, Contact, Copies,
+    Damage, DeathStep, Drain, Drill, DropSpec, Ease, Effect, Encounter, Ending, Exit, Facing, Fall,
+    FlightSpec, Follow, Gate, Gift, GuardSpec, Hover, Input, Invincible, Kind, LauncherSpec, Leave,
+    Leaving, Level, Live, Looking, MeterSpec, MetersAt, Motion, Movement, Near, Other, Outside,
+    ParrySpec, Party, PartyGate, Patrol, Phase, PickupSpec, Pierce, Placement, Places, Pulse, Push,
+    Ray, Rebound, RegenSpec, Region, ReloadSpec, Repeat, Resets, RespawnSpec, Return, ReturnTo,
+    Route, RouteKey, Rule, Selector, SelectorError, SensorSpec, Solid, StateSpec, Swing, Then,
+    Transition, Trigger, Up, Volley, Walk, When, WhenFull, Who, check,
 };
 pub use finding::{Code, Finding, Findings, Part, Path, Severity, Span, Step};
 pub use ledger::{
@@ -74,12 +75,13 @@ pub use ledger::{
 };
 pub use plan::{
     Actor, ActorIx, AimPlan, ArenaPlan, Ask, AttackIx, AttackNameIx, AttackPlan, BoxIx, BoxPlan,
-    BoxSet, BreedIx, ButtonIx, CancelPlan, ConditionPlan, CueIx, DamagePlan, DrillIx, DrillPlan,
-    Drive, Edge, EffectPlan, FlightPlan, GatePlan, Group, Growth, GuardPlan, KindIx, LauncherIx,
-    LauncherPlan, LeavePlan, Leg, MeterIx, MeterPlan, OtherAsk, ParryPlan, PickupPlan, Plan,
-    PulsePlan, PushPlan, ReboundPlan, RegenPlan, ReloadPlan, RoutePlan, RuleIx, RulePlan,
-    Selection, SensorForm, SensorIx, SensorNameIx, SensorPlan, SideIx, SideOf, SolidPlan, SortIx,
-    Spec, SpecIx, Start, StateIx, StateNameIx, StatePlan, TagIx, Target, TransitionPlan,
+    BoxSet, BreedIx, ButtonIx, CancelPlan, CheckpointIx, CheckpointPlan, ClearPlan, ConditionPlan,
+    CueIx, DamagePlan, DeathPlan, DrillIx, DrillPlan, Drive, Edge, EffectPlan, ExitIx, ExitPlan,
+    FlightPlan, GatePlan, Group, Growth, GuardPlan, KindIx, LauncherIx, LauncherPlan, LeavePlan,
+    Leg, MeterIx, MeterPlan, OtherAsk, ParryPlan, PickupPlan, Plan, PulsePlan, PushPlan,
+    ReboundPlan, RegenPlan, ReloadPlan, ResetPlan, RespawnPlan, ReturnPlan, RoutePlan, RuleIx,
+    RulePlan, Selection, SensorForm, SensorIx, SensorNameIx, SensorPlan, SideIx, SideOf, SolidPlan,
+    SortIx, Spec, SpecIx, Start, StateIx, StateNameIx, StatePlan, TagIx, Target, TransitionPlan,
     UnknownDrill, UnknownName,
 };
 pub use sim::{ActorView, Replay, ReplayError, Sim};

@@ -46,6 +46,10 @@ pub const SENSORS: usize = 64;
 pub const STATES: usize = 128;
 /// How many ways may lead out of one state.
 pub const TRANSITIONS_OF_STATE: usize = 64;
+/// How many steps a death may have.
+pub const DEATH_STEPS: usize = 64;
+/// How many checkpoints, how many exits and how many other conditions an encounter may have.
+pub const GOALS: usize = 1_000;
 /// How many keys a path may have.
 pub const ROUTE_KEYS: usize = 256;
 /// How many buttons an encounter may know.
@@ -99,6 +103,8 @@ pub const FACTOR: Range = Range::new(-100.0, 100.0, "times");
 pub const SHARE: Range = Range::new(0.0, 1.0, "");
 /// How many times damage of a type counts, and shares that are gained.
 pub const TIMES: Range = Range::new(0.0, 1000.0, "times");
+/// How likely something is, against others.
+pub const WEIGHT: Range = Range::new(1.0, 1e6, "");
 /// Lengths and distances.
 pub const LENGTH: Range = Range::new(0.0, 1e6, "units");
 /// Turning speeds.

@@ -23,8 +23,20 @@ pub struct Drill {
     pub length: Duration,
     /// From which its chance is drawn.
     pub seed: u32,
+    /// What comes after it is won or lost; nothing when absent.
+    pub afterwards: Afterwards,
     /// Who presses what, and when.
     pub input: Vec<Input>,
+}
+
+/// What comes after a drill is won or lost.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub enum Afterwards {
+    /// Nothing: the replay ends on that tick.
+    #[default]
+    Quiet,
+    /// The rest of its length is played.
+    GoesOn,
 }
 
 /// Something done with a button.
@@ -64,6 +76,7 @@ impl Drill {
         Drill {
             length,
             seed: 0,
+            afterwards: Afterwards::Quiet,
             input: Vec::new(),
         }
     }
@@ -112,6 +125,14 @@ impl Read for Drill {
                 // Without a length that can be read, no input comes too late.
                 length: fields.need("length").unwrap_or(LONGEST),
                 seed: fields.get("seed").unwrap_or(0),
+                afterwards: fields
+                    .with("afterwards", |at| {
+                        at.word(&[
+                            ("quiet", Afterwards::Quiet),
+                            ("goes-on", Afterwards::GoesOn),
+                        ])
+                    })
+                    .unwrap_or_default(),
                 input: fields.get("input").unwrap_or_default(),
             })
         })

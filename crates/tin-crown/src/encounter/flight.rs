@@ -38,6 +38,8 @@ pub enum Ending {
     Death,
     /// Somebody took it.
     Taken,
+    /// Everything was put back.
+    Reset,
 }
 
 /// What is left behind at an end, as written.
@@ -62,6 +64,7 @@ impl Ending {
             Ending::State => "state",
             Ending::Death => "death",
             Ending::Taken => "taken",
+            Ending::Reset => "reset",
         }
     }
 }

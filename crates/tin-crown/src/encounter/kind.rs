@@ -6,8 +6,8 @@ use serde::Serialize;
 
 use super::read::{At, Fields, Read};
 use super::{
-    AttackSpec, BoxSpec, Condition, FlightSpec, GuardSpec, LauncherSpec, Leave, MeterSpec, Motion,
-    PickupSpec, SensorSpec, StateSpec, Walk,
+    AttackSpec, BoxSpec, Condition, DeathStep, FlightSpec, GuardSpec, LauncherSpec, Leave,
+    MeterSpec, Motion, PickupSpec, RespawnSpec, SensorSpec, StateSpec, Walk,
 };
 use crate::time::Duration;
 
@@ -85,6 +85,10 @@ pub struct Kind {
     pub states: BTreeMap<String, StateSpec>,
     /// The state that it starts in.
     pub starts: Option<String>,
+    /// What plays out when it dies.
+    pub death: Option<Vec<DeathStep>>,
+    /// How it comes back.
+    pub respawn: Option<RespawnSpec>,
 }
 
 /// When an actor cannot be hurt, as written.
@@ -94,6 +98,8 @@ pub struct Invincible {
     pub after_hit: Option<Duration>,
     /// Against whom that is; everyone when absent.
     pub against: Option<Against>,
+    /// For so long from the tick on which it comes back, against everyone.
+    pub after_respawn: Option<Duration>,
 }
 
 /// Against what a window of invincibility holds.
@@ -310,6 +316,20 @@ impl Kind {
         self
     }
 
+    /// Adds a step to what plays out when it dies.
+    #[must_use]
+    pub fn death(mut self, step: DeathStep) -> Kind {
+        self.death.get_or_insert_default().push(step);
+        self
+    }
+
+    /// Sets how it comes back.
+    #[must_use]
+    pub fn respawn(mut self, respawn: RespawnSpec) -> Kind {
+        self.respawn = Some(respawn);
+        self
+    }
+
     /// These parts laid over those of `base`.
     pub(crate) fn over(&self, base: &Kind) -> Kind {
         Kind {
@@ -331,6 +351,10 @@ impl Kind {
             invincible: Invincible {
                 after_hit: self.invincible.after_hit.or(base.invincible.after_hit),
                 against: self.invincible.against.or(base.invincible.against),
+                after_respawn: self
+                    .invincible
+                    .after_respawn
+                    .or(base.invincible.after_respawn),
             },
             outside: self.outside.or(base.outside),
             launchers: all_over(&self.launchers, &base.launchers, LauncherSpec::over),
@@ -343,6 +367,8 @@ impl Kind {
             conditions: all_over(&self.conditions, &base.conditions, |own, _| own.clone()),
             states: all_over(&self.states, &base.states, StateSpec::over),
             starts: self.starts.clone().or_else(|| base.starts.clone()),
+            death: self.death.clone().or_else(|| base.death.clone()),
+            respawn: over(&self.respawn, &base.respawn, RespawnSpec::over),
         }
     }
 
@@ -382,6 +408,8 @@ impl Kind {
             conditions: fields.get("condition").unwrap_or_default(),
             states: fields.get("state").unwrap_or_default(),
             starts: fields.get("starts"),
+            death: fields.get("death"),
+            respawn: fields.get("respawn"),
         }
     }
 }
@@ -434,6 +462,7 @@ impl Read for Invincible {
                         ("rule", Against::Rule),
                     ])
                 }),
+                after_respawn: fields.get("after_respawn"),
             })
         })
     }

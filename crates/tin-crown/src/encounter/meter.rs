@@ -25,6 +25,14 @@ pub struct RegenSpec {
     pub every: Option<Duration>,
     /// How much each pays; 1 when absent.
     pub amount: Option<f64>,
+    /// Up to how much; the meter's `max` when absent.
+    pub up_to: Option<f64>,
+    /// Whether a hit that came to nothing (a window, a guard) counts as a loss too.
+    pub after_attempts: Option<bool>,
+    /// Names of states in which it waits.
+    pub paused_in: Option<Vec<String>>,
+    /// Selectors: it waits while a hitbox of one of these touches its owner.
+    pub paused_by: Option<Vec<String>>,
 }
 
 /// How a meter is filled again, as written.
@@ -94,6 +102,7 @@ impl MeterSpec {
             delay: Some(delay),
             every: Some(every),
             amount: Some(amount),
+            ..RegenSpec::default()
         });
         self
     }
@@ -113,7 +122,11 @@ impl MeterSpec {
                 RegenSpec {
                     delay,
                     every,
-                    amount
+                    amount,
+                    up_to,
+                    after_attempts,
+                    paused_in,
+                    paused_by,
                 }
             )),
             (own, base) => own.clone().or_else(|| base.clone()),
@@ -166,6 +179,10 @@ impl Read for RegenSpec {
                 delay: fields.get("delay"),
                 every: fields.get("every"),
                 amount: fields.get("amount"),
+                up_to: fields.get("up_to"),
+                after_attempts: fields.get("after_attempts"),
+                paused_in: fields.get("paused_in"),
+                paused_by: fields.get("paused_by"),
             })
         })
     }

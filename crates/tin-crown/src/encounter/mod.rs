@@ -4,9 +4,11 @@ mod arena;
 mod attack;
 mod boxes;
 mod chance;
+mod death;
 mod drill;
 mod flight;
 mod gate;
+mod goal;
 mod guard;
 mod kind;
 mod launcher;
@@ -15,6 +17,7 @@ mod motion;
 mod pickup;
 mod placement;
 pub(crate) mod read;
+mod respawn;
 mod rule;
 mod selector;
 mod sensor;
@@ -24,9 +27,11 @@ pub use arena::{Arena, Contact, Solid, Up};
 pub use attack::{AttackSpec, Cancels, Clock, Live, Movement, Trigger};
 pub use boxes::{BoxSpec, Pulse};
 pub use chance::Chance;
-pub use drill::{Action, Drill, Input};
+pub use death::{DeathStep, DropSpec, Leaving};
+pub use drill::{Action, Afterwards, Drill, Input};
 pub use flight::{Ending, FlightSpec, Leave};
 pub use gate::{Approach, Gate, Level, Looking, PartyGate, Phase};
+pub use goal::{Checkpoint, Clear, Exit, Region};
 pub use guard::{GuardSpec, ParrySpec};
 pub use kind::{Against, Invincible, Kind, Outside};
 pub use launcher::{Aim, Ammo, LauncherSpec, Volley};
@@ -37,6 +42,7 @@ pub use motion::{
 };
 pub use pickup::{Gift, PickupSpec, WhenFull};
 pub use placement::{Copies, Facing, Placement};
+pub use respawn::{MetersAt, Near, Places, Resets, RespawnSpec, ReturnTo};
 pub use rule::{Also, Damage, Drain, Effect, Party, Pierce, Push, Rebound, Repeat, Rule};
 pub use selector::{Selector, SelectorError, Who};
 pub use sensor::{Ray, SensorSpec};
@@ -96,6 +102,12 @@ pub struct Encounter {
     pub placements: Vec<Placement>,
     /// Which hitbox does what to which hurtbox; their order is a tie-break.
     pub rules: Vec<Rule>,
+    /// Places to come back to.
+    pub checkpoints: Vec<Checkpoint>,
+    /// Where a drill is won.
+    pub exits: Vec<Exit>,
+    /// What else wins a drill: each is enough.
+    pub clear: Vec<Clear>,
     /// Scripted run-throughs, by name.
     pub drills: BTreeMap<String, Drill>,
 }
@@ -109,6 +121,9 @@ impl Default for Encounter {
             kinds: BTreeMap::new(),
             placements: Vec::new(),
             rules: Vec::new(),
+            checkpoints: Vec::new(),
+            exits: Vec::new(),
+            clear: Vec::new(),
             drills: BTreeMap::new(),
         }
     }
@@ -170,6 +185,20 @@ impl Encounter {
     #[must_use]
     pub fn rule(mut self, rule: Rule) -> Encounter {
         self.rules.push(rule);
+        self
+    }
+
+    /// Adds a place to come back to.
+    #[must_use]
+    pub fn checkpoint(mut self, checkpoint: Checkpoint) -> Encounter {
+        self.checkpoints.push(checkpoint);
+        self
+    }
+
+    /// Adds where a drill is won.
+    #[must_use]
+    pub fn exit(mut self, exit: Exit) -> Encounter {
+        self.exits.push(exit);
         self
     }
 
@@ -249,6 +278,9 @@ fn from_document(document: &Document) -> (Option<Encounter>, Findings) {
             kinds: fields.get("kind").unwrap_or_default(),
             placements: fields.get("place").unwrap_or_default(),
             rules: fields.get("rule").unwrap_or_default(),
+            checkpoints: fields.get("checkpoint").unwrap_or_default(),
+            exits: fields.get("exit").unwrap_or_default(),
+            clear: fields.get("clear").unwrap_or_default(),
             drills: fields.get("drill").unwrap_or_default(),
         })
     });

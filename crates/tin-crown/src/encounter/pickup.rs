@@ -22,6 +22,8 @@ pub struct PickupSpec {
     pub by: Option<String>,
     /// What it gives.
     pub gives: Option<Vec<Gift>>,
+    /// How many lives it gives.
+    pub lives: Option<u32>,
     /// What becomes of it when who comes has no room for any of it; it stays when absent.
     pub when_full: Option<WhenFull>,
     /// How long after it was taken it is back; never when absent.
@@ -77,6 +79,7 @@ impl PickupSpec {
                 area,
                 by,
                 gives,
+                lives,
                 when_full,
                 back_after,
                 cue
@@ -92,6 +95,7 @@ impl Read for PickupSpec {
                 area: fields.get("area"),
                 by: fields.get("by"),
                 gives: fields.get("gives"),
+                lives: fields.get("lives"),
                 when_full: fields.with("when_full", |at| {
                     at.word(&[("stays", WhenFull::Stays), ("taken", WhenFull::Taken)])
                 }),

@@ -101,6 +101,12 @@ impl Placement {
     }
 }
 
+impl Read for Facing {
+    fn read(at: At<'_>) -> Option<Facing> {
+        at.word(&[("right", Facing::Right), ("left", Facing::Left)])
+    }
+}
+
 impl Read for Placement {
     fn read(at: At<'_>) -> Option<Placement> {
         at.table(|fields| {
@@ -108,11 +114,7 @@ impl Read for Placement {
                 kind: fields.need("kind").unwrap_or_default(),
                 id: fields.get("id"),
                 at: fields.need("at").unwrap_or_default(),
-                facing: fields
-                    .with("facing", |at| {
-                        at.word(&[("right", Facing::Right), ("left", Facing::Left)])
-                    })
-                    .unwrap_or_default(),
+                facing: fields.get("facing").unwrap_or_default(),
                 copies: fields.get("copies"),
                 with: Kind::parts(fields),
             })

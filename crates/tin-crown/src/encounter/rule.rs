@@ -111,6 +111,8 @@ pub struct Damage {
     pub amount: f64,
     /// Which meters, one after the other.
     pub meters: Vec<String>,
+    /// Whether what one meter could not give goes on to the next; yes when absent.
+    pub overflow: Option<bool>,
     /// Of what type, for those who take more or less of it.
     pub sort: Option<String>,
     /// How much more (or, negative, less) with each hit of the chain before this one.
@@ -361,6 +363,7 @@ impl Read for Damage {
                 let damage = Damage {
                     amount: amount.unwrap_or_default(),
                     meters: fields.get("meters").unwrap_or_else(health),
+                    overflow: fields.get("overflow"),
                     sort: fields.get("type"),
                     chain_add: fields.get("chain_add"),
                     chain_least: fields.get("chain_least"),

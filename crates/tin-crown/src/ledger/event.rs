@@ -4,7 +4,8 @@ use crate::amount::Amount;
 use crate::encounter::Ending;
 use crate::geometry::Vec2;
 use crate::plan::{
-    ActorIx, AttackIx, BoxIx, ButtonIx, CueIx, LauncherIx, MeterIx, RuleIx, SensorIx, StateIx,
+    ActorIx, AttackIx, BoxIx, ButtonIx, CheckpointIx, CueIx, ExitIx, LauncherIx, MeterIx, RuleIx,
+    SensorIx, StateIx,
 };
 use crate::time::Tick;
 
@@ -75,6 +76,30 @@ pub enum What {
     },
     /// Somebody took what lay about.
     Pickup,
+    /// Somebody lost or gained a life.
+    Life {
+        /// How many there were.
+        before: u32,
+        /// How many there are.
+        after: u32,
+    },
+    /// Somebody is about to come back.
+    Respawn {
+        /// At which checkpoint, if at one.
+        checkpoint: Option<CheckpointIx>,
+    },
+    /// Somebody reached a checkpoint.
+    Checkpoint {
+        /// Which.
+        checkpoint: CheckpointIx,
+    },
+    /// Somebody reached an exit.
+    Exit {
+        /// Which.
+        exit: ExitIx,
+    },
+    /// Everyone and everything is put back.
+    Reset,
     /// Something is announced.
     Cue {
         /// What.
@@ -339,6 +364,8 @@ impl DeathCause {
 /// How a drill ended.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub enum Outcome {
+    /// An exit was reached, or a clear condition met.
+    Won,
     /// The last player is gone for good.
     Lost,
     /// The length is used up.
@@ -349,6 +376,7 @@ impl Outcome {
     /// As in the ledger.
     pub const fn as_str(self) -> &'static str {
         match self {
+            Outcome::Won => "won",
             Outcome::Lost => "lost",
             Outcome::Ended => "ended",
         }

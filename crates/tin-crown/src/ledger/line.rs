@@ -110,6 +110,10 @@ pub struct Line<'a> {
     )]
     pub distance: Option<f64>,
     #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub checkpoint: Option<Cow<'a, str>>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub exit: Option<Cow<'a, str>>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
     pub cue: Option<Cow<'a, str>>,
     #[serde(skip_serializing_if = "Option::is_none", default)]
     pub hitbox: Option<Cow<'a, str>>,
@@ -162,11 +166,51 @@ pub struct Line<'a> {
 }
 
 /// The columns of the CSV form, in the order of the keys.
-const COLUMNS: [&str; 43] = [
-    "tick", "t", "id", "cause", "because", "event", "who", "for", "whom", "rule", "verdict",
-    "meter", "before", "after", "amount", "x", "y", "button", "down", "attack", "over", "launcher",
-    "count", "state", "from", "sensor", "seen", "distance", "cue", "hitbox", "hurtbox", "moment",
-    "gate", "have", "need", "guard", "blocked", "overkill", "chain", "until", "of", "by",
+const COLUMNS: [&str; 45] = [
+    "tick",
+    "t",
+    "id",
+    "cause",
+    "because",
+    "event",
+    "who",
+    "for",
+    "whom",
+    "rule",
+    "verdict",
+    "meter",
+    "before",
+    "after",
+    "amount",
+    "x",
+    "y",
+    "button",
+    "down",
+    "attack",
+    "over",
+    "launcher",
+    "count",
+    "state",
+    "from",
+    "sensor",
+    "seen",
+    "distance",
+    "checkpoint",
+    "exit",
+    "cue",
+    "hitbox",
+    "hurtbox",
+    "moment",
+    "gate",
+    "have",
+    "need",
+    "guard",
+    "blocked",
+    "overkill",
+    "chain",
+    "until",
+    "of",
+    "by",
     "outcome",
 ];
 
@@ -247,7 +291,20 @@ impl Replay {
             ..Line::default()
         };
         match &event.what {
-            What::Appear | What::Pickup | What::Gone => {}
+            What::Appear | What::Pickup | What::Gone | What::Reset => {}
+            What::Life { before, after } => {
+                line.before = Some(f64::from(*before));
+                line.after = Some(f64::from(*after));
+                line.amount = Some(f64::from(*after) - f64::from(*before));
+            }
+            What::Respawn { checkpoint } => {
+                line.checkpoint = checkpoint
+                    .map(|checkpoint| plan.checkpoints[checkpoint.index()].name.as_str().into());
+            }
+            What::Checkpoint { checkpoint } => {
+                line.checkpoint = Some(plan.checkpoints[checkpoint.index()].name.as_str().into());
+            }
+            What::Exit { exit } => line.exit = Some(plan.exits[exit.index()].name.as_str().into()),
             What::Vanish { of } => line.of = Some(of.as_str().into()),
             What::Shot { launcher, count } => {
                 line.launcher = spec(event.who)
@@ -392,6 +449,11 @@ impl What {
             What::DryFire { .. } => "dry-fire",
             What::Sense { .. } => "sense",
             What::Pickup => "pickup",
+            What::Life { .. } => "life",
+            What::Respawn { .. } => "respawn",
+            What::Checkpoint { .. } => "checkpoint",
+            What::Exit { .. } => "exit",
+            What::Reset => "reset",
             What::Cue { .. } => "cue",
             What::Input { .. } => "input",
             What::Attack { .. } => "attack",

@@ -88,6 +88,14 @@ impl Replay {
             } => "notices".to_owned(),
             What::Sense { .. } => "loses".to_owned(),
             What::Pickup => "takes".to_owned(),
+            What::Life { before, after } if after < before => "loses a life".to_owned(),
+            What::Life { .. } => "gains a life".to_owned(),
+            What::Respawn { .. } => "comes back".to_owned(),
+            What::Checkpoint { checkpoint } => {
+                format!("reaches {}", plan.checkpoints[checkpoint.index()].name)
+            }
+            What::Exit { exit } => format!("reaches {}", plan.exits[exit.index()].name),
+            What::Reset => "puts everything back".to_owned(),
             What::Cue { cue } => format!("cue {}", plan.cues[cue.index()]),
             What::Input { down: true, button } => format!("presses {}", plan.button(*button)),
             What::Input { button, .. } => format!("lets go of {}", plan.button(*button)),
@@ -179,6 +187,7 @@ impl Replay {
                 Ending::State => "as its state says",
                 Ending::Death => "died",
                 Ending::Taken => "taken",
+                Ending::Reset => "put back",
             }
             .to_owned(),
             What::Shot { count: 1, .. } => String::new(),
@@ -190,6 +199,10 @@ impl Replay {
                 DryReason::InFlight => "nothing: too many in flight",
             }
             .to_owned(),
+            What::Life { before, after } => format!("lives {before} → {after}"),
+            What::Respawn {
+                checkpoint: Some(checkpoint),
+            } => format!("at {}", plan.checkpoints[checkpoint.index()].name),
             What::Enter { from, .. } => format!("was {}", self.state_name(event, *from)),
             What::Sense { sensor, distance } => {
                 let spec = event.who.map(|who| self.spec(who));
@@ -203,6 +216,10 @@ impl Replay {
             What::Input { .. }
             | What::Attack { .. }
             | What::Pickup
+            | What::Respawn { .. }
+            | What::Checkpoint { .. }
+            | What::Exit { .. }
+            | What::Reset
             | What::Cue { .. }
             | What::Gone
             | What::Outcome(_) => String::new(),

@@ -76,7 +76,13 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter) -> ArenaPlan {
     }
 }
 
-fn bounds(check: &mut Checker, path: &Path, min: [f64; 2], max: [f64; 2], what: &str) -> Bounds {
+pub(super) fn bounds(
+    check: &mut Checker,
+    path: &Path,
+    min: [f64; 2],
+    max: [f64; 2],
+    what: &str,
+) -> Bounds {
     let low = check.pair(&path.key("min"), min, &limits::COORDINATE);
     let high = check.pair(&path.key("max"), max, &limits::COORDINATE);
     if low[0] >= high[0] || low[1] >= high[1] {

@@ -99,9 +99,7 @@ impl<'a> Breeds<'a> {
         let mut next = 0;
         while next < self.all.len() {
             let spec = &self.specs[self.all[next].spec.index()];
-            let launched = spec.launchers.iter().map(|launcher| launcher.launches);
-            let left = spec.leaves.iter().map(|leave| leave.kind);
-            let kinds: Vec<KindIx> = launched.chain(left).collect();
+            let kinds: Vec<KindIx> = spec.offspring().collect();
             let key = self.keys[next].clone();
             let inherited = self.meant(&key);
             let offspring = kinds

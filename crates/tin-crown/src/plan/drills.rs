@@ -10,7 +10,7 @@ use super::checker::Checker;
 use super::drives::Drive;
 use super::index::{ActorIx, ButtonIx};
 use super::spec::Spec;
-use crate::encounter::{Action, Drill, Kind};
+use crate::encounter::{Action, Afterwards, Drill, Kind};
 use crate::finding::{Code, Finding, Path};
 use crate::limits;
 use crate::time::Tick;
@@ -25,6 +25,8 @@ pub struct DrillPlan {
     pub last: Tick,
     /// From which its chance is drawn.
     pub seed: u32,
+    /// Whether it goes on after it is won or lost.
+    pub goes_on: bool,
     /// When buttons go down and up, in the order of ticks, actors and buttons.
     pub edges: Vec<Edge>,
 }
@@ -140,6 +142,7 @@ pub(super) fn resolve(
                 name: name.clone(),
                 last,
                 seed: drill.seed,
+                goes_on: drill.afterwards == Afterwards::GoesOn,
                 edges: edges(
                     check,
                     &inputs,

@@ -34,6 +34,8 @@ pub struct DamagePlan {
     pub amount: Amount,
     /// Which meters, one after the other.
     pub meters: Vec<MeterIx>,
+    /// Whether what one of them could not give goes on to the next.
+    pub overflow: bool,
     /// Of what type.
     pub sort: Option<SortIx>,
     /// How much more with each hit of the chain before this one.
@@ -147,8 +149,11 @@ fn damage(check: &mut Checker, base: &Path, damage: &Damage, world: &World<'_>) 
         }
         meters.push(meter);
     }
-    let written_in_full =
-        damage.sort.is_some() || damage.chain_add.is_some() || damage.bands.is_some();
+    let written_in_full = damage.sort.is_some()
+        || damage.chain_add.is_some()
+        || damage.bands.is_some()
+        || damage.overflow.is_some()
+        || damage.meters != ["health"];
     let amount_path = if written_in_full {
         base.key("amount")
     } else {
@@ -167,6 +172,10 @@ fn damage(check: &mut Checker, base: &Path, damage: &Damage, world: &World<'_>) 
         let message = "`chain_least` and `chain_most` bound `chain_add`, which is not here";
         check.report(Finding::new(Code::NoEffect, base.clone(), message));
     }
+    if damage.overflow.is_some() && damage.meters.len() < 2 {
+        let message = "`overflow` says what goes on to the next meter, and there is none";
+        check.report(Finding::new(Code::NoEffect, base.key("overflow"), message));
+    }
     let bands = bands(check, base, damage);
     let sort = damage.sort.as_ref().and_then(|sort| {
         check.name(base.key("type"), sort, "a type of damage");
@@ -175,6 +184,7 @@ fn damage(check: &mut Checker, base: &Path, damage: &Damage, world: &World<'_>) 
     DamagePlan {
         amount,
         meters,
+        overflow: damage.overflow.unwrap_or(true),
         sort,
         chain_add,
         chain_bounds: if damage.chain_add.is_some() {

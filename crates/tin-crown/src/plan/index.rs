@@ -42,6 +42,8 @@ indices! {
     SensorNameIx(u16) "The name of a sensor, in the order of names.",
     StateIx(u8) "A state of an actor, in the order of names.",
     StateNameIx(u16) "The name of a state, in the order of names.",
+    CheckpointIx(u16) "A checkpoint, in the order of the file.",
+    ExitIx(u16) "An exit, in the order of the file.",
     CueIx(u16) "A cue, in the order of names.",
     ProfileIx(u32) "A set of rules that boxes have in common.",
 }

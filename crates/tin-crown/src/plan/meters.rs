@@ -4,6 +4,7 @@ use serde::Serialize;
 
 use super::checker::Checker;
 use super::index::{ButtonIx, CueIx, MeterIx};
+use super::select::Group;
 use super::spec::{Names, position};
 use crate::amount::Amount;
 use crate::encounter::{Breaks, Kind, RegenSpec, ReloadSpec};
@@ -27,7 +28,7 @@ pub struct MeterPlan {
 }
 
 /// What comes back by itself.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
 pub struct RegenPlan {
     /// How long after the last loss the first payment comes; when absent losses do not matter.
     pub delay: Option<Ticks>,
@@ -35,6 +36,14 @@ pub struct RegenPlan {
     pub every: Ticks,
     /// How much each pays.
     pub amount: Amount,
+    /// Up to how much.
+    pub up_to: Amount,
+    /// Whether a hit that came to nothing counts as a loss too.
+    pub after_attempts: bool,
+    /// Bits of the states in which it waits.
+    pub paused_in: u128,
+    /// It waits while a hitbox of one of these touches its owner.
+    pub paused_by: Vec<Group>,
 }
 
 /// How a meter is filled again.
@@ -107,7 +116,7 @@ pub(super) fn resolve(
         let regen = spec
             .regen
             .as_ref()
-            .map(|regen| self::regen(check, &path.key("regen"), regen));
+            .map(|regen| self::regen(check, &path.key("regen"), regen, max, kind, names));
         let reload = spec
             .reload
             .as_ref()
@@ -125,7 +134,14 @@ pub(super) fn resolve(
     meters
 }
 
-fn regen(check: &mut Checker, base: &Path, regen: &RegenSpec) -> RegenPlan {
+fn regen(
+    check: &mut Checker,
+    base: &Path,
+    regen: &RegenSpec,
+    max: Amount,
+    kind: &Kind,
+    names: &Names<'_>,
+) -> RegenPlan {
     let every = match regen.every {
         Some(every) => check.duration(base.key("every"), every),
         None => {
@@ -149,7 +165,41 @@ fn regen(check: &mut Checker, base: &Path, regen: &RegenSpec) -> RegenPlan {
         let message = "payments of nothing";
         check.report(Finding::new(Code::NoEffect, base.key("amount"), message));
     }
+    let up_to = regen
+        .up_to
+        .map_or(max, |up_to| check.amount(base.key("up_to"), up_to));
+    if up_to > max {
+        let message = format!("the meter holds {max} at the most");
+        check.report(Finding::new(Code::NoEffect, base.key("up_to"), message));
+    }
+    let mut paused_in = 0;
+    for (nth, name) in regen.paused_in.iter().flatten().enumerate() {
+        match kind.states.keys().position(|known| known == name) {
+            Some(place) => paused_in |= 1u128 << place.min(127),
+            None => {
+                let known = kind.states.keys().map(String::as_str);
+                let path = base.key("paused_in").index(nth);
+                check.unknown(path, "state of this kind", name, known);
+            }
+        }
+    }
+    let mut paused_by = Vec::new();
+    for (nth, text) in regen.paused_by.iter().flatten().enumerate() {
+        paused_by.extend(names.group(check, &base.key("paused_by").index(nth), text));
+    }
+    if regen.after_attempts == Some(true) && regen.delay.is_none() {
+        let message = "`after_attempts` says what begins the `delay`, and there is none";
+        check.report(Finding::new(
+            Code::NoEffect,
+            base.key("after_attempts"),
+            message,
+        ));
+    }
     RegenPlan {
+        up_to: up_to.min(max),
+        after_attempts: regen.after_attempts.unwrap_or(false),
+        paused_in,
+        paused_by,
         delay: regen
             .delay
             .map(|delay| check.duration(base.key("delay"), delay)),

@@ -7,10 +7,12 @@ mod boxes;
 mod breeds;
 mod cast;
 mod checker;
+mod deaths;
 mod digest;
 pub(crate) mod drills;
 mod drives;
 mod gates;
+mod goals;
 mod guard;
 mod hits;
 mod index;
@@ -20,6 +22,8 @@ mod leaving;
 mod meters;
 mod pairing;
 mod resolve;
+mod respawns;
+mod returning;
 mod rules;
 pub(crate) mod select;
 mod sense;
@@ -32,19 +36,22 @@ pub use attacks::{AttackPlan, BoxSet, CancelPlan, Start};
 pub use boxes::{BoxPlan, Growth, PulsePlan};
 pub(crate) use breeds::Breed;
 pub use cast::Actor;
+pub use deaths::DeathPlan;
 pub use drills::{DrillPlan, Edge};
 pub use drives::{Drive, Leg, RoutePlan, Target};
 pub use gates::{Ask, GatePlan, SideOf};
+pub use goals::{CheckpointPlan, ClearPlan, ExitPlan};
 pub use guard::{GuardPlan, ParryPlan};
 pub use hits::{DamagePlan, EffectPlan, PushPlan};
 pub use index::{
-    ActorIx, AttackIx, AttackNameIx, BoxIx, BreedIx, ButtonIx, CueIx, DrillIx, KindIx, LauncherIx,
-    MeterIx, ProfileIx, RuleIx, SensorIx, SensorNameIx, SideIx, SortIx, SpecIx, StateIx,
-    StateNameIx, TagIx,
+    ActorIx, AttackIx, AttackNameIx, BoxIx, BreedIx, ButtonIx, CheckpointIx, CueIx, DrillIx,
+    ExitIx, KindIx, LauncherIx, MeterIx, ProfileIx, RuleIx, SensorIx, SensorNameIx, SideIx, SortIx,
+    SpecIx, StateIx, StateNameIx, TagIx,
 };
 pub use launchers::{AimPlan, FlightPlan, LauncherPlan, LeavePlan};
 pub use meters::{MeterPlan, RegenPlan, ReloadPlan};
 pub(crate) use resolve::resolve;
+pub use respawns::{ResetPlan, RespawnPlan, ReturnPlan};
 pub use rules::{ReboundPlan, RulePlan};
 pub use select::{Group, Selection, UnknownName};
 pub use sensors::{PickupPlan, SensorForm, SensorPlan};
@@ -111,6 +118,12 @@ pub struct Plan {
     pub actors: Vec<Actor>,
     /// The rules.
     pub rules: Vec<RulePlan>,
+    /// Places to come back to, in the order of the file.
+    pub checkpoints: Vec<CheckpointPlan>,
+    /// Where a drill is won, in the order of the file.
+    pub exits: Vec<ExitPlan>,
+    /// What else wins a drill.
+    pub clear: Vec<ClearPlan>,
     /// The drills.
     #[serde(skip)]
     pub drills: Vec<DrillPlan>,

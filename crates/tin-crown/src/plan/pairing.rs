@@ -90,7 +90,12 @@ impl Present {
                 .iter()
                 .flatten()
                 .map(|leave| leave.kind.as_str());
-            launched.chain(left).filter_map(index).collect()
+            let steps = || kind.death.iter().flatten();
+            let dying = steps().flat_map(|step| step.leaves.iter().map(|left| left.kind.as_str()));
+            let dropped = steps().flat_map(|step| &step.drops);
+            let dropped = dropped.filter_map(|drop| drop.kind.as_deref());
+            let all = launched.chain(left).chain(dying).chain(dropped);
+            all.filter_map(index).collect()
         };
         let mut placed = vec![false; kinds.len()];
         let mut launched = vec![false; kinds.len()];
@@ -226,8 +231,7 @@ impl World<'_> {
         let mut seen = vec![false; self.kind_tags.len()];
         while next < specs.len() {
             let spec = specs[next];
-            let launched = spec.launchers.iter().map(|launcher| launcher.launches);
-            for kind in launched.chain(spec.leaves.iter().map(|leave| leave.kind)) {
+            for kind in spec.offspring() {
                 if !std::mem::replace(&mut seen[kind.index()], true) {
                     specs.push(&self.specs[kind.index()]);
                 }

@@ -10,7 +10,7 @@ use super::index::{ActorIx, BreedIx, KindIx, SpecIx, TagIx};
 use super::pairing::Present;
 use super::select::Directory;
 use super::spec::{self, Spec};
-use super::{Plan, arena, drills, kinds, pairing, rules, sense};
+use super::{Plan, arena, drills, goals, kinds, pairing, rules, sense};
 use crate::encounter::{Encounter, Kind};
 use crate::finding::{Finding, Findings, Path};
 use crate::limits;
@@ -83,6 +83,7 @@ pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
         actors: &actors,
     };
     let resolved = rules::resolve(&mut check, &encounter.rules, &world);
+    let goals = goals::resolve(&mut check, encounter, &names);
     let drills = drills::resolve(
         &mut check,
         &encounter.drills,
@@ -113,6 +114,9 @@ pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
         specs,
         actors,
         rules: resolved.rules,
+        checkpoints: goals.checkpoints,
+        exits: goals.exits,
+        clear: goals.clear,
         drills,
         precedence: resolved.precedence,
         profiles,
@@ -205,6 +209,13 @@ impl Lists {
                 all()
                     .flat_map(cues)
                     .chain(encounter.rules.iter().filter_map(|rule| rule.cue.as_ref()))
+                    .chain(
+                        encounter
+                            .checkpoints
+                            .iter()
+                            .filter_map(|point| point.cue.as_ref()),
+                    )
+                    .chain(encounter.exits.iter().filter_map(|exit| exit.cue.as_ref()))
                     .cloned(),
             ),
             ids: entrants.iter().map(|entrant| entrant.id.clone()).collect(),
@@ -225,12 +236,17 @@ fn cues(kind: &Kind) -> impl Iterator<Item = &String> {
         .values()
         .filter_map(|meter| meter.reload.as_ref());
     let reloads = reloads.map(|reload| &reload.cue);
+    let death = kind.death.iter().flatten().map(|step| &step.cue);
+    let respawn = kind.respawn.iter().map(|respawn| &respawn.cue);
+    let countdown = kind.respawn.iter().flat_map(|respawn| &respawn.countdown);
     let all = attacks
         .chain(launchers)
         .chain(states)
         .chain(pickup)
-        .chain(reloads);
-    all.flatten()
+        .chain(reloads)
+        .chain(death)
+        .chain(respawn);
+    all.flatten().chain(countdown.flatten())
 }
 
 /// Placements that override parts of their kind.

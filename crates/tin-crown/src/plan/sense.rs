@@ -3,7 +3,7 @@
 use super::checker::Checker;
 use super::gates::GatePlan;
 use super::index::RuleIx;
-use super::{HEALTH, Plan, kinds, leaving};
+use super::{HEALTH, Plan, kinds, leaving, returning};
 use crate::encounter::Repeat;
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::{Shape, Vec2, overlap};
@@ -14,6 +14,7 @@ pub(super) fn check(check: &mut Checker, plan: &Plan, paths: &[Path]) {
     placed_in_solids(check, plan, paths);
     drains_in_a_blink(check, plan);
     leaving::check(check, plan);
+    returning::check(check, plan, paths);
 }
 
 fn placed_in_solids(check: &mut Checker, plan: &Plan, paths: &[Path]) {

@@ -52,6 +52,8 @@ pub struct PickupPlan {
     pub by: Group,
     /// How much it gives to which meter.
     pub gives: Vec<(MeterIx, Amount)>,
+    /// How many lives it gives.
+    pub lives: u32,
     /// What becomes of it when there is no room for any of it.
     pub when_full: WhenFull,
     /// How long after it was taken it is back.
@@ -188,7 +190,7 @@ pub(super) fn pickup(
         }
     }
     if pickup.gives.as_ref().is_some_and(Vec::is_empty)
-        || pickup.gives.is_none() && pickup.cue.is_none()
+        || pickup.gives.is_none() && pickup.cue.is_none() && pickup.lives.is_none()
     {
         let message = "this pickup gives nothing";
         check.report(
@@ -200,6 +202,7 @@ pub(super) fn pickup(
         area,
         by,
         gives,
+        lives: pickup.lives.unwrap_or(0),
         when_full: pickup.when_full.unwrap_or_default(),
         back_after: pickup
             .back_after

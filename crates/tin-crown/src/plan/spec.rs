@@ -7,12 +7,14 @@ use serde::Serialize;
 use super::attacks::{self, AttackPlan, BoxSet};
 use super::boxes::{BoxPlan, shape};
 use super::checker::Checker;
+use super::deaths::{self, DeathPlan};
 use super::drives::{Drive, Drives, RoutePlan, Target};
 use super::guard::{self, GuardPlan};
 use super::index::{ButtonIx, CueIx, KindIx, MeterIx, SideIx, SortIx, StateIx};
 use super::launchers::{self, FlightPlan, LauncherPlan, LeavePlan};
 use super::meters::{self, MeterPlan};
 use super::pairing::{Present, look_up, selector};
+use super::respawns::{self, RespawnPlan};
 use super::select::{Directory, Group};
 use super::sensors::{self, PickupPlan, SensorPlan};
 use super::states::{self, StatePlan};
@@ -86,6 +88,12 @@ pub struct Spec {
     pub states: Vec<StatePlan>,
     /// The state it starts in.
     pub start: Option<StateIx>,
+    /// What plays out when it dies.
+    pub death: Vec<DeathPlan>,
+    /// How it comes back.
+    pub respawn: Option<Box<RespawnPlan>>,
+    /// How long it is invincible from the tick on which it comes back.
+    pub after_respawn: Ticks,
 }
 
 impl Spec {
@@ -105,6 +113,15 @@ impl Spec {
     pub(crate) fn fall(&self, drive: &Drive, gravity: f64) -> f64 {
         let usual = if drive.falls() { 1.0 } else { 0.0 };
         self.gravity.unwrap_or(usual) * gravity
+    }
+
+    /// The kinds of all that it may bring forth: by its launchers, at its ends, in its death.
+    pub(crate) fn offspring(&self) -> impl Iterator<Item = KindIx> {
+        let launched = self.launchers.iter().map(|launcher| launcher.launches);
+        let left = self.leaves.iter().map(|leave| leave.kind);
+        launched
+            .chain(left)
+            .chain(self.death.iter().flat_map(DeathPlan::kinds))
     }
 
     /// How many ways lead from one of its states to another.
@@ -288,6 +305,19 @@ pub(super) fn resolve(
     let (states, start) = states::resolve(check, base, &parts, &mut drives);
     let live = states.iter().map(|state| state.live);
     let by_state = live.fold(BoxSet::default(), BoxSet::with);
+    let others = kind.launchers.len().min(limits::LAUNCHERS)
+        + kind
+            .leaves
+            .as_ref()
+            .map_or(0, |leaves| leaves.len().min(limits::LEAVES));
+    let death = deaths::resolve(check, base, kind, &boxes, &mut drives, others);
+    let respawn = kind
+        .respawn
+        .as_ref()
+        .map(|respawn| Box::new(respawns::resolve(check, base, respawn, names)));
+    let after_respawn = kind.invincible.after_respawn.map_or(Ticks(0), |length| {
+        check.duration(base.key("invincible").key("after_respawn"), length)
+    });
     let lifetime = kind
         .lifetime
         .map(|lifetime| check.duration(base.key("lifetime"), lifetime));
@@ -345,6 +375,9 @@ pub(super) fn resolve(
         sensors,
         states,
         start,
+        death,
+        respawn,
+        after_respawn,
     }
 }
 

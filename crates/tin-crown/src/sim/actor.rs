@@ -9,7 +9,7 @@ use crate::encounter::Facing;
 use crate::geometry::Vec2;
 use crate::ledger::{DeathCause, LineId};
 use crate::plan::{
-    ActorIx, AttackIx, BoxPlan, BoxSet, BreedIx, Drive, SideIx, Spec, SpecIx, StateIx,
+    ActorIx, AttackIx, BoxPlan, BoxSet, BreedIx, CheckpointIx, Drive, SideIx, Spec, SpecIx, StateIx,
 };
 use crate::time::{Tick, Ticks};
 
@@ -22,7 +22,10 @@ pub(super) const NEVER: Tick = Tick(u32::MAX);
 /// An actor between two ticks: what is looked at on every one, close together.
 #[derive(Clone, Debug)]
 pub(super) struct Actor {
+    /// Whether it is there, dying or not.
     pub alive: bool,
+    /// Whether its death plays out.
+    pub dying: bool,
     pub facing: Facing,
     /// Whether it turned round this tick.
     pub turned: bool,
@@ -127,6 +130,18 @@ pub(super) struct Life {
     pub mind: Mind,
     /// When it is back after it was taken.
     pub back: Option<Tick>,
+    /// How far its death is.
+    pub dying: Option<Dying>,
+    /// Its coming back after a death.
+    pub comeback: Option<Comeback>,
+    /// How many lives it has left, this one included, when they are counted.
+    pub lives: Option<u32>,
+    /// The checkpoint it last reached, all it ever did, and those it touched on the last tick.
+    pub checkpoint: Option<CheckpointIx>,
+    pub reached: Vec<CheckpointIx>,
+    pub on: Vec<CheckpointIx>,
+    /// From which what it drops is drawn.
+    pub drops: Stream,
     /// From which the speed of its motion and its places are drawn.
     pub pace: Stream,
     pub places: Stream,
@@ -144,6 +159,32 @@ pub(super) struct Mind {
     pub noticed: Option<ActorIx>,
     /// The line of the last hit that landed on it.
     pub hurt: Option<LineId>,
+}
+
+/// How far a death is.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Dying {
+    /// When it began.
+    pub since: Tick,
+    /// Its next step.
+    pub next: usize,
+    /// The line that says so.
+    pub line: LineId,
+    /// The boxes that its steps keep.
+    pub kept: BoxSet,
+}
+
+/// A coming back after a death.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Comeback {
+    /// When it was gone.
+    pub since: Tick,
+    /// When it is to be back.
+    pub due: Tick,
+    /// How many cues of the count-down were given.
+    pub told: usize,
+    /// The line that says that it was gone.
+    pub line: LineId,
 }
 
 /// A hit that landed, to whose credit a fall is counted.
@@ -227,6 +268,22 @@ impl Legs {
                 .any(|meter| meter.regen.is_some() || meter.reload.is_some()),
             pulses: boxes().any(|plan: &BoxPlan| plan.pulse.is_some()),
         }
+    }
+}
+
+impl Life {
+    /// The lists of all are made anew: it is in none of them any more.
+    pub fn forget_lists(&mut self) {
+        for range in [
+            &mut self.meters,
+            &mut self.attacks,
+            &mut self.launchers,
+            &mut self.sensors,
+            &mut self.transitions,
+        ] {
+            *range = 0..0;
+        }
+        self.barrel = None;
     }
 }
 

@@ -1,10 +1,13 @@
 //! What appears at the end of phase 3: launched things, what is left behind, and whoever comes back
 //! or elsewhere.
 
+use super::drive;
+use super::fill;
 use super::launch;
 use super::motion;
 use super::state::{Excess, Newcomer, State};
-use crate::encounter::{Ending, Facing};
+use super::windows::{Because, Scope, Window};
+use crate::encounter::{Ending, Facing, MetersAt};
 use crate::geometry::Vec2;
 use crate::ledger::{Launched, LineId, What};
 use crate::limits;
@@ -41,15 +44,29 @@ pub(super) enum From {
 pub(super) struct Return {
     pub who: ActorIx,
     pub at: Vec2,
-    /// Whether it was gone, and begins anew.
+    pub facing: Option<Facing>,
+    /// Whether it begins anew.
     pub anew: bool,
+    /// Whether it comes back after a death.
+    pub respawn: bool,
     pub cause: Option<LineId>,
 }
 
-/// Everyone as placed.
-pub(super) fn place(plan: &Plan, state: &mut State) {
+/// Everyone as placed, but for whoever comes back elsewhere.
+pub(super) fn place(
+    plan: &Plan,
+    state: &mut State,
+    backs: &mut Vec<Return>,
+    cause: Option<LineId>,
+) {
+    for back in backs.drain(..) {
+        come(plan, state, &back);
+    }
+    state.list(plan);
     for index in plan.cast() {
-        stand(plan, state, index, None);
+        if state.actors[index.index()].alive {
+            stand(plan, state, index, cause);
+        }
     }
 }
 
@@ -191,28 +208,93 @@ fn enroll(plan: &Plan, state: &mut State, born: &mut [(ActorIx, Option<LineId>)]
 /// Somebody comes back, or elsewhere.
 fn come(plan: &Plan, state: &mut State, back: &Return) {
     let (tick, index) = (state.tick, back.who);
-    let actor = &mut state.actors[index.index()];
     if back.anew {
-        let spec = plan.spec_of(actor.spec);
-        actor.alive = true;
-        actor.appeared = tick;
-        actor.rested = 0;
-        actor.ends = spec
-            .lifetime
-            .map_or(super::actor::NEVER, |lifetime| tick + lifetime);
-        actor.life.back = None;
-        actor.life.mind.state = spec.start;
-        actor.life.mind.since = tick;
+        renew(plan, state, back);
     }
+    let actor = &mut state.actors[index.index()];
     actor.came = tick;
     actor.at = back.at;
     actor.start = back.at;
     actor.cut = false;
     actor.velocity = Vec2::ZERO;
     actor.set_out = Vec2::ZERO;
+    if let Some(facing) = back.facing {
+        actor.facing = facing;
+    }
     state.set_off(plan, index);
+    if back.anew {
+        let drive = state.legs[index.index()].drive;
+        let actor = &mut state.actors[index.index()];
+        actor.at += drive::offset(plan, actor, drive, 0);
+        actor.start = actor.at;
+    }
     state.pairs.forget(index);
     state.marks.forget(index);
+}
+
+/// Somebody begins anew: as it was placed, but for what it keeps from life to life.
+fn renew(plan: &Plan, state: &mut State, back: &Return) {
+    let index = back.who;
+    let id = state.ledger.id(plan, index).to_owned();
+    let old = &state.actors[index.index()];
+    let spec = plan.spec_of(old.spec);
+    let new = Newcomer {
+        id: &id,
+        breed: old.breed,
+        facing: old.facing,
+        side: spec.side,
+        at: back.at,
+        velocity: Vec2::ZERO,
+        shot: false,
+        maker: None,
+        origin: None,
+        barrel: None,
+    };
+    state.add(plan, &new);
+    let (Some(fresh), Some(legs)) = (state.actors.pop(), state.legs.pop()) else {
+        return;
+    };
+    state.legs[index.index()] = legs;
+    let old = std::mem::replace(&mut state.actors[index.index()], fresh);
+    let actor = &mut state.actors[index.index()];
+    actor.rank = old.rank;
+    actor.buttons = old.buttons;
+    let life = &mut actor.life;
+    life.root = index;
+    life.lives = old.life.lives;
+    life.checkpoint = old.life.checkpoint;
+    life.reached = old.life.reached;
+    life.left = old.life.left;
+    life.home = old.life.home;
+    (life.pace, life.places, life.drops) = (old.life.pace, old.life.places, old.life.drops);
+    life.launchers = old.life.launchers;
+    for barrel in &mut state.barrels[life.launchers.clone()] {
+        barrel.renew();
+    }
+    let first = life.meters.start;
+    let respawn = spec.respawn.as_deref().filter(|_| back.respawn);
+    let meters = respawn.map_or(MetersAt::Start, |respawn| respawn.meters);
+    for (nth, meter) in spec.meters.iter().enumerate() {
+        let kept = state.meters[old.life.meters.start + nth];
+        let own = &mut state.meters[first + nth];
+        match meters {
+            MetersAt::Start => {}
+            MetersAt::Full => *own = meter.max,
+            MetersAt::Kept if plan.is_health(meter.name) && !kept.is_positive() => {}
+            MetersAt::Kept => *own = kept,
+        }
+        let after = *own;
+        fill::tell(state, index, meter.name, kept, after, back.cause);
+    }
+    let actor = &mut state.actors[index.index()];
+    if let (true, Some(line)) = (back.respawn && spec.after_respawn > Ticks(0), back.cause) {
+        let window = Window {
+            scope: Scope::Everyone,
+            until: state.tick + spec.after_respawn,
+            because: Because::Line(line),
+        };
+        actor.open(state.tick, window);
+    }
 }
 
 /// What appears within a solid that ends it, ends there.
@@ -250,30 +332,41 @@ pub(super) fn leave(
     if spec.leaves.is_empty() {
         return;
     }
-    let breed = plan.breed(actor.breed);
+    for (nth, leave) in spec.leaves.iter().enumerate() {
+        if leave.comes_of(ending) {
+            let child = spec.launchers.len() + nth;
+            leave_one(plan, state, index, child, leave.shot, cause, same_tick);
+        }
+    }
+}
+
+/// An actor leaves behind one of what it brings forth.
+pub(super) fn leave_one(
+    plan: &Plan,
+    state: &mut State,
+    index: ActorIx,
+    child: usize,
+    shot: bool,
+    cause: LineId,
+    same_tick: bool,
+) {
     let due = if same_tick {
         state.tick
     } else {
         state.tick + Ticks(1)
     };
-    let (side, facing, at) = (actor.side, actor.facing, actor.at);
-    for (nth, leave) in spec.leaves.iter().enumerate() {
-        if !leave.comes_of(ending) {
-            continue;
-        }
-        let life = &mut state.actors[index.index()].life;
-        life.left += 1;
-        let birth = Birth {
-            due,
-            breed: breed.offspring[spec.launchers.len() + nth],
-            maker: index,
-            from: From::Left { at },
-            number: life.left,
-            side,
-            facing,
-            shot: leave.shot,
-            cause,
-        };
-        state.births.push(birth);
-    }
+    let actor = &mut state.actors[index.index()];
+    actor.life.left += 1;
+    let birth = Birth {
+        due,
+        breed: plan.breed(actor.breed).offspring[child],
+        maker: index,
+        from: From::Left { at: actor.at },
+        number: actor.life.left,
+        side: actor.side,
+        facing: actor.facing,
+        shot,
+        cause,
+    };
+    state.births.push(birth);
 }

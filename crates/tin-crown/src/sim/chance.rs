@@ -60,7 +60,8 @@ impl Stream {
         }
     }
 
-    fn below(&mut self, count: usize) -> usize {
+    /// A whole number below a count, each as likely.
+    pub fn below(&mut self, count: usize) -> usize {
         (self.unit() * count as f64) as usize
     }
 }

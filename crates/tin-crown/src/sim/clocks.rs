@@ -3,7 +3,7 @@
 
 use super::actor::NEVER;
 use super::state::State;
-use super::{fill, flight, pickups, swings};
+use super::{deaths, fill, flight, pickups, swings};
 use crate::encounter::Ending;
 use crate::plan::{ActorIx, Plan};
 use crate::time::{Tick, Ticks};
@@ -13,7 +13,7 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
     state.lines_before = state.ledger.len();
     let tick = state.tick;
     state.swinging.clear();
-    let (mut fills, mut mortal) = (false, false);
+    let (mut fills, mut mortal, mut mourned) = (false, false, false);
     for nth in 0..state.order.len() {
         let index = state.order[nth];
         let actor = &mut state.actors[index.index()];
@@ -28,6 +28,7 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
             state.swinging.push(index);
         }
         fills |= state.legs[index.index()].fills;
+        mourned |= actor.dying || !actor.alive;
         mortal |= actor.ends <= tick + Ticks(1);
         if tick > actor.rests_until {
             actor.buttons.begin_tick();
@@ -39,7 +40,8 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
         for nth in 0..state.order.len() {
             let index = state.order[nth];
             let actor = &state.actors[index.index()];
-            if state.legs[index.index()].fills && actor.alive && !actor.rests(tick) {
+            let up = actor.alive && !actor.dying && !actor.rests(tick);
+            if state.legs[index.index()].fills && up {
                 fill::run(plan, state, index);
             }
         }
@@ -50,11 +52,14 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
             swings::end_when_due(plan, state, index);
         }
     }
+    if mourned {
+        deaths::run(plan, state);
+    }
     if mortal {
         for nth in 0..state.order.len() {
             let index = state.order[nth];
             let actor = &state.actors[index.index()];
-            if actor.ends <= tick && actor.alive {
+            if actor.ends <= tick && actor.alive && !actor.dying {
                 let origin = actor.life.origin;
                 flight::vanish(plan, state, index, Ending::Lifetime, origin, true);
             }
@@ -81,6 +86,9 @@ fn rest(state: &mut State, index: ActorIx) {
         later(&mut window.until);
     }
     life.guard.iter_mut().for_each(later);
+    if let Some(dying) = &mut life.dying {
+        later(&mut dying.since);
+    }
     later(&mut life.mind.since);
     for attack in &mut state.attacks[life.attacks.clone()] {
         later(&mut attack.from);

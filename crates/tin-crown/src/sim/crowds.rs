@@ -4,7 +4,7 @@ use super::actor::Actor;
 use super::state::State;
 use crate::geometry::Vec2;
 use crate::plan::select::Subject;
-use crate::plan::{ActorIx, AimPlan, Drive, Group, Plan, Spec, Target};
+use crate::plan::{ActorIx, AimPlan, ClearPlan, Drive, Group, Plan, ResetPlan, Spec, Target};
 
 /// Groups with their members in the order of ids, dead or alive.
 #[derive(Clone, Debug)]
@@ -13,6 +13,10 @@ pub(super) struct Crowds(Vec<(Group, Vec<ActorIx>)>);
 impl Crowds {
     pub fn new(plan: &Plan) -> Crowds {
         let mut groups: Vec<Group> = plan.specs.iter().flat_map(asked).collect();
+        groups.extend(plan.clear.iter().filter_map(|clear| match clear {
+            ClearPlan::Gone(group) => Some(*group),
+            ClearPlan::Survive(_) => None,
+        }));
         groups.sort_unstable();
         groups.dedup();
         Crowds(
@@ -67,6 +71,12 @@ fn asked(spec: &Spec) -> Vec<Group> {
             .filter_map(|go| go.when.other)
             .map(|(group, _)| group),
     );
+    if let Some(respawn) = &spec.respawn {
+        groups.extend(respawn.unless_near.map(|(group, _)| group));
+        if let ResetPlan::Those(those) = &respawn.resets {
+            groups.extend(those);
+        }
+    }
     for sensor in &spec.sensors {
         groups.push(sensor.notices);
         groups.extend(&sensor.blockers);
@@ -86,7 +96,10 @@ pub(super) fn is_of(plan: &Plan, actor: &Actor, index: ActorIx, group: Group) ->
 impl State {
     /// Whom an actor aims at from a place: the nearest of those who are there, the first of equals.
     pub fn target(&self, owner: ActorIx, from: Vec2, target: Target) -> Option<ActorIx> {
-        let alive = |index: &ActorIx| self.actors[index.index()].alive && *index != owner;
+        let alive = |index: &ActorIx| {
+            let actor = &self.actors[index.index()];
+            actor.alive && !actor.dying && *index != owner
+        };
         match target {
             Target::Noticed => self.actors[owner.index()].life.mind.noticed.filter(alive),
             Target::Nearest(group) => {

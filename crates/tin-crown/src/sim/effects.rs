@@ -5,14 +5,14 @@ use super::actor::LastHit;
 use super::flight::{self, End};
 use super::pairs::Told;
 use super::state::State;
-use super::strike::{self, Strike};
+use super::strike::Strike;
 use super::touch::PARTS;
 use super::verdict::Candidate;
 use super::windows::Because;
-use super::{births, pickups, record};
+use super::{deaths, fill, goals, pickups, record};
 use crate::amount::Amount;
 use crate::encounter::{Ending, Outside};
-use crate::ledger::{DeathCause, Hit, LineId, Outcome, Posture, Verdict, What};
+use crate::ledger::{DeathCause, Hit, LineId, Verdict, What};
 use crate::plan::Plan;
 
 pub(super) fn run(plan: &Plan, state: &mut State) {
@@ -22,6 +22,7 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
         if candidate.withheld {
             continue;
         }
+        fill::touched(plan, state, &candidate);
         let line = record(plan, state, index, &candidate);
         let strike = Strike {
             plan,
@@ -52,8 +53,10 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
     }
     flight::end_all(plan, state);
     pickups::run(plan, state);
+    goals::run(plan, state);
     leave(plan, state);
-    die(plan, state);
+    deaths::begin_all(plan, state);
+    goals::clear(plan, state);
 }
 
 /// Writes the line of a candidate, when there is something to say: always when it took effect, else
@@ -160,7 +163,7 @@ fn leave(plan: &Plan, state: &mut State) {
         let index = state.confined[nth];
         let actor = &state.actors[index.index()];
         let spec = plan.spec_of(actor.spec);
-        if !actor.alive {
+        if !actor.alive || actor.dying {
             continue;
         }
         let extent = match &spec.body {
@@ -186,42 +189,5 @@ fn leave(plan: &Plan, state: &mut State) {
         } else if spec.outside == Outside::Dies {
             state.doom_without_hit(plan, index, DeathCause::Outside);
         }
-    }
-}
-
-/// Deaths begin, once a life. A sequence without steps is over at once.
-fn die(plan: &Plan, state: &mut State) {
-    if state.doomed.is_empty() {
-        return;
-    }
-    let mut player_gone = false;
-    let actors = &state.actors;
-    state
-        .doomed
-        .sort_unstable_by_key(|index| actors[index.index()].rank);
-    for nth in 0..state.doomed.len() {
-        let index = state.doomed[nth];
-        let actor = &mut state.actors[index.index()];
-        let Some(doom) = actor.life.doom.take().filter(|_| actor.alive) else {
-            continue;
-        };
-        actor.alive = false;
-        let death = What::Death {
-            by: doom.by,
-            of: doom.of,
-        };
-        strike::give_up(plan, state, index, doom.hit, Posture::GuardDown);
-        let event = state.ledger.push(state.tick, Some(index), death);
-        let line = event.caused_by(doom.hit).id;
-        let event = state.ledger.push(state.tick, Some(index), What::Gone);
-        let gone = event.caused_by(Some(line)).id;
-        flight::gone(state, index);
-        births::leave(plan, state, index, Ending::Death, gone, false);
-        player_gone |= state.spec(plan, index).player;
-    }
-    state.doomed.clear();
-    let mut players = plan.cast().filter(|&index| plan.spec(index).player);
-    if player_gone && players.all(|index| !state.actors[index.index()].alive) {
-        state.outcome = Some(Outcome::Lost);
     }
 }

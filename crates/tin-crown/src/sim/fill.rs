@@ -1,11 +1,13 @@
 //! Meters: every change has its line; what comes back by itself, and how they are filled again.
 
 use super::actor::Doom;
+use super::crowds;
 use super::state::State;
+use super::verdict::Candidate;
 use crate::amount::Amount;
-use crate::ledger::{DeathCause, LineId, Posture, What};
+use crate::ledger::{DeathCause, LineId, Posture, Verdict, What};
 use crate::plan::drills::{DOWN, LEFT, RIGHT, UP};
-use crate::plan::{ActorIx, MeterPlan, Plan, RuleIx};
+use crate::plan::{ActorIx, MeterIx, MeterPlan, Plan, RuleIx};
 use crate::time::{Tick, Ticks};
 
 /// What is remembered of a meter.
@@ -19,7 +21,7 @@ pub(super) struct Gauge {
 
 impl Gauge {
     pub fn new(meter: &MeterPlan, tick: Tick) -> Gauge {
-        let every = meter.regen.map_or(Ticks(0), |regen| regen.every);
+        let every = meter.regen.as_ref().map_or(Ticks(0), |regen| regen.every);
         Gauge {
             pays: tick + every,
             reloads: None,
@@ -68,7 +70,7 @@ pub(super) fn change(
     if after >= before {
         return;
     }
-    if let Some(delay) = meter.regen.and_then(|regen| regen.delay) {
+    if let Some(delay) = meter.regen.as_ref().and_then(|regen| regen.delay) {
         state.gauges[place].pays = state.tick + delay;
     }
     if after == Amount::ZERO && plan.is_health(meter.name) {
@@ -81,17 +83,43 @@ pub(super) fn change(
     }
 }
 
+/// Writes the line of a meter that is put back, when that changes it.
+pub(super) fn tell(
+    state: &mut State,
+    owner: ActorIx,
+    meter: MeterIx,
+    before: Amount,
+    after: Amount,
+    cause: Option<LineId>,
+) {
+    if before != after {
+        let what = What::Meter {
+            meter,
+            before,
+            after,
+        };
+        let event = state.ledger.push(state.tick, Some(owner), what);
+        event.cause = cause;
+    }
+}
+
 /// Phase 1: what is due is paid, and reloads are done.
 pub(super) fn run(plan: &Plan, state: &mut State, index: ActorIx) {
     let spec = state.spec(plan, index);
     let (tick, first) = (state.tick, state.actors[index.index()].life.meters.start);
+    let state_now = state.actors[index.index()].life.mind.state;
+    let paused = state_now.map(|state| 1u128 << state.index());
     for (nth, meter) in spec.meters.iter().enumerate() {
         let place = first + nth;
-        if let Some(regen) = meter.regen
+        if let Some(regen) = &meter.regen
+            && paused.is_some_and(|bit| regen.paused_in & bit != 0)
+        {
+            state.gauges[place].pays = state.gauges[place].pays + Ticks(1);
+        } else if let Some(regen) = &meter.regen
             && state.gauges[place].pays <= tick
         {
             state.gauges[place].pays = tick + regen.every;
-            let room = meter.max - state.meters[place];
+            let room = (regen.up_to - state.meters[place]).max(Amount::ZERO);
             change(
                 plan,
                 state,
@@ -194,6 +222,33 @@ pub(super) fn break_off(state: &mut State, index: ActorIx, nth: usize, cause: Op
             None,
             cause.or(Some(line)),
         );
+    }
+}
+
+/// Somebody's hitbox touches an actor: what comes back waits as long as it says, and after an attempt
+/// that came to nothing too.
+pub(super) fn touched(plan: &Plan, state: &mut State, candidate: &Candidate) {
+    let whom = candidate.whom;
+    if !state.legs[whom.index()].fills || state.actors[whom.index()].dying {
+        return;
+    }
+    let first = state.actors[whom.index()].life.meters.start;
+    let rule = &plan.rules[candidate.rule.index()];
+    for (nth, meter) in state.spec(plan, whom).meters.iter().enumerate() {
+        let Some(regen) = &meter.regen else { continue };
+        let pays = &mut state.gauges[first + nth].pays;
+        let who = &state.actors[candidate.who.index()];
+        let mut by = regen.paused_by.iter();
+        if by.any(|group| crowds::is_of(plan, who, candidate.who, *group)) {
+            *pays = *pays + Ticks(1);
+        }
+        let parried = matches!(candidate.verdict, Verdict::Invincible | Verdict::Guarded);
+        let damage = rule.does.damage.as_ref();
+        if let Some(delay) = regen.delay.filter(|_| regen.after_attempts && parried)
+            && damage.is_some_and(|damage| damage.meters.contains(&meter.name))
+        {
+            *pays = state.tick + delay;
+        }
     }
 }
 

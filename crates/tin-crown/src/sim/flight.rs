@@ -113,6 +113,22 @@ pub(super) fn vanish(
     births::leave(plan, state, index, ending, line, same_tick);
 }
 
+/// An actor is gone and leaves nothing behind.
+pub(super) fn vanish_quietly(
+    state: &mut State,
+    index: ActorIx,
+    ending: Ending,
+    cause: Option<LineId>,
+) {
+    if std::mem::take(&mut state.actors[index.index()].alive) {
+        let what = What::Vanish { of: ending };
+        state
+            .ledger
+            .push(state.tick, Some(index), what)
+            .caused_by(cause);
+    }
+}
+
 /// Somebody is gone: their launcher may launch another, and whoever will not come back is taken off
 /// the lists.
 pub(super) fn gone(state: &mut State, index: ActorIx) {

@@ -15,7 +15,7 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
     for nth in 0..state.order.len() {
         let index = state.order[nth];
         let actor = &state.actors[index.index()];
-        if !actor.alive || actor.rests(state.tick) {
+        if !actor.alive || actor.dying || actor.rests(state.tick) {
             continue;
         }
         if actor.is_stunned(state.tick) {
@@ -53,7 +53,7 @@ fn press(plan: &Plan, state: &mut State) {
         state.next_edge += 1;
         let actor = &mut state.actors[edge.who.index()];
         actor.buttons.set(edge.button, edge.down);
-        if !actor.alive {
+        if !actor.alive || actor.dying {
             continue;
         }
         let (rests, stunned) = (actor.rests(tick), actor.is_stunned(tick));

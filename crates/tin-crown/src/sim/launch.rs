@@ -48,6 +48,17 @@ impl Barrel {
     }
 }
 
+impl Barrel {
+    /// Its owner begins anew: it goes on counting and drawing.
+    pub fn renew(&mut self) {
+        self.from = Tick(0);
+        self.line = None;
+        self.left = 0;
+        self.cause = None;
+        self.dry = false;
+    }
+}
+
 /// A button went down: the launchers that it sets off know the line.
 pub(super) fn press(
     plan: &Plan,

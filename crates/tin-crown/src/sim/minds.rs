@@ -43,7 +43,10 @@ pub(super) fn decide(plan: &Plan, state: &mut State) {
     for nth in 0..state.thinking.len() {
         let index = state.thinking[nth];
         let actor = &state.actors[index.index()];
-        let acts = actor.alive && !actor.rests(state.tick) && !actor.is_stunned(state.tick);
+        let acts = actor.alive
+            && !actor.dying
+            && !actor.rests(state.tick)
+            && !actor.is_stunned(state.tick);
         let Some(from) = actor.life.mind.state.filter(|_| acts) else {
             continue;
         };
@@ -131,7 +134,9 @@ pub(super) fn turn(plan: &Plan, state: &mut State, index: ActorIx) {
         state.returns.push(Return {
             who: index,
             at,
+            facing: None,
             anew: false,
+            respawn: false,
             cause: Some(line),
         });
     }
@@ -202,7 +207,7 @@ fn other_is(
     ask: OtherAsk,
 ) -> Option<Why> {
     let actor = &state.actors[other.index()];
-    if other == index || !actor.alive {
+    if other == index || !actor.alive || actor.dying {
         return None;
     }
     let spec = state.spec(plan, other);

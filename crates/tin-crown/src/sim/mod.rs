@@ -7,11 +7,13 @@ mod buttons;
 mod chance;
 mod clocks;
 mod crowds;
+mod deaths;
 mod drive;
 mod effects;
 mod fill;
 mod flight;
 mod gates;
+mod goals;
 mod grid;
 mod guard;
 mod intent;
@@ -22,6 +24,7 @@ mod pairs;
 mod pickups;
 mod precedence;
 mod record;
+mod resets;
 mod sense;
 mod solids;
 mod state;
@@ -70,6 +73,10 @@ pub struct Sim {
 pub struct ActorView<'s> {
     /// Whether it is there and not dying.
     pub alive: bool,
+    /// Whether its death plays out.
+    pub dying: bool,
+    /// How many lives it has left, this one included, when they are counted.
+    pub lives: Option<u32>,
     /// Where it is.
     pub at: Vec2,
     /// Its velocity, in units a second.
@@ -228,10 +235,10 @@ impl Sim {
     pub fn new(plan: &Arc<Plan>, drill: DrillIx) -> Sim {
         let mut sim = Sim {
             plan: Arc::clone(plan),
-            state: State::new(plan, drill),
+            state: State::new(plan, drill, Tick(0)),
         };
         let Sim { plan, state } = &mut sim;
-        births::place(plan, state);
+        births::place(plan, state, &mut Vec::new(), None);
         judge(plan, state);
         sim
     }
@@ -248,8 +255,11 @@ impl Sim {
             return Ok(false);
         }
         clocks::run(plan, state);
-        intent::run(plan, state);
-        motion::run(plan, state);
+        // When everything is put back, nobody decides or moves on that tick.
+        if !resets::everything(plan, state) {
+            intent::run(plan, state);
+            motion::run(plan, state);
+        }
         judge(plan, state);
         self.check()?;
         Ok(true)
@@ -370,7 +380,9 @@ impl Sim {
         let own = &state.actors[actor.index()];
         let guard = self.spec(actor).guard.as_ref();
         ActorView {
-            alive: own.alive,
+            alive: own.alive && !own.dying,
+            dying: own.dying,
+            lives: own.life.lives,
             at: own.at,
             velocity: own.velocity,
             facing: own.facing,

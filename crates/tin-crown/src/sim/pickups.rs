@@ -84,7 +84,7 @@ fn touches(
 
 fn take(plan: &Plan, state: &mut State, index: ActorIx, taker: ActorIx) {
     let (lies, comes) = (&state.actors[index.index()], &state.actors[taker.index()]);
-    let dying = comes.life.doom.is_some() || !comes.alive;
+    let dying = comes.life.doom.is_some() || comes.dying || !comes.alive;
     let Some(pickup) = plan
         .spec_of(lies.spec)
         .pickup
@@ -104,7 +104,8 @@ fn take(plan: &Plan, state: &mut State, index: ActorIx, taker: ActorIx) {
         .gives
         .iter()
         .any(|(meter, _)| room(*meter, state).is_some());
-    if full && pickup.when_full == WhenFull::Stays && !pickup.gives.is_empty() {
+    let counts = comes.life.lives.is_some() && pickup.lives > 0;
+    if full && !counts && pickup.when_full == WhenFull::Stays && !pickup.gives.is_empty() {
         return;
     }
     let event = state.ledger.push(state.tick, Some(taker), What::Pickup);
@@ -120,6 +121,19 @@ fn take(plan: &Plan, state: &mut State, index: ActorIx, taker: ActorIx) {
             fill::change(plan, state, taker, nth, (*amount).min(room), source);
         }
     }
+    if let Some(before) = state.actors[taker.index()]
+        .life
+        .lives
+        .filter(|_| pickup.lives > 0)
+    {
+        let after = before.saturating_add(pickup.lives);
+        state.actors[taker.index()].life.lives = Some(after);
+        let what = What::Life { before, after };
+        state
+            .ledger
+            .push(state.tick, Some(taker), what)
+            .caused_by(Some(line));
+    }
     flight::vanish(plan, state, index, Ending::Taken, Some(line), false);
     let back = pickup.back_after.map(|after| state.tick + after);
     state.actors[index.index()].life.back = back;
@@ -134,7 +148,9 @@ pub(super) fn come_back(state: &mut State) {
             state.returns.push(Return {
                 who: index,
                 at: actor.life.home,
+                facing: None,
                 anew: true,
+                respawn: false,
                 cause: None,
             });
         }

@@ -17,7 +17,8 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
     if state.outcome.is_none() && state.is_over(plan) {
         state.outcome = Some(Outcome::Ended);
     }
-    if let Some(outcome) = state.outcome {
+    if let Some(outcome) = state.outcome.filter(|_| !state.told) {
+        state.told = true;
         state.ledger.push(state.tick, None, What::Outcome(outcome));
     }
     for event in state.ledger.since(state.lines_before) {

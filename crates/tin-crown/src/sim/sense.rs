@@ -44,7 +44,7 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
     for nth in 0..state.thinking.len() {
         let index = state.thinking[nth];
         let actor = &state.actors[index.index()];
-        if !actor.alive || actor.rests(state.tick) {
+        if !actor.alive || actor.dying || actor.rests(state.tick) {
             continue;
         }
         for (nth, sensor) in state.spec(plan, index).sensors.iter().enumerate() {
@@ -60,7 +60,8 @@ fn look(plan: &Plan, state: &mut State, index: ActorIx, which: SensorIx, sensor:
         if whom == index {
             continue;
         }
-        let there = state.actors[whom.index()].alive;
+        let other = &state.actors[whom.index()];
+        let there = other.alive && !other.dying;
         let noticed = there
             .then(|| notices(plan, state, index, sensor, whom))
             .flatten();

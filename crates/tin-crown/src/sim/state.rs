@@ -59,6 +59,10 @@ pub(super) struct State {
     /// What is to appear.
     pub births: Vec<Birth>,
     pub returns: Vec<Return>,
+    /// Who comes back with everything put back.
+    pub resets: Vec<Return>,
+    /// Whether a player was gone this tick.
+    pub player_gone: bool,
     /// Who is to change its state.
     pub turns: Vec<Turn>,
     /// Whether somebody who will not come back is gone since the lists were made.
@@ -77,6 +81,8 @@ pub(super) struct State {
     /// How many lines there were when the tick began.
     pub lines_before: usize,
     pub outcome: Option<Outcome>,
+    /// Whether the outcome has its line.
+    pub told: bool,
     /// The limit that this tick went beyond, and because of whom.
     pub excess: Option<Excess>,
 }
@@ -108,10 +114,11 @@ pub(super) struct Newcomer<'a> {
 }
 
 impl State {
-    pub fn new(plan: &Plan, drill: DrillIx) -> State {
+    /// Everyone as placed, on a tick.
+    pub fn new(plan: &Plan, drill: DrillIx, tick: Tick) -> State {
         let mut state = State {
             drill,
-            tick: Tick(0),
+            tick,
             actors: Vec::with_capacity(plan.actors.len()),
             legs: Vec::with_capacity(plan.actors.len()),
             order: plan.cast().collect(),
@@ -132,6 +139,8 @@ impl State {
             ended: Vec::new(),
             births: Vec::new(),
             returns: Vec::new(),
+            resets: Vec::new(),
+            player_gone: false,
             turns: Vec::new(),
             stale: false,
             appeared: 0,
@@ -145,6 +154,7 @@ impl State {
             ledger: Ledger::new(plan.actors.len()),
             lines_before: 0,
             outcome: None,
+            told: false,
             excess: None,
         };
         for (index, placed) in plan.cast().zip(&plan.actors) {
@@ -241,11 +251,19 @@ impl State {
             home: new.at,
             course: Vec2::ZERO,
             back: None,
+            dying: None,
+            comeback: None,
+            lives: spec.respawn.as_ref().and_then(|respawn| respawn.lives),
+            checkpoint: None,
+            reached: Vec::new(),
+            on: Vec::new(),
+            drops: Stream::new(seed, new.id, &["drops"]),
             pace: Stream::new(seed, new.id, &["pace"]),
             places: Stream::new(seed, new.id, &["teleport"]),
         });
         self.actors.push(Actor {
             alive: true,
+            dying: false,
             facing: new.facing,
             turned: false,
             jumps: false,
@@ -394,7 +412,8 @@ impl State {
 
     /// Whether the last tick is played.
     pub fn is_over(&self, plan: &Plan) -> bool {
-        self.outcome.is_some() || self.tick >= plan.drills[self.drill.index()].last
+        let drill = &plan.drills[self.drill.index()];
+        self.tick >= drill.last || (self.outcome.is_some() && !drill.goes_on)
     }
 
     /// Says that an actor is to die of something that is nobody's hit: it is counted to the last one
@@ -412,9 +431,9 @@ impl State {
 
     /// Says what an actor is to die of, unless it is doomed already.
     pub fn doom(&mut self, actor: ActorIx, doom: Doom) {
-        let own = &mut self.actors[actor.index()].life.doom;
-        if own.is_none() {
-            *own = Some(doom);
+        let own = &mut self.actors[actor.index()];
+        if own.life.doom.is_none() && !own.dying {
+            own.life.doom = Some(doom);
             self.doomed.push(actor);
         }
     }

@@ -176,6 +176,9 @@ impl Strike<'_> {
             taken.overkill -= part;
             taken.all += part;
             self.change(state, target, nth, -part);
+            if !damage.overflow && held.is_positive() {
+                break;
+            }
         }
         if !taken.found {
             taken.overkill = Amount::ZERO;
@@ -186,7 +189,7 @@ impl Strike<'_> {
     /// Gives to meters, one after the other, up to what they hold. The dead get nothing.
     fn give(&self, state: &mut State, target: ActorIx, meters: &[MeterIx], mut amount: Amount) {
         let own = &state.actors[target.index()];
-        if own.life.doom.is_some() || !own.alive {
+        if own.life.doom.is_some() || own.dying || !own.alive {
             return;
         }
         for &meter in meters {

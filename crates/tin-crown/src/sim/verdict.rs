@@ -162,6 +162,13 @@ fn candidate(state: &State, touch: &Touch, rule: RuleIx, gate: Option<GateNo>) -
 fn freeze(plan: &Plan, state: &mut State) {
     for candidate in &mut state.judgement.candidates {
         let rule = &plan.rules[candidate.rule.index()];
+        let whom = &state.actors[candidate.whom.index()];
+        if let Some(dying) = whom.life.dying.filter(|_| whom.dying)
+            && dying.kept.hurt & (1 << candidate.hurtbox.0) == 0
+        {
+            candidate.verdict = Verdict::Down;
+            continue;
+        }
         let side = state.actors[candidate.who.index()].side;
         let other = state.actors[candidate.whom.index()].side;
         if side.is_some() && side == other && !rule.friendly {

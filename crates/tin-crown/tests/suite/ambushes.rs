@@ -2,10 +2,11 @@
 
 use proptest::prelude::*;
 use tin_crown::{
-    Aim, Axis, BoxSpec, Chance, Chase, Condition, Contact, Drill, Duration, Ease, Encounter,
-    Facing, Fall, FlightSpec, Follow, Hover, Kind, LauncherSpec, Leave, MeterSpec, Motion, Other,
-    Patrol, PickupSpec, Placement, RegenSpec, Return, Route, RouteKey, Rule, SensorSpec, StateSpec,
-    Swing, Then, Transition, Trigger, Volley, Walk,
+    Aim, Axis, BoxSpec, Chance, Chase, Checkpoint, Condition, Contact, DeathStep, Drill, DropSpec,
+    Duration, Ease, Encounter, Facing, Fall, FlightSpec, Follow, Hover, Kind, LauncherSpec, Leave,
+    Leaving, MeterSpec, MetersAt, Motion, Other, Patrol, PickupSpec, Placement, RegenSpec, Region,
+    Resets, RespawnSpec, Return, ReturnTo, Route, RouteKey, Rule, SensorSpec, StateSpec, Swing,
+    Then, Transition, Trigger, Volley, Walk,
 };
 
 use crate::fights::chosen;
@@ -288,9 +289,10 @@ pub fn ambush() -> impl Strategy<Value = Encounter> {
         inputs,
         flags,
         (5u32..60, 0u32..5, -60.0..60.0f64),
+        afterlife().boxed(),
     )
         .prop_map(
-            |((gun, cork, wasp), at, inputs, flags, (fuse, seed, wall))| {
+            |((gun, cork, wasp), at, inputs, flags, (fuse, seed, wall), afterlife)| {
                 let (swept, pulse, friendly, returns) = flags;
                 let facing = |left| if left { Facing::Left } else { Facing::Right };
                 let hero = Kind::new()
@@ -307,12 +309,17 @@ pub fn ambush() -> impl Strategy<Value = Encounter> {
                                 delay: Some(ticked(20)),
                                 every: Some(ticked(15)),
                                 amount: Some(0.5),
+                                ..RegenSpec::default()
                             }),
                             ..MeterSpec::new(4.0)
                         },
                     )
                     .launcher("pop", gun)
                     .invincible_after_hit(ticked(9));
+                let hero = Kind {
+                    player: Some(true),
+                    ..afterlife.over_hero(hero)
+                };
                 let mut blast = BoxSpec::circle(22.0);
                 blast.grows = Some([0.2, 1.0]);
                 if pulse {
@@ -324,7 +331,11 @@ pub fn ambush() -> impl Strategy<Value = Encounter> {
                     .meter("health", MeterSpec::new(1.0))
                     .hurtbox("all", BoxSpec::circle(4.0))
                     .lifetime(ticked(fuse))
-                    .leaves(Leave::new("burst"));
+                    .leaves(Leave::new("burst"))
+                    .respawn(RespawnSpec {
+                        delay: Some(ticked(25)),
+                        ..RespawnSpec::default()
+                    });
                 let tin = PickupSpec {
                     back_after: returns.then(|| ticked(30)),
                     ..PickupSpec::new(BoxSpec::circle(6.0), "#hero", "corks", 2.0)
@@ -365,6 +376,16 @@ pub fn ambush() -> impl Strategy<Value = Encounter> {
                             .knockback(90.0, 60.0),
                     )
                     .rule(bands)
+                    .checkpoint(Checkpoint {
+                        again: friendly,
+                        refills: vec!["corks".into()],
+                        by: Some("#hero".into()),
+                        ..Checkpoint::new(
+                            "lamp",
+                            Region::new([20.0, 0.0], [40.0, 60.0]),
+                            [wall - 30.0, 12.0],
+                        )
+                    })
                     .drill("d", drill);
                 encounter.arena.gravity = 700.0;
                 encounter.arena.contact = if swept {
@@ -399,4 +420,74 @@ pub fn ambush() -> impl Strategy<Value = Encounter> {
                 encounter
             },
         )
+}
+
+/// How a hero dies and comes back.
+#[derive(Clone, Debug)]
+struct Afterlife {
+    respawn: RespawnSpec,
+    death: Vec<DeathStep>,
+    grace: u32,
+}
+
+impl Afterlife {
+    fn over_hero(self, hero: Kind) -> Kind {
+        let mut hero = hero.respawn(self.respawn);
+        hero.meters.insert("health".into(), MeterSpec::new(2.0));
+        hero.death = Some(self.death);
+        hero.invincible.after_respawn = Some(ticked(self.grace));
+        hero
+    }
+}
+
+fn afterlife() -> impl Strategy<Value = Afterlife> {
+    let resets = prop_oneof![
+        Just(Resets::Itself),
+        Just(Resets::Encounter),
+        Just(Resets::Those(vec!["#foe".into(), "tin".into()])),
+    ];
+    let steps = (any::<bool>(), any::<bool>(), 0u32..9, 0u32..20);
+    (
+        resets,
+        any::<bool>(),
+        1u32..4,
+        0u32..20,
+        chosen(&[MetersAt::Start, MetersAt::Full, MetersAt::Kept]),
+        steps,
+        0u32..30,
+    )
+        .prop_map(|(resets, lamp, lives, delay, meters, steps, grace)| {
+            let (throws, leaves, first, last) = steps;
+            let mut step = DeathStep::new(ticked(first));
+            if throws {
+                step = step.throw(120.0).live("all");
+            }
+            if leaves {
+                step.leaves.push(Leaving {
+                    kind: "burst".into(),
+                    shot: true,
+                });
+                step.drops.push(DropSpec {
+                    kind: Some("cork".into()),
+                    weight: Some(2),
+                });
+                step.drops.push(DropSpec::default());
+            }
+            Afterlife {
+                respawn: RespawnSpec {
+                    at: Some(if lamp {
+                        ReturnTo::Checkpoint
+                    } else {
+                        ReturnTo::Start
+                    }),
+                    delay: Some(ticked(delay)),
+                    lives: Some(lives),
+                    resets: Some(resets),
+                    meters: Some(meters),
+                    ..RespawnSpec::default()
+                },
+                death: vec![step, DeathStep::new(ticked(first + last))],
+                grace,
+            }
+        })
 }

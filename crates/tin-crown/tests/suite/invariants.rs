@@ -246,6 +246,11 @@ fn mirrored(encounter: &Encounter) -> Encounter {
             copies.step = flip(copies.step);
         }
     }
+    for point in &mut image.checkpoints {
+        (point.area.min[0], point.area.max[0]) = (-point.area.max[0], -point.area.min[0]);
+        point.at = flip(point.at);
+        point.facing = point.facing.map(Facing::turned);
+    }
     for drill in image.drills.values_mut() {
         for input in &mut drill.input {
             input.button = match input.button.as_str() {
@@ -286,6 +291,10 @@ fn upside_down(encounter: &Encounter) -> Encounter {
                 .take()
                 .map(|points| points.into_iter().map(flip).collect());
         }
+    }
+    for point in &mut image.checkpoints {
+        (point.area.min[1], point.area.max[1]) = (-point.area.max[1], -point.area.min[1]);
+        point.at = flip(point.at);
     }
     for kind in image.kinds.values_mut() {
         for launcher in kind.launchers.values_mut() {
@@ -444,6 +453,8 @@ proptest! {
             }
         }
         let mut dead = Vec::new();
+        let mut there: BTreeMap<String, tin_crown::ActorIx> = BTreeMap::new();
+        let mut lives: BTreeMap<_, u32> = BTreeMap::new();
         for event in replay.ledger().events() {
             let owner = event.whom.or(event.who);
             match &event.what {
@@ -453,6 +464,10 @@ proptest! {
                     for meter in &replay.spec(who).meters {
                         held.entry((who, meter.name)).or_insert(meter.start);
                     }
+                    // No id is there twice.
+                    let id = replay.id(who).to_owned();
+                    prop_assert!(there.insert(id, who).is_none_or(|before| before == who));
+                    dead.retain(|gone| *gone != event.who);
                 }
                 What::Meter { meter, before, after } => {
                     let own = held.get_mut(&(owner.unwrap(), *meter)).unwrap();
@@ -462,7 +477,22 @@ proptest! {
                     *own = *after;
                 }
                 What::Hit(hit) if hit.verdict == Verdict::Landed => {
-                    prop_assert!(!dead.contains(&event.who) && !dead.contains(&event.whom));
+                    // Who is dying hurts nobody, and is hurt by nobody unless a step says so.
+                    prop_assert!(!dead.contains(&event.who), "{event:?}");
+                    let kept = event.whom.map(|whom| replay.spec(whom).death.iter().any(|step| step.live.is_some()));
+                    prop_assert!(!dead.contains(&event.whom) || kept == Some(true), "{event:?}");
+                }
+                What::Gone | What::Vanish { .. } => {
+                    there.remove(replay.id(event.who.unwrap()));
+                }
+                What::Life { before, after } => {
+                    let lives = lives.entry(event.who).or_insert(*before);
+                    prop_assert_eq!(*lives, *before);
+                    *lives = *after;
+                    prop_assert!(*after < *before, "no extra lives here");
+                }
+                What::Respawn { .. } => {
+                    prop_assert!(lives.get(&event.who).is_none_or(|lives| *lives > 0));
                 }
                 What::Death { .. } => {
                     prop_assert!(!dead.contains(&event.who), "a death begins once");
@@ -538,6 +568,11 @@ fn random_encounters_have_all_sorts_of_events() {
         "hit by something launched",
         "used-up",
         "gate",
+        "respawn",
+        "reset",
+        "life",
+        "checkpoint",
+        "down",
         "solid",
         "edge",
         "lifetime",

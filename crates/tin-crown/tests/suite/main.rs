@@ -1,5 +1,6 @@
 //! The library driven through its public interface.
 
+mod afterlife;
 mod ambush;
 mod ambushes;
 mod bad_input;

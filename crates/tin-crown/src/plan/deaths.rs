@@ -1,0 +1,134 @@
+//! Resolved death sequences.
+
+use serde::Serialize;
+
+use super::attacks::{BoxSet, Boxes, box_set};
+use super::checker::Checker;
+use super::drives::{Drive, Drives};
+use super::hits::{self, PushPlan};
+use super::index::{CueIx, KindIx};
+use super::spec::Names;
+use crate::encounter::Kind;
+use crate::finding::{Code, Finding, Path};
+use crate::limits;
+use crate::time::Ticks;
+
+/// A step of a death.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct DeathPlan {
+    /// How long after the death began.
+    pub after: Ticks,
+    /// How it is thrown.
+    pub throw: Option<PushPlan>,
+    /// Whether it stays where it is from here on.
+    pub freeze: bool,
+    /// The boxes that are live from here on, when it says so.
+    pub live: Option<BoxSet>,
+    /// How it moves by itself from here on.
+    pub drive: Option<Drive>,
+    /// What it leaves where it is, and whether that is one attack.
+    pub leaves: Vec<(KindIx, bool)>,
+    /// Of which one is left: the kind, or nothing, and its weight.
+    pub drops: Vec<(Option<KindIx>, u32)>,
+    /// What is announced.
+    pub cue: Option<CueIx>,
+    /// Where what it leaves begins among all that its kind brings forth.
+    pub(crate) offspring: u16,
+}
+
+impl DeathPlan {
+    /// The kinds of all that it may leave, in their order.
+    pub(crate) fn kinds(&self) -> impl Iterator<Item = KindIx> {
+        let leaves = self.leaves.iter().map(|(kind, _)| *kind);
+        leaves.chain(self.drops.iter().filter_map(|(kind, _)| *kind))
+    }
+}
+
+/// The steps of a kind's death. `others` is how much else it brings forth.
+pub(super) fn resolve(
+    check: &mut Checker,
+    base: &Path,
+    kind: &Kind,
+    boxes: &Boxes<'_>,
+    drives: &mut Drives<'_>,
+    others: usize,
+) -> Vec<DeathPlan> {
+    let base = base.key("death");
+    let steps = kind.death.as_deref().unwrap_or_default();
+    check.at_most(
+        base.clone(),
+        steps.len(),
+        limits::DEATH_STEPS,
+        "steps of a death",
+    );
+    let names: &Names<'_> = drives.names;
+    let mut plans: Vec<DeathPlan> = Vec::new();
+    let mut offspring = others;
+    for (nth, step) in steps.iter().take(limits::DEATH_STEPS).enumerate() {
+        let path = base.index(nth);
+        let after = check.duration(path.key("after"), step.after);
+        if plans.last().is_some_and(|last| last.after > after) {
+            let message = "this step comes before the one above it";
+            check.report(
+                Finding::new(Code::Contradiction, path.key("after"), message)
+                    .help("write the steps in the order of their times"),
+            );
+        }
+        if step.freeze && (step.throw.is_some() || step.motion.is_some()) {
+            let message = "who is frozen is neither thrown nor moved";
+            check.report(Finding::new(
+                Code::Contradiction,
+                path.key("freeze"),
+                message,
+            ));
+        }
+        let throw = step
+            .throw
+            .as_ref()
+            .map(|throw| hits::push(check, &path.key("throw"), throw, Ticks(0)));
+        if step
+            .throw
+            .is_some_and(|throw| throw.away.is_some() || throw.along.is_some())
+        {
+            let message = "a death has no other party: a throw names `up` and `forward`";
+            check.report(Finding::new(Code::NoEffect, path.key("throw"), message));
+        }
+        let mut leaves = Vec::new();
+        for (nth, leaving) in step.leaves.iter().enumerate() {
+            let path = path.key("leaves").index(nth).key("kind");
+            let kind = names.kind(check, path, &leaving.kind);
+            leaves.extend(kind.map(|kind| (kind, leaving.shot)));
+        }
+        let mut drops = Vec::new();
+        for (nth, drop) in step.drops.iter().enumerate() {
+            let path = path.key("drops").index(nth);
+            let weight = drop.weight.unwrap_or(1);
+            check.number(path.key("weight"), f64::from(weight), &limits::WEIGHT);
+            match &drop.kind {
+                None => drops.push((None, weight)),
+                Some(kind) => {
+                    let kind = names.kind(check, path.key("kind"), kind);
+                    drops.extend(kind.map(|kind| (Some(kind), weight)));
+                }
+            }
+        }
+        let live = step.live.as_ref();
+        let live = live.map(|live| box_set(check, &path.key("live"), live, boxes));
+        let motion = step.motion.as_ref();
+        let drive = motion.map(|motion| drives.motion(check, &path.key("motion"), motion).0);
+        let plan = DeathPlan {
+            after,
+            throw,
+            freeze: step.freeze,
+            live,
+            drive,
+            leaves,
+            drops,
+            cue: names.cue(check, path.key("cue"), step.cue.as_deref()),
+            offspring: offspring as u16,
+        };
+        offspring += plan.kinds().count();
+        plans.push(plan);
+    }
+    plans
+}

@@ -1,0 +1,182 @@
+//! Resolved checkpoints, exits, and what else wins a drill.
+
+use std::collections::BTreeMap;
+
+use serde::Serialize;
+
+use super::checker::Checker;
+use super::index::{CueIx, MeterIx};
+use super::select::Group;
+use super::spec::{Names, position};
+use crate::encounter::{Clear, Encounter, Facing, Region};
+use crate::finding::{Code, Finding, Path};
+use crate::geometry::{Bounds, Vec2};
+use crate::limits;
+use crate::time::Tick;
+
+/// A place to come back to.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct CheckpointPlan {
+    /// Its name.
+    pub name: String,
+    /// Where it is touched.
+    pub area: Bounds,
+    /// Where who touched it comes back.
+    pub at: Vec2,
+    /// Which way they face then.
+    pub facing: Option<Facing>,
+    /// Who may touch it.
+    pub by: Group,
+    /// Its place in an order.
+    pub order: Option<u32>,
+    /// Whether it counts each time.
+    pub again: bool,
+    /// Meters that it fills.
+    pub refills: Vec<MeterIx>,
+    /// What is announced.
+    pub cue: Option<CueIx>,
+}
+
+/// Where a drill is won.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct ExitPlan {
+    /// Its name.
+    pub name: String,
+    /// Where it is touched.
+    pub area: Bounds,
+    /// Who may leave; players when absent.
+    pub by: Option<Group>,
+    /// What is announced.
+    pub cue: Option<CueIx>,
+}
+
+/// What else wins a drill.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+pub enum ClearPlan {
+    /// All of these are gone for good.
+    Gone(Group),
+    /// This tick has come.
+    Survive(Tick),
+}
+
+/// All that wins a drill, and what is come back to on the way.
+pub(super) struct Goals {
+    pub checkpoints: Vec<CheckpointPlan>,
+    pub exits: Vec<ExitPlan>,
+    pub clear: Vec<ClearPlan>,
+}
+
+pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, names: &Names<'_>) -> Goals {
+    let base = Path::root().key("checkpoint");
+    check.at_most(
+        base.clone(),
+        encounter.checkpoints.len(),
+        limits::GOALS,
+        "checkpoints",
+    );
+    let points = encounter.checkpoints.iter().take(limits::GOALS);
+    let named = points.clone().map(|point| point.name.as_str());
+    unlike(check, &base, named, "a checkpoint");
+    let checkpoints = points
+        .enumerate()
+        .map(|(nth, point)| {
+            let path = base.index(nth);
+            let mut refills = Vec::new();
+            for (nth, name) in point.refills.iter().enumerate() {
+                match position(names.meters, name) {
+                    Some(meter) => refills.push(MeterIx::new(meter)),
+                    None => {
+                        let known = names.meters.iter().map(String::as_str);
+                        check.unknown(path.key("refills").index(nth), "meter", name, known);
+                    }
+                }
+            }
+            let by = point.by.as_ref();
+            let by = by.and_then(|by| names.group(check, &path.key("by"), by));
+            CheckpointPlan {
+                name: point.name.clone(),
+                area: area(check, &path.key("area"), &point.area),
+                at: check
+                    .pair(&path.key("at"), point.at, &limits::COORDINATE)
+                    .into(),
+                facing: point.facing,
+                by: by.unwrap_or(Group::Anyone),
+                order: point.order,
+                again: point.again,
+                refills,
+                cue: names.cue(check, path.key("cue"), point.cue.as_deref()),
+            }
+        })
+        .collect();
+    let base = Path::root().key("exit");
+    check.at_most(base.clone(), encounter.exits.len(), limits::GOALS, "exits");
+    let all = encounter.exits.iter().take(limits::GOALS);
+    unlike(
+        check,
+        &base,
+        all.clone().map(|exit| exit.name.as_str()),
+        "an exit",
+    );
+    let exits = all
+        .enumerate()
+        .map(|(nth, exit)| {
+            let path = base.index(nth);
+            let by = exit.by.as_ref();
+            ExitPlan {
+                name: exit.name.clone(),
+                area: area(check, &path.key("area"), &exit.area),
+                by: by.and_then(|by| names.group(check, &path.key("by"), by)),
+                cue: names.cue(check, path.key("cue"), exit.cue.as_deref()),
+            }
+        })
+        .collect();
+    let base = Path::root().key("clear");
+    check.at_most(
+        base.clone(),
+        encounter.clear.len(),
+        limits::GOALS,
+        "conditions",
+    );
+    let clear = encounter.clear.iter().take(limits::GOALS).enumerate();
+    let clear = clear
+        .filter_map(|(nth, clear)| {
+            let path = base.index(nth);
+            match clear {
+                Clear::Gone(text) => names
+                    .group(check, &path.key("gone"), text)
+                    .map(ClearPlan::Gone),
+                Clear::Survive(length) => {
+                    let ticks = check.duration(path.key("survive"), *length);
+                    Some(ClearPlan::Survive(Tick(ticks.0)))
+                }
+            }
+        })
+        .collect();
+    Goals {
+        checkpoints,
+        exits,
+        clear,
+    }
+}
+
+fn area(check: &mut Checker, path: &Path, region: &Region) -> Bounds {
+    super::arena::bounds(check, path, region.min, region.max, "an area")
+}
+
+/// Names are names, and each is there once.
+fn unlike<'n>(check: &mut Checker, base: &Path, names: impl Iterator<Item = &'n str>, what: &str) {
+    let mut known: BTreeMap<&str, usize> = BTreeMap::new();
+    for (nth, name) in names.enumerate() {
+        let path = base.index(nth).key("name");
+        if !check.name(path.clone(), name, what) {
+            continue;
+        }
+        if let Some(first) = known.insert(name, nth) {
+            let message = format!("`{name}` is there twice");
+            check.report(
+                Finding::new(Code::Duplicate, path, message)
+                    .related(base.index(first).key("name"), "the other is here"),
+            );
+        }
+    }
+}

@@ -1,0 +1,132 @@
+//! Resolved respawns.
+
+use serde::Serialize;
+
+use super::checker::Checker;
+use super::index::CueIx;
+use super::select::Group;
+use super::spec::Names;
+use crate::encounter::{Chance, Facing, MetersAt, Resets, RespawnSpec, ReturnTo};
+use crate::finding::{Code, Finding, Path};
+use crate::geometry::Vec2;
+use crate::limits;
+use crate::time::Ticks;
+
+/// How somebody comes back after a death.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct RespawnPlan {
+    /// Where.
+    pub at: ReturnPlan,
+    /// How long after the last step of its death.
+    pub delay: Ticks,
+    /// How many lives it has, the first included; any number when absent.
+    pub lives: Option<u32>,
+    /// What else is put back.
+    pub resets: ResetPlan,
+    /// What its meters hold.
+    pub meters: MetersAt,
+    /// It waits until none of these is that near.
+    pub unless_near: Option<(Group, f64)>,
+    /// Cues that count the delay down, evenly.
+    pub countdown: Vec<CueIx>,
+    /// What is announced when it is back.
+    pub cue: Option<CueIx>,
+}
+
+/// Where somebody comes back.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub enum ReturnPlan {
+    /// Where it was placed.
+    Start,
+    /// At the last checkpoint that it reached, else where it was placed.
+    Checkpoint,
+    /// At one of some places.
+    Places {
+        /// One is drawn.
+        at: Chance<Vec2>,
+        /// A place where a hitbox of one of these is live is passed over while there is another.
+        clear_of: Option<Group>,
+        /// Which way it faces.
+        facing: Option<Facing>,
+    },
+}
+
+/// What a respawn puts back besides who comes back.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+pub enum ResetPlan {
+    /// Nothing.
+    Itself,
+    /// Those.
+    Those(Vec<Group>),
+    /// Everything.
+    Encounter,
+}
+
+pub(super) fn resolve(
+    check: &mut Checker,
+    base: &Path,
+    respawn: &RespawnSpec,
+    names: &Names<'_>,
+) -> RespawnPlan {
+    let base = base.key("respawn");
+    let at = match &respawn.at {
+        None | Some(ReturnTo::Start) => ReturnPlan::Start,
+        Some(ReturnTo::Checkpoint) => ReturnPlan::Checkpoint,
+        Some(ReturnTo::Places(places)) => {
+            let base = base.key("at");
+            ReturnPlan::Places {
+                at: check.chance(&base.key("places"), &places.at, |check, path, at| {
+                    check.pair(&path, *at, &limits::COORDINATE).into()
+                }),
+                clear_of: places
+                    .clear_of
+                    .as_ref()
+                    .and_then(|text| names.group(check, &base.key("clear_of"), text)),
+                facing: places.facing,
+            }
+        }
+    };
+    if respawn.lives == Some(0) {
+        let message = "who has no life is never there: the first one counts";
+        check.report(Finding::new(Code::OutOfRange, base.key("lives"), message));
+    }
+    let delay = respawn
+        .delay
+        .map_or(Ticks(0), |delay| check.duration(base.key("delay"), delay));
+    let resets = match &respawn.resets {
+        None | Some(Resets::Itself) => ResetPlan::Itself,
+        Some(Resets::Encounter) => ResetPlan::Encounter,
+        Some(Resets::Those(texts)) => {
+            let texts = texts.iter().enumerate();
+            let path = base.key("resets");
+            ResetPlan::Those(
+                texts
+                    .filter_map(|(nth, text)| names.group(check, &path.index(nth), text))
+                    .collect(),
+            )
+        }
+    };
+    let unless_near = respawn.unless_near.as_ref().and_then(|near| {
+        let base = base.key("unless_near");
+        let within = check.number(base.key("within"), near.within, &limits::LENGTH);
+        Some((names.group(check, &base.key("who"), &near.who)?, within))
+    });
+    let countdown = respawn.countdown.iter().flatten().enumerate();
+    let countdown: Vec<CueIx> = countdown
+        .filter_map(|(nth, cue)| names.cue(check, base.key("countdown").index(nth), Some(cue)))
+        .collect();
+    if !countdown.is_empty() && delay == Ticks(0) {
+        let message = "there is no `delay` to count down";
+        check.report(Finding::new(Code::NoEffect, base.key("countdown"), message));
+    }
+    RespawnPlan {
+        at,
+        delay,
+        lives: respawn.lives,
+        resets,
+        meters: respawn.meters.unwrap_or_default(),
+        unless_near,
+        countdown,
+        cue: names.cue(check, base.key("cue"), respawn.cue.as_deref()),
+    }
+}
