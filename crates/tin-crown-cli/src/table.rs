@@ -120,7 +120,11 @@ fn summed_up(out: &mut impl Write, replay: &Replay) -> io::Result<()> {
         let state = match (end.died, end.gone) {
             (Some(died), _) => format!("died at {}", seconds(died)),
             (None, Some(gone)) => format!("gone at {}", seconds(gone)),
-            (None, None) => "there".to_owned(),
+            (None, None) => match end.deaths {
+                0 => "there".to_owned(),
+                1 => "there, after a death".to_owned(),
+                deaths => format!("there, after {deaths} deaths"),
+            },
         };
         table.add_row([name(end.who), meters.join(", "), state]);
     }

@@ -8,7 +8,7 @@ use crate::failure::{Done, Failure};
 use crate::{output, source};
 
 /// The demo's files, by name.
-const FILES: [(&str, &str); 2] = [
+const FILES: [(&str, &str); 3] = [
     (
         "first-shelf.toml",
         include_str!("../../demo/first-shelf.toml"),
@@ -17,6 +17,7 @@ const FILES: [(&str, &str); 2] = [
         "second-shelf.toml",
         include_str!("../../demo/second-shelf.toml"),
     ),
+    ("attic.toml", include_str!("../../demo/attic.toml")),
 ];
 
 pub fn run(args: &Demo) -> Result<Done, Failure> {

@@ -48,7 +48,9 @@ pub struct ActorEnd {
     pub who: ActorIx,
     /// Its meters.
     pub meters: Vec<MeterEnd>,
-    /// When it began to die, if it did.
+    /// How often it died.
+    pub deaths: u32,
+    /// When it began to die for the last time, if it is not back since.
     pub died: Option<Tick>,
     /// When it was gone, if it was.
     pub gone: Option<Tick>,
@@ -86,6 +88,7 @@ impl Replay {
                             max: meter.max,
                         })
                         .collect(),
+                    deaths: 0,
                     died: None,
                     gone: None,
                 }
@@ -137,11 +140,13 @@ impl Replay {
                 (What::Death { .. }, Some(who), _) => {
                     if let Some(end) = ends.get_mut(who.index()) {
                         end.died = Some(event.tick);
+                        end.deaths += 1;
                     }
                 }
                 (What::Appear, Some(who), _) => {
                     if let Some(end) = ends.get_mut(who.index()) {
                         end.gone = None;
+                        end.died = None;
                     }
                 }
                 (What::Gone | What::Vanish { .. }, Some(who), _) => {

@@ -64,6 +64,7 @@ use std::sync::Arc;
 use serde::Serialize;
 
 use crate::encounter::Who;
+use crate::time::Ticks;
 
 /// The meter whose emptiness is death.
 pub(crate) const HEALTH: &str = "health";
@@ -256,7 +257,11 @@ impl Plan {
             let by_attack = spec.by_attack.hit & !spec.by_state.hit;
             let gives = &self.breeds[actor.breed.index()].gives;
             gives.iter().enumerate().any(|(index, &profile)| {
-                by_attack & (1 << index) == 0 && self.profile(profile).contains(&rule)
+                // One that is out for a tick at a time is no lasting touch.
+                let pulse = spec.hitboxes[index].pulse;
+                by_attack & (1 << index) == 0
+                    && pulse.is_none_or(|pulse| pulse.on > Ticks(1))
+                    && self.profile(profile).contains(&rule)
             })
         })
     }

@@ -31,3 +31,19 @@ mod ambush;
 fn ambush_runs() {
     ambush::main().expect("the example is well");
 }
+
+#[path = "../../examples/checkpoint_run.rs"]
+mod checkpoint_run;
+
+#[test]
+fn checkpoint_run_runs() {
+    checkpoint_run::main().expect("the example is well");
+}
+
+#[path = "../../examples/regen_shield.rs"]
+mod regen_shield;
+
+#[test]
+fn regen_shield_runs() {
+    regen_shield::main().expect("the example is well");
+}
