@@ -17,6 +17,8 @@ pub(crate) enum Mark {
     Off,
     Guard,
     Pickup,
+    Checkpoint,
+    Exit,
     Sensor,
     Sees,
 }
@@ -34,6 +36,8 @@ impl Mark {
             Mark::Off => "box that is off",
             Mark::Guard => "guard",
             Mark::Pickup => "to be picked up",
+            Mark::Checkpoint => "checkpoint",
+            Mark::Exit => "exit",
             Mark::Sensor => "sensor",
             Mark::Sees => "sensor that notices somebody",
         }
@@ -102,6 +106,20 @@ impl Mark {
                 ("fill-opacity", "0.3"),
                 ("stroke", look.verdigris),
                 ("stroke-width", "1.6"),
+            ],
+            Mark::Checkpoint => vec![
+                ("fill", look.verdigris),
+                ("fill-opacity", "0.12"),
+                ("stroke", look.verdigris),
+                ("stroke-width", "1.4"),
+                ("stroke-dasharray", "2 3"),
+            ],
+            Mark::Exit => vec![
+                ("fill", look.ink),
+                ("fill-opacity", "0.08"),
+                ("stroke", look.ink),
+                ("stroke-width", "2"),
+                ("stroke-dasharray", "10 4"),
             ],
             Mark::Sensor => vec![
                 ("fill", "none"),

@@ -41,6 +41,12 @@ pub(crate) fn draw(frame: &Frame, look: &Look) -> String {
     canvas.rect([x, y, width, height], &[("fill", look.arena)]);
     canvas.open("g", &[("clip-path", "url(#arena)")]);
     solids(&mut canvas, look, &view, plan);
+    for point in &plan.checkpoints {
+        canvas.rect(view.rect(point.area), &Mark::Checkpoint.style(look));
+    }
+    for exit in &plan.exits {
+        canvas.rect(view.rect(exit.area), &Mark::Exit.style(look));
+    }
     for figure in &frame.figures {
         trail(&mut canvas, look, &view, figure);
     }
@@ -81,6 +87,8 @@ fn marks(frame: &Frame) -> Vec<Mark> {
         specs().any(|spec| !spec.hurtboxes.is_empty()),
     );
     mark(Mark::Pickup, specs().any(|spec| spec.pickup.is_some()));
+    mark(Mark::Checkpoint, !frame.plan.checkpoints.is_empty());
+    mark(Mark::Exit, !frame.plan.exits.is_empty());
     let sensors = |sees: bool| {
         let mut figures = frame.figures.iter();
         figures.any(|figure| figure.sees.contains(&sees))

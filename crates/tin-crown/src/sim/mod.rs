@@ -392,7 +392,14 @@ impl Sim {
             guarding: guard.is_some_and(|guard| guard::is_up(guard, own.life.guard, state.tick)),
             stunned: own.is_stunned(state.tick + Ticks(1)),
             resting: own.rests(state.tick + Ticks(1)),
-            live: own.live,
+            live: BoxSet {
+                hit: own.live.hit,
+                // Those that no step keeps only say `down`.
+                hurt: own
+                    .life
+                    .dying
+                    .map_or(own.live.hurt, |dying| dying.kept.hurt),
+            },
             set_out: own.set_out,
             state: own.life.mind.state,
             age: own.age(state.tick),
