@@ -29,6 +29,8 @@ pub struct DeathStep {
     pub live: Option<Vec<String>>,
     /// How it moves by itself from here on.
     pub motion: Option<Motion>,
+    /// The state that it comes into: its motion and boxes, but not its mind.
+    pub state: Option<String>,
     /// What it leaves where it is.
     pub leaves: Vec<Leaving>,
     /// Of which one is left, by chance.
@@ -98,6 +100,7 @@ impl Read for DeathStep {
                 freeze: fields.get("freeze").unwrap_or(false),
                 live: fields.get("live"),
                 motion: fields.get("motion"),
+                state: fields.get("state"),
                 leaves: fields.get("leaves").unwrap_or_default(),
                 drops: fields.get("drops").unwrap_or_default(),
                 cue: fields.get("cue"),

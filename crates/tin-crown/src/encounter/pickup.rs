@@ -4,6 +4,7 @@ use serde::Serialize;
 
 use super::boxes::BoxSpec;
 use super::read::{At, Read, laid_over};
+use super::respawn::Near;
 use crate::time::Duration;
 
 /// What somebody gains who touches it with their body, as written.
@@ -28,6 +29,8 @@ pub struct PickupSpec {
     pub when_full: Option<WhenFull>,
     /// How long after it was taken it is back; never when absent.
     pub back_after: Option<Duration>,
+    /// It waits with that until nobody is near.
+    pub unless_near: Option<Near>,
     /// What is announced when it is taken.
     pub cue: Option<String>,
 }
@@ -82,6 +85,7 @@ impl PickupSpec {
                 lives,
                 when_full,
                 back_after,
+                unless_near,
                 cue
             }
         )
@@ -100,6 +104,7 @@ impl Read for PickupSpec {
                     at.word(&[("stays", WhenFull::Stays), ("taken", WhenFull::Taken)])
                 }),
                 back_after: fields.get("back_after"),
+                unless_near: fields.get("unless_near"),
                 cue: fields.get("cue"),
             })
         })

@@ -6,7 +6,7 @@ use super::attacks::{BoxSet, Boxes, box_set};
 use super::checker::Checker;
 use super::drives::{Drive, Drives};
 use super::hits::{self, PushPlan};
-use super::index::{CueIx, KindIx};
+use super::index::{CueIx, KindIx, StateIx};
 use super::spec::Names;
 use crate::encounter::Kind;
 use crate::finding::{Code, Finding, Path};
@@ -26,6 +26,8 @@ pub struct DeathPlan {
     pub live: Option<BoxSet>,
     /// How it moves by itself from here on.
     pub drive: Option<Drive>,
+    /// The state that it comes into.
+    pub state: Option<StateIx>,
     /// What it leaves where it is, and whether that is one attack.
     pub leaves: Vec<(KindIx, bool)>,
     /// Of which one is left: the kind, or nothing, and its weight.
@@ -112,6 +114,14 @@ pub(super) fn resolve(
                 }
             }
         }
+        let state = step.state.as_ref().and_then(|name| {
+            let found = kind.states.keys().position(|known| known == name);
+            if found.is_none() {
+                let known = kind.states.keys().map(String::as_str);
+                check.unknown(path.key("state"), "state of this kind", name, known);
+            }
+            found.map(StateIx::new)
+        });
         let live = step.live.as_ref();
         let live = live.map(|live| box_set(check, &path.key("live"), live, boxes));
         let motion = step.motion.as_ref();
@@ -122,6 +132,7 @@ pub(super) fn resolve(
             freeze: step.freeze,
             live,
             drive,
+            state,
             leaves,
             drops,
             cue: names.cue(check, path.key("cue"), step.cue.as_deref()),

@@ -6,7 +6,7 @@ use super::checker::Checker;
 use super::index::CueIx;
 use super::select::Group;
 use super::spec::Names;
-use crate::encounter::{Chance, Facing, MetersAt, Resets, RespawnSpec, ReturnTo};
+use crate::encounter::{Chance, Facing, MetersAt, Near, Resets, RespawnSpec, ReturnTo};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::Vec2;
 use crate::limits;
@@ -106,11 +106,10 @@ pub(super) fn resolve(
             )
         }
     };
-    let unless_near = respawn.unless_near.as_ref().and_then(|near| {
-        let base = base.key("unless_near");
-        let within = check.number(base.key("within"), near.within, &limits::LENGTH);
-        Some((names.group(check, &base.key("who"), &near.who)?, within))
-    });
+    let unless_near = respawn
+        .unless_near
+        .as_ref()
+        .and_then(|near| self::near(check, &base, near, names));
     let countdown = respawn.countdown.iter().flatten().enumerate();
     let countdown: Vec<CueIx> = countdown
         .filter_map(|(nth, cue)| names.cue(check, base.key("countdown").index(nth), Some(cue)))
@@ -129,4 +128,16 @@ pub(super) fn resolve(
         countdown,
         cue: names.cue(check, base.key("cue"), respawn.cue.as_deref()),
     }
+}
+
+/// Whom somebody waits for to be gone, and how near they are.
+pub(super) fn near(
+    check: &mut Checker,
+    base: &Path,
+    near: &Near,
+    names: &Names<'_>,
+) -> Option<(Group, f64)> {
+    let base = base.key("unless_near");
+    let within = check.number(base.key("within"), near.within, &limits::LENGTH);
+    Some((names.group(check, &base.key("who"), &near.who)?, within))
 }

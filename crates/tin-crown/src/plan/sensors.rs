@@ -5,6 +5,7 @@ use serde::Serialize;
 use super::boxes::{self, BoxPlan};
 use super::checker::Checker;
 use super::index::{CueIx, MeterIx, SensorNameIx};
+use super::respawns;
 use super::select::Group;
 use super::spec::{Names, position};
 use crate::amount::Amount;
@@ -58,6 +59,8 @@ pub struct PickupPlan {
     pub when_full: WhenFull,
     /// How long after it was taken it is back.
     pub back_after: Option<Ticks>,
+    /// It waits until none of these is that near.
+    pub unless_near: Option<(Group, f64)>,
     /// What is announced when it is taken.
     pub cue: Option<CueIx>,
 }
@@ -207,6 +210,10 @@ pub(super) fn pickup(
         back_after: pickup
             .back_after
             .map(|back| check.duration(base.key("back_after"), back)),
+        unless_near: pickup
+            .unless_near
+            .as_ref()
+            .and_then(|near| respawns::near(check, &base, near, names)),
         cue: names.cue(check, base.key("cue"), pickup.cue.as_deref()),
     })
 }

@@ -65,7 +65,7 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
             }
         }
     }
-    pickups::come_back(state);
+    pickups::come_back(plan, state);
 }
 
 /// All that an actor waits for comes a tick later.

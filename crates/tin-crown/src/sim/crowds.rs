@@ -71,6 +71,12 @@ fn asked(spec: &Spec) -> Vec<Group> {
             .filter_map(|go| go.when.other)
             .map(|(group, _)| group),
     );
+    let pickup = spec.pickup.as_ref();
+    groups.extend(
+        pickup
+            .and_then(|pickup| pickup.unless_near)
+            .map(|(group, _)| group),
+    );
     if let Some(respawn) = &spec.respawn {
         groups.extend(respawn.unless_near.map(|(group, _)| group));
         if let ResetPlan::Those(those) = &respawn.resets {
@@ -94,6 +100,14 @@ pub(super) fn is_of(plan: &Plan, actor: &Actor, index: ActorIx, group: Group) ->
 }
 
 impl State {
+    /// Whether one of a group is that near to a place.
+    pub fn is_near(&self, (group, within): (Group, f64), at: Vec2) -> bool {
+        self.crowds.of(group).iter().any(|other| {
+            let other = &self.actors[other.index()];
+            other.alive && !other.dying && (other.at - at).length() <= within
+        })
+    }
+
     /// Whom an actor aims at from a place: the nearest of those who are there, the first of equals.
     pub fn target(&self, owner: ActorIx, from: Vec2, target: Target) -> Option<ActorIx> {
         let alive = |index: &ActorIx| {

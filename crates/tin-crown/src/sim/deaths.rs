@@ -9,7 +9,7 @@ use crate::geometry::{Vec2, overlap};
 use crate::ledger::{LineId, Outcome, Posture, What};
 use crate::plan::{
     ActorIx, BoxSet, CheckpointIx, DeathPlan, Drive, Group, Plan, ResetPlan, RespawnPlan,
-    ReturnPlan,
+    ReturnPlan, StateIx,
 };
 use crate::time::Ticks;
 
@@ -112,10 +112,11 @@ fn play(plan: &Plan, state: &mut State, index: ActorIx, same_tick: bool) {
         actor.life.dying = Some(next);
         actor.always.hit = next.kept.hit;
         actor.always.hurt |= next.kept.hurt;
+        play_one(plan, state, index, step, dying.line, same_tick);
         if same_tick {
+            let actor = &mut state.actors[index.index()];
             actor.live = actor.always;
         }
-        play_one(plan, state, index, step, dying.line, same_tick);
     }
 }
 
@@ -131,6 +132,9 @@ fn play_one(
     let spec = state.spec(plan, index);
     let (up, gravity) = (plan.arena.up.sign(), plan.arena.gravity);
     let dt = 1.0 / f64::from(plan.rate);
+    if let Some(to) = step.state {
+        enter(plan, state, index, to, line);
+    }
     let actor = &mut state.actors[index.index()];
     let legs = &mut state.legs[index.index()];
     if let Some(drive) = step.drive {
@@ -174,6 +178,30 @@ fn play_one(
             left += u32::from(kind.is_some());
         }
     }
+}
+
+/// A step brings the dying into a state: they move as it says, and its boxes are live.
+fn enter(plan: &Plan, state: &mut State, index: ActorIx, to: StateIx, line: LineId) {
+    let tick = state.tick;
+    let from = state.actors[index.index()].life.mind.state.unwrap_or(to);
+    let what = What::Enter { state: to, from };
+    let event = state.ledger.push(tick, Some(index), what);
+    let line = event.caused_by(Some(line)).id;
+    let lit = state.spec(plan, index).states[to.index()].live;
+    let actor = &mut state.actors[index.index()];
+    let (live, hurt) = (actor.live, actor.always.hurt);
+    let mind = &mut actor.life.mind;
+    mind.state = Some(to);
+    mind.since = tick;
+    mind.line = Some(line);
+    state.set_off(plan, index);
+    let actor = &mut state.actors[index.index()];
+    if let Some(dying) = &mut actor.life.dying {
+        dying.kept = dying.kept.with(lit);
+        actor.always.hit = dying.kept.hit;
+        actor.always.hurt = hurt | dying.kept.hurt;
+    }
+    actor.live = live;
 }
 
 /// A death is over.
@@ -231,14 +259,11 @@ fn count_down(plan: &Plan, state: &mut State, index: ActorIx) {
         return;
     }
     let (at, facing, checkpoint) = place(plan, state, index, respawn);
-    if let Some((group, within)) = respawn.unless_near {
-        let near = |other: &ActorIx| {
-            let other = &state.actors[other.index()];
-            other.alive && !other.dying && (other.at - at).length() <= within
-        };
-        if state.crowds.of(group).iter().any(near) {
-            return;
-        }
+    if respawn
+        .unless_near
+        .is_some_and(|near| state.is_near(near, at))
+    {
+        return;
     }
     let event = state
         .ledger

@@ -140,14 +140,18 @@ fn take(plan: &Plan, state: &mut State, index: ActorIx, taker: ActorIx) {
 }
 
 /// Phase 1: what was taken is back where it lay.
-pub(super) fn come_back(state: &mut State) {
+pub(super) fn come_back(plan: &Plan, state: &mut State) {
     for nth in 0..state.pickups.len() {
         let index = state.pickups[nth];
         let actor = &state.actors[index.index()];
-        if actor.life.back.is_some_and(|back| back <= state.tick) {
+        let (back, home) = (actor.life.back, actor.life.home);
+        let pickup = plan.spec_of(actor.spec).pickup.as_deref();
+        let near = pickup.and_then(|pickup| pickup.unless_near);
+        let waits = || near.is_some_and(|near| state.is_near(near, home));
+        if back.is_some_and(|back| back <= state.tick) && !waits() {
             state.returns.push(Return {
                 who: index,
-                at: actor.life.home,
+                at: home,
                 facing: None,
                 anew: true,
                 respawn: false,

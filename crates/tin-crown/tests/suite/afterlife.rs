@@ -576,3 +576,24 @@ fn an_extra_life_and_a_kill_by_a_shot_whose_shooter_is_dead() {
     );
     assert!(death.tick > 20);
 }
+
+#[test]
+fn a_step_can_change_the_state_of_the_dying() {
+    let hero = "hitbox.chill = { radius = 6 }\nstarts = \"calm\"\nstate.calm = {}\n\
+                state.ghost = { motion = { hover = { size = [0, 5], period = \"40t\" } }, live = [\"chill\"], go = [{ to = \"calm\", when = { after = \"1t\" } }] }\n\
+                death = [{ after = \"10t\", state = \"ghost\" }, { after = \"60t\" }]";
+    let foe = "[kind.foe]\nmeter.health = { max = 9 }\nhurtbox.all = { radius = 4 }\n[[place]]\nkind = \"foe\"\nat = [0, 0]\n\
+               [[rule]]\nname = \"chill\"\nhitbox = \"hero.chill\"\nhurtbox = \"foe.all\"\ndamage = 1\nevery = \"999t\"\n";
+    let text = mortal(hero, foe);
+    let state = &lines(&text, "state")[0];
+    let all = lines(&text, "state").len();
+    assert_eq!(
+        (state.tick, state.state.as_deref(), all),
+        (110, Some("ghost"), 1)
+    );
+    // Phase 1 comes before touch.
+    let mut hits = lines(&text, "hit").into_iter();
+    let chill = hits.find(|line| line.rule.as_deref() == Some("chill"));
+    assert_eq!(chill.map(|line| line.tick), Some(110));
+    assert_eq!(ticks(&text, "gone", "hero"), [160]);
+}

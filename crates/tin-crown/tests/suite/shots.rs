@@ -507,6 +507,12 @@ fn what_becomes_of_a_tin_when_there_is_no_room() {
     assert_eq!(seen, [0, 31]);
     // By 31 the hero is past it: its body begins at 26, and the tin ends at 25.
     assert_eq!(ticks(&back, "pickup"), [11]);
+    // It waits until the hero is more than 15 from 20: on 36, which is noticed on 37.
+    let shy = "back_after = \"20t\", unless_near = { who = \"#hero\", within = 15 }";
+    let shy = back.replace("back_after = \"20t\"", shy);
+    let seen = lines(&shy, "appear").into_iter();
+    let seen = seen.filter(|line| line.who.as_deref() == Some("tin"));
+    assert_eq!(seen.map(|line| line.tick).collect::<Vec<_>>(), [0, 37]);
 }
 
 #[test]
