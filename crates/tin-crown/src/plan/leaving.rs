@@ -5,7 +5,7 @@ use super::checker::Checker;
 use super::drives::Drive;
 use super::launchers::{AimPlan, LauncherPlan};
 use super::spec::Spec;
-use super::{HEALTH, Plan, kinds};
+use super::{Breed, HEALTH, Plan, ProfileIx, kinds};
 use crate::encounter::{Ending, Facing, Outside};
 use crate::finding::{Code, Finding};
 
@@ -15,7 +15,8 @@ pub(super) fn check(check: &mut Checker, plan: &Plan) {
         let spec = plan.spec_of(breed.spec);
         let maker = &plan.kinds[spec.kind.index()];
         for (nth, launcher) in spec.launchers.iter().enumerate() {
-            let made = plan.spec_of(plan.breed(breed.offspring[nth]).spec);
+            let child = plan.breed(breed.offspring[nth]);
+            let made = plan.spec_of(child.spec);
             let base = kinds::path(maker).key("launcher").key(&launcher.name);
             if !leaves(plan, made, launcher)
                 && !std::mem::replace(&mut told[launcher.launches.index()], true)
@@ -29,7 +30,7 @@ pub(super) fn check(check: &mut Checker, plan: &Plan) {
                 );
             }
             if breed.spec.index() < plan.kinds.len() {
-                beyond(check, plan, spec, launcher, made);
+                beyond(check, plan, spec, launcher, child);
             }
         }
         for leave in &spec.leaves {
@@ -77,7 +78,8 @@ fn leaves(plan: &Plan, made: &Spec, launcher: &LauncherPlan) -> bool {
 }
 
 /// A gap between the owner's front and what it launches, wide enough for somebody, or for a wall.
-fn beyond(check: &mut Checker, plan: &Plan, owner: &Spec, launcher: &LauncherPlan, made: &Spec) {
+fn beyond(check: &mut Checker, plan: &Plan, owner: &Spec, launcher: &LauncherPlan, child: &Breed) {
+    let made = plan.spec_of(child.spec);
     if !matches!(launcher.aim, AimPlan::Facing) || launcher.muzzle.x <= 0.0 {
         return;
     }
@@ -116,7 +118,7 @@ fn beyond(check: &mut Checker, plan: &Plan, owner: &Spec, launcher: &LauncherPla
     let targets = plan.breeds.iter().flat_map(|breed| {
         let spec = plan.spec_of(breed.spec);
         let ally = spec.side.is_some() && spec.side == owner.side;
-        let hit = move |nth: usize| !ally && hits(plan, owner, made, breed.takes[nth]);
+        let hit = move |nth: usize| !ally && hits(plan, child, breed.takes[nth]);
         let boxes = spec.hurtboxes.iter().enumerate();
         boxes
             .filter(move |(nth, _)| hit(*nth))
@@ -140,18 +142,9 @@ fn beyond(check: &mut Checker, plan: &Plan, owner: &Spec, launcher: &LauncherPla
     }
 }
 
-/// Whether some rule lets a launched thing of that make hit what takes by a profile.
-fn hits(plan: &Plan, owner: &Spec, made: &Spec, takes: super::ProfileIx) -> bool {
+/// Whether some rule lets a launched thing hit what takes by a profile.
+fn hits(plan: &Plan, child: &Breed, takes: ProfileIx) -> bool {
     let takes = plan.profile(takes);
-    plan.breeds.iter().any(|breed| {
-        plan.spec_of(breed.spec).kind == owner.kind
-            && breed.offspring.iter().any(|&child| {
-                let child = plan.breed(child);
-                plan.spec_of(child.spec).kind == made.kind
-                    && child
-                        .gives
-                        .iter()
-                        .any(|&gives| plan.profile(gives).iter().any(|rule| takes.contains(rule)))
-            })
-    })
+    let mut gives = child.gives.iter().flat_map(|gives| plan.profile(*gives));
+    gives.any(|rule| takes.contains(rule))
 }

@@ -13,9 +13,9 @@ use super::select::Subject;
 use super::spec::Spec;
 use super::{Plan, kinds};
 use crate::amount::Amount;
-use crate::encounter::Facing;
+use crate::encounter::{Chance, Facing};
 use crate::finding::{Code, Finding, Path};
-use crate::geometry::{Shape, Vec2, overlap};
+use crate::geometry::{Bounds, Shape, Vec2, overlap};
 use crate::time::Ticks;
 
 /// `paths` are where the actors are placed.
@@ -27,8 +27,12 @@ pub(super) fn check(check: &mut Checker, plan: &Plan, paths: &[Path]) {
             meters(check, plan, actor, spec);
         }
     }
+    let hazards = Hazards::new(plan);
+    let mut told = vec![false; plan.specs.len()];
     for (index, path) in plan.cast().zip(paths) {
-        respawn(check, plan, index, path);
+        let spec = plan.actors[index.index()].spec;
+        let first = !std::mem::replace(&mut told[spec.index()], true);
+        respawn(check, plan, index, path, &hazards, first);
     }
     checkpoints(check, plan);
 }
@@ -139,8 +143,15 @@ fn outruns(
 }
 
 /// Where somebody comes back: not inside a solid, outside the arena, or where something hurts them
-/// longer than their grace lasts.
-fn respawn(check: &mut Checker, plan: &Plan, index: ActorIx, path: &Path) {
+/// longer than their grace lasts. Places that all of a make share are looked at for the `first` only.
+fn respawn(
+    check: &mut Checker,
+    plan: &Plan,
+    index: ActorIx,
+    path: &Path,
+    hazards: &Hazards,
+    first: bool,
+) {
     let actor = &plan.actors[index.index()];
     let spec = plan.spec_of(actor.spec);
     let Some(respawn) = &spec.respawn else { return };
@@ -154,7 +165,7 @@ fn respawn(check: &mut Checker, plan: &Plan, index: ActorIx, path: &Path) {
     let mut places: Vec<(Vec2, Path, Facing)> = starts.collect();
     match &respawn.at {
         ReturnPlan::Start => {}
-        ReturnPlan::Checkpoint => {
+        ReturnPlan::Checkpoint if first => {
             let points = plan.checkpoints.iter().enumerate();
             places.extend(points.filter(|(_, point)| point.by.matches(&subject)).map(
                 |(nth, point)| {
@@ -163,6 +174,8 @@ fn respawn(check: &mut Checker, plan: &Plan, index: ActorIx, path: &Path) {
                 },
             ));
         }
+        ReturnPlan::Checkpoint => {}
+        ReturnPlan::Places { .. } if !first => places.clear(),
         ReturnPlan::Places { at, facing, .. } => {
             let path = kind.key("respawn").key("at").key("places");
             let facing = facing.unwrap_or(actor.facing);
@@ -186,7 +199,7 @@ fn respawn(check: &mut Checker, plan: &Plan, index: ActorIx, path: &Path) {
             let message = format!("`{}` would come back outside the arena", actor.id);
             check.report(Finding::new(Code::OutsideArena, path.clone(), message));
         }
-        if let Some((hazard, rule, long)) = hazard(plan, actor, spec, at, facing) {
+        if let Some((hazard, rule, long)) = hazards.at(plan, actor, at, facing) {
             let grace = spec.after_respawn;
             let stays = match long {
                 Some(Ticks(long)) => format!("for {long} ticks at a time"),
@@ -204,58 +217,102 @@ fn respawn(check: &mut Checker, plan: &Plan, index: ActorIx, path: &Path) {
     }
 }
 
-/// Something that stands still, hurts an actor at a place, and stays live longer than its grace lasts;
-/// and how long.
-fn hazard<'p>(
-    plan: &'p Plan,
-    actor: &Actor,
-    spec: &Spec,
-    at: Vec2,
-    facing: Facing,
-) -> Option<(&'p Actor, &'p RulePlan, Option<Ticks>)> {
-    let takes = &plan.breed(actor.breed).takes;
-    for other in plan.actors.iter().filter(|other| other.id != actor.id) {
-        let own = plan.spec_of(other.spec);
-        let still = own.drive == Drive::Still && own.states.is_empty() && own.gravity.is_none();
-        let crate::encounter::Chance::Fixed(there) = other.at else {
-            continue;
-        };
-        if !still {
-            continue;
-        }
-        let gives = &plan.breed(other.breed).gives;
-        for (nth, hitbox) in own.hitboxes.iter().enumerate() {
-            let always = (own.by_attack.hit | own.by_state.hit) & (1 << nth) == 0;
-            let long = hitbox.pulse.map(|pulse| pulse.on);
-            if !always || long.is_some_and(|long| long <= spec.after_respawn) {
+/// Hitboxes that stand still and are live without anybody's doing.
+struct Hazards {
+    /// In the order of their left edges.
+    all: Vec<Hazard>,
+    /// How wide the widest is.
+    widest: f64,
+}
+
+struct Hazard {
+    owner: ActorIx,
+    hitbox: usize,
+    bounds: Bounds,
+    /// How long it is live at a time, when not always.
+    long: Option<Ticks>,
+}
+
+impl Hazards {
+    fn new(plan: &Plan) -> Hazards {
+        let mut all = Vec::new();
+        for (index, actor) in plan.cast().zip(&plan.actors) {
+            let spec = plan.spec_of(actor.spec);
+            let still = spec.drive == Drive::Still && spec.states.is_empty();
+            let Chance::Fixed(at) = actor.at else {
+                continue;
+            };
+            if !still || spec.gravity.is_some() {
                 continue;
             }
-            for (place, hurtbox) in spec.hurtboxes.iter().enumerate() {
-                let met = overlap(
-                    hurtbox.shape(facing),
-                    hitbox.shape(other.facing),
-                    there - at,
-                );
-                let gives = plan.profile(gives[nth]);
-                let mut both = plan
-                    .profile(takes[place])
-                    .iter()
-                    .filter(|rule| gives.contains(rule))
-                    .map(|rule| &plan.rules[rule.index()]);
-                let ally = |rule: &RulePlan| {
-                    spec.side.is_some() && spec.side == own.side && !rule.friendly
-                };
-                let found = both.find(|rule| {
-                    let hurts = rule.does.damage.is_some() || rule.does.kill;
-                    hurts && rule.gates.is_empty() && !ally(rule)
-                });
-                if let Some(rule) = found.filter(|_| met) {
-                    return Some((other, rule, long));
+            for (nth, hitbox) in spec.hitboxes.iter().enumerate() {
+                if (spec.by_attack.hit | spec.by_state.hit) & (1 << nth) == 0 {
+                    all.push(Hazard {
+                        owner: index,
+                        hitbox: nth,
+                        bounds: hitbox.shape(actor.facing).bounds().moved(at),
+                        long: hitbox.pulse.map(|pulse| pulse.on),
+                    });
                 }
             }
         }
+        all.sort_by(|a, b| a.bounds.min.x.total_cmp(&b.bounds.min.x));
+        let widths = all.iter().map(|hazard| hazard.bounds.size().x);
+        Hazards {
+            widest: widths.fold(0.0, f64::max),
+            all,
+        }
     }
-    None
+
+    /// Something that hurts an actor at a place, and stays live longer than its grace lasts; and how
+    /// long.
+    fn at<'p>(
+        &self,
+        plan: &'p Plan,
+        actor: &Actor,
+        at: Vec2,
+        facing: Facing,
+    ) -> Option<(&'p Actor, &'p RulePlan, Option<Ticks>)> {
+        let spec = plan.spec_of(actor.spec);
+        let takes = &plan.breed(actor.breed).takes;
+        for (place, hurtbox) in spec.hurtboxes.iter().enumerate() {
+            let own = hurtbox.shape(facing).bounds().moved(at);
+            let from = self
+                .all
+                .partition_point(|hazard| hazard.bounds.min.x < own.min.x - self.widest);
+            let near = self.all[from..]
+                .iter()
+                .take_while(|hazard| hazard.bounds.min.x < own.max.x);
+            for hazard in near.filter(|hazard| hazard.bounds.meets(own)) {
+                let other = &plan.actors[hazard.owner.index()];
+                let theirs = plan.spec_of(other.spec);
+                let short = hazard.long.is_some_and(|long| long <= spec.after_respawn);
+                let Chance::Fixed(there) = other.at else {
+                    continue;
+                };
+                if other.id == actor.id || short {
+                    continue;
+                }
+                let hitbox = theirs.hitboxes[hazard.hitbox].shape(other.facing);
+                let gives = plan.profile(plan.breed(other.breed).gives[hazard.hitbox]);
+                let ally = spec.side.is_some() && spec.side == theirs.side;
+                let rules = plan.profile(takes[place]).iter();
+                let mut rules = rules
+                    .filter(|rule| gives.contains(rule))
+                    .map(|rule| &plan.rules[rule.index()]);
+                let found = rules.find(|rule| {
+                    let hurts = rule.does.damage.is_some() || rule.does.kill;
+                    hurts && rule.gates.is_empty() && (!ally || rule.friendly)
+                });
+                if let Some(rule) = found
+                    && overlap(hurtbox.shape(facing), hitbox, there - at)
+                {
+                    return Some((other, rule, hazard.long));
+                }
+            }
+        }
+        None
+    }
 }
 
 /// Checkpoints and exits that nobody can touch.
