@@ -81,11 +81,12 @@ fn marks(frame: &Frame) -> Vec<Mark> {
             marks.push(mark);
         }
     };
-    mark(Mark::Hitbox, specs().any(|spec| !spec.hitboxes.is_empty()));
-    mark(
-        Mark::Hurtbox,
-        specs().any(|spec| !spec.hurtboxes.is_empty()),
-    );
+    let drawn = |mark: Mark| {
+        let mut boxes = frame.figures.iter().flat_map(fighting);
+        boxes.any(|(drawn, _)| drawn == mark)
+    };
+    mark(Mark::Hitbox, drawn(Mark::Hitbox));
+    mark(Mark::Hurtbox, drawn(Mark::Hurtbox));
     mark(Mark::Pickup, specs().any(|spec| spec.pickup.is_some()));
     mark(Mark::Checkpoint, !frame.plan.checkpoints.is_empty());
     mark(Mark::Exit, !frame.plan.exits.is_empty());
@@ -104,20 +105,12 @@ fn marks(frame: &Frame) -> Vec<Mark> {
     mark(Mark::OneWay, solids.iter().any(|solid| solid.one_way));
     let moved = |figure: &Figure| figure.trail.iter().any(|&at| at != figure.at);
     mark(Mark::Trail, frame.figures.iter().any(moved));
-    let off = |figure: &Figure| {
-        let spec = &figure.spec;
-        let count = |boxes: &[BoxPlan], set: u64| (0..boxes.len()).any(|nth| set & (1 << nth) == 0);
-        count(&spec.hitboxes, figure.live.hit) || count(&spec.hurtboxes, figure.live.hurt)
-    };
-    mark(Mark::Off, frame.figures.iter().any(off));
+    mark(Mark::Off, drawn(Mark::Off));
     mark(
         Mark::Guard,
         frame.figures.iter().any(|figure| figure.guarding),
     );
-    mark(
-        Mark::Invincible,
-        frame.figures.iter().any(|figure| figure.invincible),
-    );
+    mark(Mark::Invincible, drawn(Mark::Invincible));
     marks
 }
 
@@ -190,19 +183,36 @@ fn sensors(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure) {
     }
 }
 
-fn boxes(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure) {
-    let spec = &figure.spec;
+/// The hurtboxes and hitboxes of an actor, in the order they are drawn, each with its mark.
+fn fighting(figure: &Figure) -> impl Iterator<Item = (Mark, &BoxPlan)> {
+    let marked = |boxes, live: u64, on: Mark| {
+        let boxes: std::slice::Iter<'_, BoxPlan> = boxes;
+        boxes.enumerate().map(move |(nth, plan)| {
+            let mark = if live & (1 << nth) != 0 {
+                on
+            } else {
+                Mark::Off
+            };
+            (mark, plan)
+        })
+    };
     let hurtbox = if figure.invincible {
         Mark::Invincible
     } else {
         Mark::Hurtbox
     };
+    let (spec, live) = (&figure.spec, &figure.live);
+    let hurt = marked(spec.hurtboxes.iter(), live.hurt, hurtbox);
+    hurt.chain(marked(spec.hitboxes.iter(), live.hit, Mark::Hitbox))
+}
+
+fn boxes(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure) {
+    let spec = &figure.spec;
     let mut draw = |mark: Mark, plan: &BoxPlan| {
         let shape = plan.shape_at(figure.facing, figure.age);
         let path = outline(view, &shape, figure.at);
         canvas.path(&path, &mark.style(look));
     };
-    let on = |set: u64, nth: usize| set & (1 << nth) != 0;
     if let Some(solid) = &spec.solid {
         draw(Mark::Solid, solid);
     }
@@ -212,25 +222,8 @@ fn boxes(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure) {
     if let Some(pickup) = &spec.pickup {
         draw(Mark::Pickup, &pickup.area);
     }
-    for (nth, plan) in spec.hurtboxes.iter().enumerate() {
-        draw(
-            if on(figure.live.hurt, nth) {
-                hurtbox
-            } else {
-                Mark::Off
-            },
-            plan,
-        );
-    }
-    for (nth, plan) in spec.hitboxes.iter().enumerate() {
-        draw(
-            if on(figure.live.hit, nth) {
-                Mark::Hitbox
-            } else {
-                Mark::Off
-            },
-            plan,
-        );
+    for (mark, plan) in fighting(figure) {
+        draw(mark, plan);
     }
     if let Some(guard) = spec.guard.as_deref().filter(|_| figure.guarding) {
         canvas.path(

@@ -192,3 +192,19 @@ fn a_crowd_is_drawn_without_names_on_each_other_and_says_what_it_left_out() {
         "{texts:?}"
     );
 }
+
+#[test]
+fn the_legend_has_what_is_drawn_and_no_more() {
+    let attic = include_bytes!("../../tin-crown-cli/demo/attic.toml");
+    let plan = check(attic).plan.expect("no errors");
+    let drill = plan.drill("clumsy").unwrap();
+    let legend = |tick: u32| {
+        let frame = Frame::capture(&plan, drill, Tick(tick)).unwrap();
+        texts(&frame.svg(&Look::paper()))
+    };
+    let has = |tick: u32, entry: &str| legend(tick).iter().any(|text| text == entry);
+    // Hurt on 92, the squire's hurtbox is there and cannot be hit; dying on 777, his boxes are all off.
+    assert!(has(93, "hurtbox, invincible"));
+    assert!(has(777, "box that is off"));
+    assert!(!has(777, "hurtbox, invincible"));
+}

@@ -630,11 +630,11 @@ fn beyond_a_limit_the_error_names_who_went_beyond() {
         let plan = tin_crown::check(text.as_bytes()).plan.expect("no errors");
         plan.replay("d").expect_err("too many").to_string()
     };
-    let guns = |every: u32, count: u32| {
+    let guns = |every: u32, count: u32, lifetime: &str| {
         gunner(
             &format!(
                 "launcher.pop = {{ launches = \"cork\", clock = {{ first = \"1t\", every = \"{every}t\" }}, \
-                 speed = 1, count = 1000 }}\n[kind.cork]\nlifetime = \"9s\""
+                 speed = 1, count = 1000 }}\n[kind.cork]\nlifetime = \"{lifetime}\""
             ),
             &format!(
                 "copies = {{ count = {count}, step = [1, 0] }}\n[drill.d]\nlength = \"30t\"\n"
@@ -642,16 +642,23 @@ fn beyond_a_limit_the_error_names_who_went_beyond() {
         )
     };
     // 17 times 1,000 on one tick; then 8 times on each of five.
-    let error = refused(&guns(9, 17));
+    let error = refused(&guns(9, 17, "9s"));
     assert!(error.contains("on tick 1 of drill `d`"), "{error}");
     assert!(
         error.contains("more than 16000 launches on one tick"),
         "{error}"
     );
     assert!(error.contains("launcher `pop` of `gunner_9`"), "{error}");
-    let error = refused(&guns(1, 8));
+    let error = refused(&guns(1, 8, "9s"));
     assert!(error.contains("on tick 4 of drill `d`"), "{error}");
     assert!(error.contains("more than 32000 actors at once"), "{error}");
+    // 16,000 on 1, 3, 5 …, gone at once: 12 volleys are 192,000, and the thirteenth, on 25, is too many.
+    let error = refused(&guns(2, 16, "1t"));
+    assert!(error.contains("on tick 25 of drill `d`"), "{error}");
+    assert!(
+        error.contains("more than 200000 launches in one drill"),
+        "{error}"
+    );
     let minds = r#"edition = 1
 title = "minds"
 [arena]
@@ -675,4 +682,20 @@ length = "30t"
         "{error}"
     );
     assert!(error.contains("state `cross` of `imp_"), "{error}");
+    // One fewer, who change their minds on every tick. 10,000 appear, and 10,000 lines a tick follow: by the
+    // end of 199 there are 2,000,000, and the next line is too many.
+    let fickle = minds
+        .replace("10001", "10000")
+        .replace("after = \"5t\"", "after = \"1t\"")
+        .replace(
+            "state.cross = {}",
+            "state.cross.go = [{ to = \"calm\", when = { after = \"1t\" } }]",
+        )
+        .replace("\"30t\"", "\"300t\"");
+    let error = refused(&fickle);
+    assert!(
+        error.contains("2000000 lines are the most it may have"),
+        "{error}"
+    );
+    assert!(error.contains("is full on tick 200"), "{error}");
 }
