@@ -52,41 +52,47 @@ pub mod limits;
 mod nearest;
 mod plan;
 mod sim;
+pub mod study;
 mod text;
 mod time;
+mod verify;
 
 pub use amount::{Amount, AmountError};
 pub use encounter::{
     Action, Afterwards, Against, Aim, Also, Ammo, Approach, Arena, AttackSpec, Axis, BoxSpec,
-    Breaks, Cancels, Chance, Chase, Checked, Checkpoint, Clear, Clock, Condition, Contact, Copies,
-    Damage, DeathStep, Drain, Drill, DropSpec, Ease, Effect, Encounter, Ending, Exit, Facing, Fall,
-    FlightSpec, Follow, Gate, Gift, GuardSpec, Hover, Input, Invincible, Kind, LauncherSpec, Leave,
-    Leaving, Level, Live, Looking, MeterSpec, MetersAt, Motion, Movement, Near, Other, Outside,
-    ParrySpec, Party, PartyGate, Patrol, Phase, PickupSpec, Pierce, Placement, Places, Pulse, Push,
-    Ray, Rebound, RegenSpec, Region, ReloadSpec, Repeat, Resets, RespawnSpec, Return, ReturnTo,
-    Route, RouteKey, Rule, Selector, SelectorError, SensorSpec, Solid, StateSpec, Swing, Then,
-    Transition, Trigger, Up, Volley, Walk, When, WhenFull, Who, check,
+    Breaks, Cancels, Chance, Chase, Checked, CheckedExpectations, Checkpoint, Clear, Clock,
+    Condition, Contact, Copies, Damage, DeathStep, Drain, Drill, DropSpec, During, Ease, Effect,
+    Encounter, Ending, Exit, Expectation, Expected, Facing, Fall, FlightSpec, Follow, Gate, Gift,
+    GuardSpec, Happening, Hover, Input, Invincible, Kind, LauncherSpec, Leave, Leaving, Level,
+    Live, Looking, MeterSpec, MeterStand, MetersAt, Motion, Movement, Near, Other, Outside,
+    ParrySpec, Party, PartyGate, Patrol, Pattern, Phase, PickupSpec, Pierce, Placement, Places,
+    Pulse, Push, Ray, Rebound, RegenSpec, Region, ReloadSpec, Repeat, Resets, RespawnSpec, Return,
+    ReturnTo, Route, RouteKey, Rule, Selector, SelectorError, SensorSpec, Solid, StateSpec, Swing,
+    Then, Times, Transition, Trigger, Up, Volley, Walk, When, WhenFull, Who, check,
+    check_expectations,
 };
 pub use finding::{Code, Finding, Findings, Part, Path, Severity, Span, Step};
 pub use ledger::{
     ActorEnd, Dealt, DeathCause, DryReason, Event, GateNo, GuardSaid, Header, Hit, Launched,
-    Ledger, LedgerError, Line, LineId, MeterEnd, Outcome, Posture, Row, Summary, Tone, Verdict,
-    What,
+    Ledger, LedgerError, Line, LineId, MeterEnd, Outcome, Posture, Record, RecordError, Row,
+    Summary, Tone, Verdict, What,
 };
 pub use plan::{
-    Actor, ActorIx, AimPlan, ArenaPlan, Ask, AttackIx, AttackNameIx, AttackPlan, BoxIx, BoxPlan,
-    BoxSet, BreedIx, ButtonIx, CancelPlan, CheckpointIx, CheckpointPlan, ClearPlan, ConditionPlan,
-    CueIx, DamagePlan, DeathPlan, DrillIx, DrillPlan, Drive, Edge, EffectPlan, ExitIx, ExitPlan,
-    FlightPlan, GatePlan, Group, Growth, GuardPlan, KindIx, LauncherIx, LauncherPlan, LeavePlan,
-    Leg, MeterIx, MeterPlan, OtherAsk, ParryPlan, PickupPlan, Plan, PulsePlan, PushPlan,
-    ReboundPlan, RegenPlan, ReloadPlan, ResetPlan, RespawnPlan, ReturnPlan, RoutePlan, RuleIx,
-    RulePlan, Selection, SensorForm, SensorIx, SensorNameIx, SensorPlan, SideIx, SideOf, SolidPlan,
-    SortIx, Spec, SpecIx, Start, StateIx, StateNameIx, StatePlan, TagIx, Target, TransitionPlan,
-    UnknownDrill, UnknownName,
+    About, Actor, ActorIx, AimPlan, ArenaPlan, Ask, AttackIx, AttackNameIx, AttackPlan, BoxIx,
+    BoxPlan, BoxSet, BreedIx, ButtonIx, CancelPlan, CheckpointIx, CheckpointPlan, ChoiceError,
+    Chosen, ClearPlan, ConditionPlan, CueIx, DamagePlan, DeathPlan, DrillIx, DrillPlan, Drive,
+    DuringPlan, Edge, EffectPlan, ExitIx, ExitPlan, ExpectPlan, Expectations, ExpectedPlan,
+    FlightPlan, GatePlan, Group, Growth, GuardPlan, Holds, KindIx, LauncherIx, LauncherPlan,
+    LeavePlan, Leg, MeterIx, MeterPlan, OtherAsk, ParryPlan, PatternPlan, PickupPlan, Plan,
+    PulsePlan, PushPlan, ReboundPlan, RegenPlan, ReloadPlan, ResetPlan, RespawnPlan, ReturnPlan,
+    RoutePlan, RuleIx, RulePlan, Selection, SensorForm, SensorIx, SensorNameIx, SensorPlan, SideIx,
+    SideOf, SolidPlan, SortIx, Spec, SpecIx, StandPlan, Start, StateIx, StateNameIx, StatePlan,
+    TagIx, Target, TransitionPlan, UnknownDrill, UnknownName,
 };
 pub use sim::{ActorView, Replay, ReplayError, Sim};
 pub use text::Format;
 pub use time::{Duration, DurationError, Tick, Ticks};
+pub use verify::{Miss, Tested};
 
 /// The README's code is run with the tests.
 #[cfg(doctest)]

@@ -1,5 +1,6 @@
 //! Drills: scripted run-throughs.
 
+use super::expect::Expectation;
 use super::read::{At, Read};
 use crate::limits;
 use crate::time::Duration;
@@ -27,6 +28,8 @@ pub struct Drill {
     pub afterwards: Afterwards,
     /// Who presses what, and when.
     pub input: Vec<Input>,
+    /// What it has to come to.
+    pub expect: Vec<Expectation>,
 }
 
 /// What comes after a drill is won or lost.
@@ -78,6 +81,7 @@ impl Drill {
             seed: 0,
             afterwards: Afterwards::Quiet,
             input: Vec::new(),
+            expect: Vec::new(),
         }
     }
 
@@ -96,6 +100,13 @@ impl Drill {
             button: button.into(),
             action,
         });
+        self
+    }
+
+    /// Says what it has to come to.
+    #[must_use]
+    pub fn expect(mut self, expectation: Expectation) -> Drill {
+        self.expect.push(expectation);
         self
     }
 
@@ -134,6 +145,7 @@ impl Read for Drill {
                     })
                     .unwrap_or_default(),
                 input: fields.get("input").unwrap_or_default(),
+                expect: fields.get("expect").unwrap_or_default(),
             })
         })
     }

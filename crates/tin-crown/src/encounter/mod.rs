@@ -2,10 +2,12 @@
 
 mod arena;
 mod attack;
+mod beside;
 mod boxes;
 mod chance;
 mod death;
 mod drill;
+pub(crate) mod expect;
 mod flight;
 mod gate;
 mod goal;
@@ -25,10 +27,12 @@ mod state;
 
 pub use arena::{Arena, Contact, Solid, Up};
 pub use attack::{AttackSpec, Cancels, Clock, Live, Movement, Trigger};
+pub use beside::{CheckedExpectations, check_expectations};
 pub use boxes::{BoxSpec, Pulse};
 pub use chance::Chance;
 pub use death::{DeathStep, DropSpec, Leaving};
 pub use drill::{Action, Afterwards, Drill, Input};
+pub use expect::{During, Expectation, Expected, Happening, MeterStand, Pattern, Times};
 pub use flight::{Ending, FlightSpec, Leave};
 pub use gate::{Approach, Gate, Level, Looking, PartyGate, Phase};
 pub use goal::{Checkpoint, Clear, Exit, Region};
@@ -52,7 +56,7 @@ use std::cell::RefCell;
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
-use crate::finding::{Code, Finding, Findings, Path, Severity};
+use crate::finding::{Code, Finding, Findings, Part, Path, Severity};
 use crate::limits;
 use crate::plan::{self, Plan};
 use crate::text::Document;
@@ -110,6 +114,8 @@ pub struct Encounter {
     pub clear: Vec<Clear>,
     /// Scripted run-throughs, by name.
     pub drills: BTreeMap<String, Drill>,
+    /// What every drill has to come to.
+    pub expect: Vec<Expectation>,
 }
 
 impl Default for Encounter {
@@ -125,6 +131,7 @@ impl Default for Encounter {
             exits: Vec::new(),
             clear: Vec::new(),
             drills: BTreeMap::new(),
+            expect: Vec::new(),
         }
     }
 }
@@ -209,6 +216,13 @@ impl Encounter {
         self
     }
 
+    /// Says what every drill has to come to.
+    #[must_use]
+    pub fn expect(mut self, expectation: Expectation) -> Encounter {
+        self.expect.push(expectation);
+        self
+    }
+
     /// Checks the encounter and resolves its names.
     ///
     /// # Errors
@@ -264,6 +278,10 @@ pub fn check(bytes: &[u8]) -> Checked {
         plan = resolved.filter(|_| !findings.has_errors());
     }
     findings.locate(|path, part| document.locate(path, part));
+    if let Some(plan) = plan.as_mut().and_then(Arc::get_mut) {
+        let locate = |path: &Path| document.locate(path, Part::Value);
+        plan.expectations.locate(locate);
+    }
     Checked { plan, findings }
 }
 
@@ -282,6 +300,7 @@ fn from_document(document: &Document) -> (Option<Encounter>, Findings) {
             exits: fields.get("exit").unwrap_or_default(),
             clear: fields.get("clear").unwrap_or_default(),
             drills: fields.get("drill").unwrap_or_default(),
+            expect: fields.get("expect").unwrap_or_default(),
         })
     });
     (encounter, findings.into_inner())

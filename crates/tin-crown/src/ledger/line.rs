@@ -17,7 +17,8 @@ pub struct Header<'a> {
     pub edition: u32,
     /// The encounter's title.
     pub title: Cow<'a, str>,
-    /// The digest of the plan and the drill.
+    /// The digest of the plan and the drill; absent in a golden record.
+    #[serde(skip_serializing_if = "str::is_empty", default)]
     pub digest: Cow<'a, str>,
     /// The drill.
     pub drill: Cow<'a, str>,
@@ -27,13 +28,19 @@ pub struct Header<'a> {
     pub rate: u32,
 }
 
-/// One event as a flat line. What an event does not have is absent.
+/// One event as a flat line. What an event does not have is absent; in a golden record `t` and `id`
+/// are, too, and then not a number and 0.
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 #[allow(missing_docs, reason = "each is a column of docs/ticks.md")]
 pub struct Line<'a> {
     pub tick: u32,
-    #[serde(serialize_with = "shortest")]
+    #[serde(
+        serialize_with = "shortest",
+        skip_serializing_if = "f64_is_absent",
+        default = "absent"
+    )]
     pub t: f64,
+    #[serde(skip_serializing_if = "id_is_absent", default)]
     pub id: u32,
     #[serde(skip_serializing_if = "Option::is_none", default)]
     pub cause: Option<u32>,
@@ -232,6 +239,18 @@ impl From<csv::Error> for LedgerError {
     fn from(error: csv::Error) -> LedgerError {
         LedgerError::Write(error.into())
     }
+}
+
+fn absent() -> f64 {
+    f64::NAN
+}
+
+fn f64_is_absent(number: &f64) -> bool {
+    number.is_nan()
+}
+
+fn id_is_absent(id: &u32) -> bool {
+    *id == 0
 }
 
 /// Shortest round-trip: whole numbers without a point, and never -0.

@@ -2,6 +2,7 @@
 
 mod event;
 mod line;
+mod record;
 mod summary;
 mod table;
 
@@ -9,6 +10,7 @@ pub use event::{
     DeathCause, DryReason, Event, GateNo, GuardSaid, Hit, LineId, Outcome, Posture, Verdict, What,
 };
 pub use line::{Header, LedgerError, Line};
+pub use record::{Record, RecordError};
 pub use summary::{ActorEnd, Dealt, MeterEnd, Summary};
 pub use table::{Row, Tone};
 

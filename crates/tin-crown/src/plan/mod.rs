@@ -7,10 +7,12 @@ mod boxes;
 mod breeds;
 mod cast;
 mod checker;
+mod choice;
 mod deaths;
 mod digest;
 pub(crate) mod drills;
 mod drives;
+mod expectations;
 mod gates;
 mod goals;
 mod guard;
@@ -36,9 +38,14 @@ pub use attacks::{AttackPlan, BoxSet, CancelPlan, Start};
 pub use boxes::{BoxPlan, Growth, PulsePlan};
 pub(crate) use breeds::Breed;
 pub use cast::Actor;
+pub use choice::{ChoiceError, Chosen};
 pub use deaths::DeathPlan;
 pub use drills::{DrillPlan, Edge};
 pub use drives::{Drive, Leg, RoutePlan, Target};
+pub(crate) use expectations::beside as expectations_beside;
+pub use expectations::{
+    About, DuringPlan, ExpectPlan, Expectations, ExpectedPlan, Holds, PatternPlan, StandPlan,
+};
 pub use gates::{Ask, GatePlan, SideOf};
 pub use goals::{CheckpointPlan, ClearPlan, ExitPlan};
 pub use guard::{GuardPlan, ParryPlan};
@@ -128,6 +135,9 @@ pub struct Plan {
     /// The drills.
     #[serde(skip)]
     pub drills: Vec<DrillPlan>,
+    /// What the drills have to come to.
+    #[serde(skip)]
+    pub expectations: Expectations,
     /// The rules that beat others, winners before those they beat.
     #[serde(skip)]
     pub(crate) precedence: Vec<RuleIx>,
@@ -219,6 +229,15 @@ impl Plan {
     /// [`Sim`](crate::Sim::spec).
     pub fn spec(&self, actor: ActorIx) -> &Spec {
         &self.specs[self.actors[actor.index()].spec.index()]
+    }
+
+    /// What a launched kind is to selectors.
+    pub(crate) fn kind_subject(&self, kind: KindIx) -> select::Subject<'_> {
+        select::Subject {
+            actor: None,
+            kind,
+            tags: &self.kind_tags[kind.index()],
+        }
     }
 
     pub(crate) fn breed(&self, breed: BreedIx) -> &Breed {

@@ -10,7 +10,7 @@ use super::index::{ActorIx, BreedIx, KindIx, SpecIx, TagIx};
 use super::pairing::Present;
 use super::select::Directory;
 use super::spec::{self, Spec};
-use super::{Plan, arena, drills, goals, kinds, pairing, rules, sense};
+use super::{Expectations, Plan, arena, drills, expectations, goals, kinds, pairing, rules, sense};
 use crate::encounter::{Encounter, Kind};
 use crate::finding::{Finding, Findings, Path};
 use crate::limits;
@@ -97,7 +97,7 @@ pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
     }
     breeds.bring_forth();
     let (profiles, breeds) = (breeds.profiles, breeds.all);
-    let plan = Plan {
+    let mut plan = Plan {
         title: encounter.title.clone(),
         rate: check.rate,
         arena,
@@ -118,11 +118,15 @@ pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
         exits: goals.exits,
         clear: goals.clear,
         drills,
+        expectations: Expectations::default(),
         precedence: resolved.precedence,
         profiles,
         breeds,
         kind_tags,
     };
+    let own = encounter.drills.iter();
+    let own = own.map(|(name, drill)| (name, &drill.expect));
+    plan.expectations = expectations::resolve(&mut check, &plan, &encounter.expect, own);
     if !check.findings.has_errors() {
         sense::check(&mut check, &plan, &paths);
     }

@@ -42,7 +42,8 @@ use crate::geometry::Vec2;
 use crate::ledger::{Ledger, Outcome};
 use crate::limits;
 use crate::plan::{
-    ActorIx, AttackIx, BoxSet, DrillIx, LauncherIx, Plan, Selection, Spec, StateIx, UnknownDrill,
+    ActorIx, AttackIx, BoxSet, Chosen, DrillIx, LauncherIx, Plan, Selection, Spec, StateIx,
+    UnknownDrill,
 };
 use crate::time::{Tick, Ticks};
 use state::{Excess, State};
@@ -214,6 +215,24 @@ impl Replay {
             None => selection.contains(actor),
             Some(launched) => selection.is_of_kind(kind) || self.is_of(selection, launched.maker),
         }
+    }
+
+    /// Whether an actor itself is asked for.
+    pub fn is_chosen(&self, chosen: &Chosen, actor: ActorIx) -> bool {
+        let plan = &self.plan;
+        match self.ledger.origin(actor) {
+            None => chosen.means(plan, self.id(actor), Ok(actor)),
+            Some(launched) => {
+                let subject = plan.kind_subject(plan.spec_of(launched.spec).kind);
+                chosen.means(plan, &launched.id, Err(&subject))
+            }
+        }
+    }
+
+    /// Whether an actor, or one of its makers, is asked for.
+    pub fn acts_for(&self, chosen: &Chosen, actor: ActorIx) -> bool {
+        let maker = || self.ledger.origin(actor).map(|launched| launched.maker);
+        self.is_chosen(chosen, actor) || maker().is_some_and(|maker| self.acts_for(chosen, maker))
     }
 
     /// The placed actor to whose credit an actor's hits are: itself, or the root of its makers.

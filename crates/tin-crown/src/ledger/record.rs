@@ -1,0 +1,141 @@
+//! Ledgers read back, and golden records: what a drill came to, kept to be compared with.
+
+use std::io::Write;
+
+use super::{Header, LedgerError, Line};
+use crate::limits;
+use crate::sim::Replay;
+
+/// A ledger with its names: of a replay, or read back from JSON Lines.
+///
+/// ```
+/// # let file = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
+/// use tin_crown::Record;
+///
+/// let plan = tin_crown::check(file).plan.unwrap();
+/// let replay = plan.replay("careless")?;
+/// let golden = Record::of(&replay).golden();
+/// let mut text = Vec::new();
+/// golden.write(&mut text)?;
+/// let read = Record::read(&text)?;
+/// assert_eq!(read[0].header.drill, "careless");
+/// assert_eq!(read[0].lines.len(), golden.lines.len());
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[derive(Clone, Debug, PartialEq)]
+pub struct Record<'a> {
+    /// What was replayed.
+    pub header: Header<'a>,
+    /// What happened.
+    pub lines: Vec<Line<'a>>,
+}
+
+/// A text that is no ledger.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[error("line {line} is not one of a ledger: {what}")]
+pub struct RecordError {
+    /// The line, counted from 1.
+    pub line: usize,
+    /// What is wrong.
+    pub what: String,
+}
+
+impl Record<'_> {
+    /// The ledger of a replay.
+    pub fn of(replay: &Replay) -> Record<'_> {
+        let events = replay.ledger().events().iter();
+        Record {
+            header: replay.header(),
+            lines: events.map(|event| replay.line(event)).collect(),
+        }
+    }
+
+    /// Whether a text looks like ledgers, rather than an encounter.
+    pub fn is_one(bytes: &[u8]) -> bool {
+        let first = bytes.split(|byte| *byte == b'\n').next();
+        first.is_some_and(|line| serde_json::from_slice::<Header<'_>>(line).is_ok())
+    }
+
+    /// Reads one ledger after the other from JSON Lines.
+    ///
+    /// # Errors
+    ///
+    /// When a line is neither a header nor an event, or there is none at all.
+    pub fn read(bytes: &[u8]) -> Result<Vec<Record<'static>>, RecordError> {
+        let mut records: Vec<Record<'static>> = Vec::new();
+        let fail = |nth: usize, what: String| RecordError {
+            line: nth + 1,
+            what,
+        };
+        let lines = bytes.split(|byte| *byte == b'\n').enumerate();
+        for (nth, line) in lines.filter(|(_, line)| !line.trim_ascii().is_empty()) {
+            if let Ok(header) = serde_json::from_slice::<Header<'static>>(line) {
+                if header.edition != limits::EDITION {
+                    let edition = header.edition;
+                    return Err(fail(
+                        nth,
+                        format!("edition {edition} is not one that this version reads"),
+                    ));
+                }
+                records.push(Record {
+                    header,
+                    lines: Vec::new(),
+                });
+                continue;
+            }
+            let event = serde_json::from_slice::<Line<'static>>(line)
+                .map_err(|error| fail(nth, error.to_string()))?;
+            let Some(record) = records.last_mut() else {
+                return Err(fail(nth, "a header is due before the first event".into()));
+            };
+            record.lines.push(event);
+        }
+        if records.is_empty() {
+            return Err(fail(0, "there is no header".into()));
+        }
+        Ok(records)
+    }
+
+    /// What is worth keeping to compare with: without inputs, line numbers, causes and places, which
+    /// change when nothing that matters does.
+    #[must_use]
+    pub fn golden(&self) -> Record<'_> {
+        let lines = self.lines.iter().filter(|line| line.event != "input");
+        Record {
+            header: Header {
+                digest: "".into(),
+                ..self.header.clone()
+            },
+            lines: lines
+                .map(|line| Line {
+                    t: f64::NAN,
+                    id: 0,
+                    cause: None,
+                    because: None,
+                    x: None,
+                    y: None,
+                    moment: None,
+                    have: None,
+                    need: None,
+                    distance: None,
+                    ..line.clone()
+                })
+                .collect(),
+        }
+    }
+
+    /// Writes it as JSON Lines: the header, then one event a line.
+    ///
+    /// # Errors
+    ///
+    /// When `out` takes no more.
+    pub fn write(&self, mut out: impl Write) -> Result<(), LedgerError> {
+        serde_json::to_writer(&mut out, &self.header)?;
+        out.write_all(b"\n")?;
+        for line in &self.lines {
+            serde_json::to_writer(&mut out, line)?;
+            out.write_all(b"\n")?;
+        }
+        Ok(())
+    }
+}

@@ -1,0 +1,674 @@
+//! Resolved expectations.
+
+use std::collections::BTreeMap;
+
+use super::Plan;
+use super::checker::Checker;
+use super::choice::Chosen;
+use super::index::{
+    AttackNameIx, CheckpointIx, CueIx, DrillIx, ExitIx, MeterIx, RuleIx, SensorNameIx, StateNameIx,
+};
+use super::select::Subject;
+use crate::amount::Amount;
+use crate::encounter::{
+    During, Expectation, Expected, Happening, Level, MeterStand, Pattern, Times,
+};
+use crate::finding::{Code, Finding, Findings, Path, Span};
+use crate::ledger::{Outcome, Verdict};
+use crate::time::{Duration, Tick, Ticks};
+
+/// What drills have to come to.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Expectations {
+    /// Of every drill.
+    pub all: Vec<ExpectPlan>,
+    /// Of each drill alone.
+    pub drills: Vec<Vec<ExpectPlan>>,
+}
+
+/// A resolved expectation.
+#[derive(Clone, Debug, PartialEq)]
+pub struct ExpectPlan {
+    /// What is expected.
+    pub what: ExpectedPlan,
+    /// When.
+    pub when: Option<Tick>,
+    /// How far off a time may be.
+    pub within: Ticks,
+    /// Only what comes from here on counts.
+    pub from: Tick,
+    /// Only what comes up to here counts, when it says so.
+    pub to: Option<Tick>,
+    /// How often.
+    pub times: Option<Times>,
+    /// How far apart every two in succession are at least.
+    pub apart: Option<Ticks>,
+    /// It comes before the first of these.
+    pub before: Option<PatternPlan>,
+    /// It comes after the first of these, or, with `by`, each of them.
+    pub after: Option<PatternPlan>,
+    /// How long after each of those.
+    pub by: Option<Ticks>,
+    /// Only what comes while this is so counts.
+    pub during: Option<DuringPlan>,
+    /// Where it is written.
+    pub path: Path,
+    /// Where in the text, when it came from one.
+    pub span: Option<Span>,
+}
+
+/// What is expected, resolved.
+#[derive(Clone, Debug, PartialEq)]
+pub enum ExpectedPlan {
+    /// Something happens.
+    Happens(PatternPlan),
+    /// Something never happens.
+    Never(PatternPlan),
+    /// A meter stands so.
+    Meter(StandPlan),
+    /// The drill ends so.
+    Ends(Outcome),
+}
+
+/// Events that are alike, resolved. What is absent may be anything.
+#[derive(Clone, Debug, PartialEq)]
+pub struct PatternPlan {
+    /// What happens.
+    pub happening: Happening,
+    /// Who acts: they, or what they launched.
+    pub who: Option<Chosen>,
+    /// Who is acted on.
+    pub whom: Option<Chosen>,
+    /// By which rule.
+    pub rule: Option<RuleIx>,
+    /// What came of a hit.
+    pub verdict: Option<Verdict>,
+    /// How much.
+    pub amount: Option<Amount>,
+    /// What it is about.
+    pub about: Option<About>,
+    /// The level that a meter passes.
+    pub passes: Option<Amount>,
+}
+
+/// What an event is about, by its name.
+#[derive(Clone, Debug, PartialEq)]
+pub enum About {
+    /// A checkpoint, an exit, or both of one name.
+    Place(Option<CheckpointIx>, Option<ExitIx>),
+    /// A cue.
+    Cue(CueIx),
+    /// A launcher.
+    Launcher(String),
+    /// An attack.
+    Attack(AttackNameIx),
+    /// A state.
+    State(StateNameIx),
+    /// A sensor.
+    Sensor(SensorNameIx),
+    /// A meter.
+    Meter(MeterIx),
+}
+
+/// How a meter stands, resolved.
+#[derive(Clone, Debug, PartialEq)]
+pub struct StandPlan {
+    /// Whose.
+    pub who: Chosen,
+    /// Which.
+    pub meter: MeterIx,
+    /// What it holds.
+    pub holds: Holds,
+}
+
+/// What a meter holds.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Holds {
+    /// This, at a time or at the end.
+    Just(Amount),
+    /// Never less than the first, never more than the second.
+    Between(Option<Amount>, Option<Amount>),
+}
+
+/// What must be so of somebody meanwhile, resolved.
+#[derive(Clone, Debug, PartialEq)]
+pub struct DuringPlan {
+    /// Of one of these at least.
+    pub who: Chosen,
+    /// The state that it is in.
+    pub state: Option<StateNameIx>,
+    /// The attack that it is in.
+    pub attack: Option<AttackNameIx>,
+    /// Whether its guard is raised.
+    pub guarding: Option<bool>,
+    /// Whether it is stunned.
+    pub stunned: Option<bool>,
+    /// Whether its death plays out.
+    pub dying: Option<bool>,
+    /// Between what its meters lie.
+    pub meters: Vec<(MeterIx, Option<Amount>, Option<Amount>)>,
+}
+
+impl Expectations {
+    /// Those that a drill has to meet: its own, then those of every drill.
+    pub fn of(&self, drill: DrillIx) -> impl Iterator<Item = &ExpectPlan> {
+        let own = self.drills.get(drill.index()).into_iter().flatten();
+        own.chain(&self.all)
+    }
+
+    /// Fills in where in the text each is written.
+    pub(crate) fn locate(&mut self, locate: impl Fn(&Path) -> Option<Span>) {
+        for one in self.drills.iter_mut().flatten().chain(&mut self.all) {
+            one.span = locate(&one.path);
+        }
+    }
+}
+
+/// Looks up what every drill, and each drill, is expected to come to.
+pub(super) fn resolve<'e>(
+    check: &mut Checker,
+    plan: &Plan,
+    all: &[Expectation],
+    drills: impl Iterator<Item = (&'e String, &'e Vec<Expectation>)>,
+) -> Expectations {
+    let everywhere = list(check, plan, Path::root().key("expect"), all, None);
+    let mut own = vec![Vec::new(); plan.drills.len()];
+    for (name, expected) in drills {
+        let Ok(drill) = plan.drill(name) else {
+            let known = plan.drills.iter().map(|drill| drill.name.as_str());
+            check.unknown(Path::root().key("drill").key(name), "drill", name, known);
+            continue;
+        };
+        let base = Path::root().key("drill").key(name).key("expect");
+        let last = plan.drills[drill.index()].last;
+        own[drill.index()] = list(check, plan, base, expected, Some(last));
+    }
+    Expectations {
+        all: everywhere,
+        drills: own,
+    }
+}
+
+fn list(
+    check: &mut Checker,
+    plan: &Plan,
+    base: Path,
+    expected: &[Expectation],
+    last: Option<Tick>,
+) -> Vec<ExpectPlan> {
+    let all = expected.iter().enumerate();
+    all.filter_map(|(nth, expectation)| {
+        let mut one = One {
+            check: &mut *check,
+            plan,
+            path: base.index(nth),
+            last,
+        };
+        one.resolve(expectation)
+    })
+    .collect()
+}
+
+/// Looks up the expectations of a file of their own.
+pub(crate) fn beside(
+    plan: &Plan,
+    all: &[Expectation],
+    drills: &BTreeMap<String, Vec<Expectation>>,
+) -> (Expectations, Findings) {
+    let mut check = Checker {
+        findings: Findings::new(),
+        rate: plan.rate,
+    };
+    let expectations = resolve(&mut check, plan, all, drills.iter());
+    (expectations, check.findings)
+}
+
+/// One expectation on its way.
+struct One<'a> {
+    check: &'a mut Checker,
+    plan: &'a Plan,
+    path: Path,
+    /// The last tick of its drill, when it is of one.
+    last: Option<Tick>,
+}
+
+impl One<'_> {
+    fn resolve(&mut self, written: &Expectation) -> Option<ExpectPlan> {
+        self.fits_together(written);
+        let path = self.path.clone();
+        let what = match &written.what {
+            Expected::Happens(pattern) => {
+                let path = path.key(key(pattern.happening));
+                self.pattern(&path, pattern).map(ExpectedPlan::Happens)
+            }
+            Expected::Never(pattern) => {
+                let path = path.key("never").key(key(pattern.happening));
+                self.pattern(&path, pattern).map(ExpectedPlan::Never)
+            }
+            Expected::Meter(stand) => self.stand(&path.key("meter"), stand),
+            Expected::Ends(outcome) => Some(ExpectedPlan::Ends(*outcome)),
+        };
+        let mut other = |key_of: &str, pattern: &Option<Pattern>| match pattern {
+            None => Some(None),
+            Some(pattern) => {
+                let path = path.key(key_of).key(key(pattern.happening));
+                self.pattern(&path, pattern).map(Some)
+            }
+        };
+        let (before, after) = (
+            other("before", &written.before),
+            other("after", &written.after),
+        );
+        let during = match &written.during {
+            None => Some(None),
+            Some(during) => self.during(&path.key("while"), during).map(Some),
+        };
+        let mut ticks = |key: &str, length: Option<Duration>| {
+            length.map(|length| self.check.duration(path.key(key), length))
+        };
+        let tick = |ticks: Ticks| Tick(ticks.0);
+        Some(ExpectPlan {
+            when: ticks("when", written.when).map(tick),
+            within: ticks("within", written.within).unwrap_or_default(),
+            from: ticks("from", written.from).map_or(Tick(0), tick),
+            to: ticks("to", written.to).map(tick),
+            times: written.times,
+            apart: ticks("apart", written.apart),
+            by: ticks("by", written.by),
+            what: what?,
+            before: before?,
+            after: after?,
+            during: during?,
+            path,
+            span: None,
+        })
+    }
+
+    /// Whether what is said of when and how often belongs together.
+    fn fits_together(&mut self, written: &Expectation) {
+        let happens = matches!(written.what, Expected::Happens(_));
+        let never = matches!(written.what, Expected::Never(_));
+        let standing = matches!(&written.what, Expected::Meter(stand) if stand.is.is_some());
+        let ends = matches!(written.what, Expected::Ends(_));
+        let span = written.from.is_some() || written.to.is_some();
+        for (key, there, fits, why) in [
+            (
+                "when",
+                written.when.is_some(),
+                happens || standing || ends,
+                "a time is asked of what happens: here `from` and `to` say from when to when",
+            ),
+            (
+                "within",
+                written.within.is_some(),
+                written.when.is_some() || written.by.is_some(),
+                "`within` says how far off `when` or `by` may be, and neither is here",
+            ),
+            (
+                "from",
+                written.from.is_some(),
+                !(standing || ends),
+                "`from` leaves out what comes earlier, and there is nothing to leave out",
+            ),
+            (
+                "to",
+                written.to.is_some(),
+                !(standing || ends),
+                "`to` leaves out what comes later, and there is nothing to leave out",
+            ),
+            (
+                "from",
+                span && written.from.is_some(),
+                written.when.is_none(),
+                "`when` says the time already",
+            ),
+            (
+                "to",
+                span && written.to.is_some(),
+                written.when.is_none(),
+                "`when` says the time already",
+            ),
+            (
+                "times",
+                written.times.is_some(),
+                happens && written.by.is_none(),
+                "`times` counts what happens",
+            ),
+            (
+                "apart",
+                written.apart.is_some(),
+                happens && written.by.is_none(),
+                "`apart` spaces what happens",
+            ),
+            (
+                "before",
+                written.before.is_some(),
+                happens,
+                "`before` puts what happens in order",
+            ),
+            (
+                "after",
+                written.after.is_some(),
+                happens,
+                "`after` puts what happens in order",
+            ),
+            (
+                "by",
+                written.by.is_some(),
+                written.after.is_some(),
+                "`by` says how long after another, and `after` is not here",
+            ),
+            (
+                "by",
+                written.by.is_some(),
+                written.when.is_none(),
+                "`when` says the time already",
+            ),
+            (
+                "while",
+                written.during.is_some(),
+                happens || never,
+                "`while` asks what is so when something happens",
+            ),
+        ] {
+            if there && !fits {
+                let path = self.path.key(key);
+                self.check.report(Finding::new(Code::NoEffect, path, why));
+                return;
+            }
+        }
+        let late = written.when.or(written.from);
+        let rate = self.check.rate;
+        if let (Some(when), Some(last)) = (late, self.last)
+            && when.ticks(rate).0 > last.0
+        {
+            let key = if written.when.is_some() {
+                "when"
+            } else {
+                "from"
+            };
+            let message = format!(
+                "this is tick {}, after the drill's end on {last}",
+                when.ticks(rate).0
+            );
+            let path = self.path.key(key);
+            self.check.report(
+                Finding::new(Code::NoEffect, path, message)
+                    .help("make the drill longer, or expect it earlier"),
+            );
+        }
+        if let (Some(from), Some(to)) = (written.from, written.to)
+            && from.ticks(rate) > to.ticks(rate)
+        {
+            let message = format!("from {from} to {to} there is no time at all");
+            let path = self.path.key("to");
+            self.check
+                .report(Finding::new(Code::Contradiction, path, message).help("swap them"));
+        }
+        if written.times.is_some_and(|times| times.least > times.most) {
+            let path = self.path.key("times");
+            let message = "no number is at least the first and at most the second";
+            self.check
+                .report(Finding::new(Code::Contradiction, path, message).help("swap them"));
+        }
+    }
+
+    fn pattern(&mut self, path: &Path, pattern: &Pattern) -> Option<PatternPlan> {
+        let who = self.chosen(&path.key("who"), pattern.who.as_deref());
+        let whom = self.chosen(&path.key("whom"), pattern.whom.as_deref());
+        let rule = match &pattern.rule {
+            None => Some(None),
+            Some(name) => {
+                let plan = self.plan;
+                let known = plan.rules.iter().map(|rule| rule.name.as_str());
+                let found = known.clone().position(|rule| rule == name);
+                if found.is_none() {
+                    self.check.unknown(path.key("rule"), "rule", name, known);
+                }
+                found.map(|index| Some(RuleIx::new(index)))
+            }
+        };
+        let mut amount = |key: &str, value: Option<f64>| {
+            value.map(|value| self.check.amount(path.key(key), value))
+        };
+        let (much, passes) = (
+            amount("amount", pattern.amount),
+            amount("passes", pattern.passes),
+        );
+        let about = match (&pattern.name, pattern.happening.name_key()) {
+            (Some(name), Some(key)) => self
+                .about(&path.key(key), pattern.happening, name)
+                .map(Some),
+            _ => Some(None),
+        };
+        Some(PatternPlan {
+            happening: pattern.happening,
+            who: who?,
+            whom: whom?,
+            rule: rule?,
+            verdict: pattern.verdict,
+            amount: much,
+            about: about?,
+            passes,
+        })
+    }
+
+    /// The actors of a selector, and whether there can ever be one.
+    fn chosen(&mut self, path: &Path, text: Option<&str>) -> Option<Option<Chosen>> {
+        let Some(text) = text else { return Some(None) };
+        let chosen = match self.plan.choose(text) {
+            Ok(chosen) => chosen,
+            Err(error) => {
+                let mut finding =
+                    Finding::new(Code::UnknownName, path.clone(), error.what).help(error.help);
+                if let Some(missed) = &error.missed {
+                    finding = finding.missing(missed);
+                }
+                self.check.report(finding);
+                return None;
+            }
+        };
+        let plan = self.plan;
+        let kinds = plan.breeds.iter().any(|breed| {
+            let subject = Subject {
+                actor: None,
+                kind: plan.spec_of(breed.spec).kind,
+                tags: &breed.tags,
+            };
+            chosen.means(plan, "", Err(&subject))
+        });
+        let placed = plan.cast().any(|actor| chosen.means(plan, "", Ok(actor)));
+        if !kinds && !placed && chosen.group().is_some() {
+            let message = format!("nobody who is placed answers to `{text}`");
+            self.check.report(
+                Finding::new(Code::NobodyPlaced, path.clone(), message)
+                    .help("place one, let somebody launch one, or take this away"),
+            );
+            return None;
+        }
+        Some(Some(chosen))
+    }
+
+    /// What a name means for something that happens.
+    fn about(&mut self, path: &Path, happening: Happening, name: &str) -> Option<About> {
+        let plan = self.plan;
+        fn place(list: &[String], name: &str) -> Option<usize> {
+            list.iter().position(|known| known == name)
+        }
+        let points = || plan.checkpoints.iter().map(|point| point.name.clone());
+        let exits = || plan.exits.iter().map(|exit| exit.name.clone());
+        let launchers = || {
+            let specs = plan.specs.iter().flat_map(|spec| &spec.launchers);
+            specs.map(|launcher| launcher.name.clone())
+        };
+        let (what, known, found): (_, Vec<String>, _) = match happening {
+            Happening::Cue => (
+                "cue",
+                plan.cues.clone(),
+                place(&plan.cues, name).map(|nth| About::Cue(CueIx::new(nth))),
+            ),
+            Happening::Attack => (
+                "attack",
+                plan.attacks.clone(),
+                place(&plan.attacks, name).map(|nth| About::Attack(AttackNameIx::new(nth))),
+            ),
+            Happening::State => (
+                "state",
+                plan.states.clone(),
+                place(&plan.states, name).map(|nth| About::State(StateNameIx::new(nth))),
+            ),
+            Happening::Sense => (
+                "sensor",
+                plan.sensors.clone(),
+                place(&plan.sensors, name).map(|nth| About::Sensor(SensorNameIx::new(nth))),
+            ),
+            Happening::Passes => (
+                "meter",
+                plan.meters.clone(),
+                place(&plan.meters, name).map(|nth| About::Meter(MeterIx::new(nth))),
+            ),
+            Happening::Shot | Happening::DryFire => (
+                "launcher",
+                launchers().collect(),
+                launchers()
+                    .any(|known| known == name)
+                    .then(|| About::Launcher(name.to_owned())),
+            ),
+            Happening::Respawn | Happening::Reach => {
+                let mut known: Vec<String> = points().collect();
+                let point = place(&known, name).map(CheckpointIx::new);
+                let mut exit = None;
+                if happening == Happening::Reach {
+                    exit = exits().position(|known| known == name).map(ExitIx::new);
+                    known.extend(exits());
+                }
+                let found =
+                    (point.is_some() || exit.is_some()).then_some(About::Place(point, exit));
+                let what = match happening {
+                    Happening::Respawn => "checkpoint",
+                    _ => "checkpoint or exit",
+                };
+                (what, known, found)
+            }
+            Happening::Hit
+            | Happening::Death
+            | Happening::Gone
+            | Happening::Pickup
+            | Happening::Reset => return None,
+        };
+        if found.is_none() {
+            let known = known.iter().map(String::as_str);
+            self.check.unknown(path.clone(), what, name, known);
+        }
+        found
+    }
+
+    fn stand(&mut self, path: &Path, stand: &MeterStand) -> Option<ExpectedPlan> {
+        let who = self.chosen(&path.key("who"), Some(&stand.who));
+        let meter = self.meter(&path.key("meter"), &stand.meter);
+        let mut amount = |key: &str, value: Option<f64>| {
+            value.map(|value| self.check.amount(path.key(key), value))
+        };
+        let is = amount("is", stand.is);
+        let bounds = (
+            amount("at_least", stand.at_least),
+            amount("at_most", stand.at_most),
+        );
+        let (who, meter) = (who??, meter?);
+        let plan = self.plan;
+        let has = |nth: &super::Actor| {
+            let spec = plan.spec_of(nth.spec);
+            spec.meter(meter).is_some()
+        };
+        let any = plan
+            .cast()
+            .any(|actor| chosen_has(plan, &who, actor) && has(&plan.actors[actor.index()]));
+        if !any && who.group().is_some() {
+            let message = format!(
+                "nobody whom `{who}` means and who is placed has a meter `{}`",
+                stand.meter
+            );
+            self.check.report(
+                Finding::new(Code::UnknownName, path.key("meter"), message)
+                    .help("name one that they have"),
+            );
+            return None;
+        }
+        Some(ExpectedPlan::Meter(StandPlan {
+            who,
+            meter,
+            holds: match is {
+                Some(amount) => Holds::Just(amount),
+                None => Holds::Between(bounds.0, bounds.1),
+            },
+        }))
+    }
+
+    fn meter(&mut self, path: &Path, name: &str) -> Option<MeterIx> {
+        match self.about(path, Happening::Passes, name) {
+            Some(About::Meter(meter)) => Some(meter),
+            _ => None,
+        }
+    }
+
+    fn during(&mut self, path: &Path, during: &During) -> Option<DuringPlan> {
+        let who = self.chosen(&path.key("who"), Some(&during.who));
+        let state = match &during.state {
+            None => Some(None),
+            Some(name) => match self.about(&path.key("state"), Happening::State, name) {
+                Some(About::State(state)) => Some(Some(state)),
+                _ => None,
+            },
+        };
+        let attack = match &during.attack {
+            None => Some(None),
+            Some(name) => match self.about(&path.key("attack"), Happening::Attack, name) {
+                Some(About::Attack(attack)) => Some(Some(attack)),
+                _ => None,
+            },
+        };
+        let meters = self.levels(&path.key("meter"), &during.meters);
+        Some(DuringPlan {
+            who: who??,
+            state: state?,
+            attack: attack?,
+            guarding: during.guarding,
+            stunned: during.stunned,
+            dying: during.dying,
+            meters,
+        })
+    }
+
+    fn levels(
+        &mut self,
+        path: &Path,
+        levels: &BTreeMap<String, Level>,
+    ) -> Vec<(MeterIx, Option<Amount>, Option<Amount>)> {
+        let mut found = Vec::new();
+        for (name, level) in levels {
+            let path = path.key(name);
+            let mut amount = |key: &str, value: Option<f64>| {
+                value.map(|value| self.check.amount(path.key(key), value))
+            };
+            let (least, most) = (
+                amount("at_least", level.at_least),
+                amount("at_most", level.at_most),
+            );
+            if let Some(meter) = self.meter(&path, name) {
+                found.push((meter, least, most));
+            }
+        }
+        found
+    }
+}
+
+fn chosen_has(plan: &Plan, chosen: &Chosen, actor: super::ActorIx) -> bool {
+    chosen.means(plan, &plan.actors[actor.index()].id, Ok(actor))
+}
+
+/// The key under which a pattern of that sort is written.
+fn key(happening: Happening) -> &'static str {
+    let mut all = Happening::ALL.iter();
+    all.find(|(_, own)| *own == happening)
+        .map_or("meter", |(key, _)| key)
+}

@@ -1,0 +1,115 @@
+//! How actors stand, line by line of a ledger.
+
+use std::collections::BTreeMap;
+
+use crate::amount::Amount;
+use crate::ledger::{Event, Posture, What};
+use crate::plan::{ActorIx, AttackIx, DuringPlan, MeterIx, StateIx};
+use crate::sim::Replay;
+use crate::time::Tick;
+
+/// How an actor stands.
+#[derive(Clone, Debug, Default)]
+pub(super) struct Standing {
+    pub there: bool,
+    pub dying: bool,
+    pub guarding: bool,
+    pub stunned_until: Tick,
+    pub state: Option<StateIx>,
+    pub attack: Option<AttackIx>,
+    pub meters: BTreeMap<MeterIx, Amount>,
+}
+
+/// How everyone stands after some lines of a ledger.
+pub(super) struct Stage<'a> {
+    replay: &'a Replay,
+    pub cast: BTreeMap<ActorIx, Standing>,
+}
+
+impl<'a> Stage<'a> {
+    pub fn new(replay: &'a Replay) -> Stage<'a> {
+        Stage {
+            replay,
+            cast: BTreeMap::new(),
+        }
+    }
+
+    /// Takes in one more line.
+    pub fn take(&mut self, event: &Event) {
+        let Some(who) = event.who else { return };
+        let spec = self.replay.spec(who);
+        let own = self.cast.entry(who).or_default();
+        match &event.what {
+            What::Appear => {
+                let meters = std::mem::take(&mut own.meters);
+                *own = Standing {
+                    there: true,
+                    state: spec.start,
+                    meters,
+                    ..Standing::default()
+                };
+                for meter in &spec.meters {
+                    // What it held before it died is put back by lines of its own.
+                    own.meters.entry(meter.name).or_insert(meter.start);
+                }
+            }
+            What::Death { .. } => own.dying = true,
+            What::Gone | What::Vanish { .. } => {
+                own.there = false;
+                own.dying = false;
+            }
+            What::Enter { state, .. } => own.state = Some(*state),
+            What::Attack { attack, over: None } => own.attack = Some(*attack),
+            What::Attack { .. } => own.attack = None,
+            What::State { posture, until } => match posture {
+                Posture::GuardUp => own.guarding = true,
+                Posture::GuardDown | Posture::GuardBroken => own.guarding = false,
+                Posture::Stunned => own.stunned_until = until.unwrap_or_default(),
+                Posture::Reloading | Posture::Reloaded | Posture::ReloadBroken => {}
+            },
+            What::Meter { meter, after, .. } => {
+                let owner = self.cast.entry(event.whom.unwrap_or(who)).or_default();
+                owner.meters.insert(*meter, *after);
+            }
+            _ => {}
+        }
+    }
+
+    /// Whether somebody whom it asks for stands so.
+    fn is_so(&self, during: &DuringPlan, tick: Tick) -> bool {
+        let mut there = self.cast.iter().filter(|(_, own)| own.there);
+        there.any(|(&actor, own)| {
+            let spec = self.replay.spec(actor);
+            let state = own.state.map(|state| spec.states[state.index()].name);
+            let attack = own.attack.map(|attack| spec.attacks[attack.index()].name);
+            let between = |(meter, least, most): &(MeterIx, Option<Amount>, Option<Amount>)| {
+                own.meters.get(meter).is_some_and(|held| {
+                    least.is_none_or(|least| *held >= least)
+                        && most.is_none_or(|most| *held <= most)
+                })
+            };
+            self.replay.is_chosen(&during.who, actor)
+                && (during.state.is_none() || during.state == state)
+                && (during.attack.is_none() || during.attack == attack)
+                && during.guarding.is_none_or(|yes| own.guarding == yes)
+                && during
+                    .stunned
+                    .is_none_or(|yes| (own.stunned_until > tick) == yes)
+                && during.dying.is_none_or(|yes| own.dying == yes)
+                && during.meters.iter().all(between)
+        })
+    }
+}
+
+/// For each line of the ledger, whether it was so just before it.
+pub(super) fn when(replay: &Replay, during: &DuringPlan) -> Vec<bool> {
+    let mut stage = Stage::new(replay);
+    let events = replay.ledger().events().iter();
+    events
+        .map(|event| {
+            let so = stage.is_so(during, event.tick);
+            stage.take(event);
+            so
+        })
+        .collect()
+}

@@ -1,0 +1,328 @@
+//! Verification: does a drill come to what is expected of it?
+
+mod alike;
+mod meanwhile;
+mod stand;
+mod words;
+
+use crate::ledger::{Event, LineId, Outcome, What};
+use crate::plan::{ExpectPlan, ExpectedPlan, PatternPlan};
+use crate::sim::Replay;
+use crate::time::{Tick, Ticks};
+use alike::Alike;
+
+/// An expectation, and what came of it.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Tested<'p> {
+    /// What was expected.
+    pub expectation: &'p ExpectPlan,
+    /// The same in words.
+    pub said: String,
+    /// What went wrong, if it did.
+    pub miss: Option<Miss>,
+}
+
+/// An expectation that was not met.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Miss {
+    /// Why, in a few words.
+    pub because: String,
+    /// The nearest thing that did happen, and in what it differs.
+    pub nearest: Option<(LineId, String)>,
+    /// A few lines of the ledger around it, in order.
+    pub around: Vec<LineId>,
+}
+
+/// How many lines of the ledger are shown before and after what matters.
+const AROUND: usize = 2;
+
+impl Replay {
+    /// Tests what the encounter expects of the drill, in the order of the file: what is expected of
+    /// this drill, then what is of every one.
+    ///
+    /// ```
+    /// use tin_crown::{Drill, Encounter, Expectation, Outcome, Expected};
+    ///
+    /// let encounter = Encounter::new("Nothing happens").drill(
+    ///     "wait",
+    ///     Drill::new("1s".parse()?).expect(Expectation::new(Expected::Ends(Outcome::Won))),
+    /// );
+    /// let replay = encounter.plan()?.replay("wait")?;
+    /// let tested = replay.verify();
+    /// assert_eq!(tested[0].said, "the drill is won");
+    /// assert_eq!(tested[0].miss.as_ref().unwrap().because, "it ended on tick 60, 1.000 s");
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    pub fn verify(&self) -> Vec<Tested<'_>> {
+        let all = self.plan().expectations.of(self.drill());
+        all.map(|expectation| self.test(expectation)).collect()
+    }
+
+    /// Tests one expectation.
+    pub fn test<'p>(&self, expectation: &'p ExpectPlan) -> Tested<'p> {
+        let trial = Trial {
+            replay: self,
+            expected: expectation,
+        };
+        Tested {
+            expectation,
+            said: expectation.said(self.plan()),
+            miss: trial.miss(),
+        }
+    }
+}
+
+/// An expectation put to the test.
+struct Trial<'a> {
+    replay: &'a Replay,
+    expected: &'a ExpectPlan,
+}
+
+impl<'a> Trial<'a> {
+    fn miss(&self) -> Option<Miss> {
+        match &self.expected.what {
+            ExpectedPlan::Meter(meter) => stand::miss(self, meter),
+            ExpectedPlan::Ends(outcome) => self.ends(*outcome),
+            ExpectedPlan::Never(pattern) => {
+                let matches = self.matches(pattern);
+                let first = matches.first()?;
+                Some(self.at(
+                    match matches.len() {
+                        1 => format!("it happens {}", self.time(first.tick)),
+                        times => {
+                            format!("it happens {times} times, first {}", self.time(first.tick))
+                        }
+                    },
+                    first.id,
+                ))
+            }
+            ExpectedPlan::Happens(pattern) => match self.expected.by {
+                Some(by) => self.follows(pattern, by),
+                None => self.happens(pattern),
+            },
+        }
+    }
+
+    fn happens(&self, pattern: &PatternPlan) -> Option<Miss> {
+        let mut matches = self.matches(pattern);
+        let all = self.replay.ledger().events();
+        let first = |other: &PatternPlan| {
+            let alike = Alike::new(self.replay, other);
+            all.iter().find(|event| alike.is(event))
+        };
+        for (other, earlier) in [(&self.expected.before, true), (&self.expected.after, false)] {
+            let Some(other) = other else { continue };
+            let Some(other_first) = first(other) else {
+                let because = format!("there is no {}", other.said(self.replay.plan()));
+                return Some(self.nearest(other, because));
+            };
+            let had = matches.first().copied();
+            matches.retain(|event| (event.id < other_first.id) == earlier);
+            if let (Some(had), true) = (had, matches.is_empty()) {
+                let side = if earlier { "after" } else { "before" };
+                let because = format!(
+                    "it comes {}, {side} the other {}",
+                    self.time(had.tick),
+                    self.time(other_first.tick)
+                );
+                return Some(self.at(because, had.id));
+            }
+        }
+        if let Some(apart) = self.expected.apart {
+            let close = matches
+                .windows(2)
+                .find(|pair| pair[1].tick - pair[0].tick < apart);
+            if let Some([one, other]) = close {
+                let Ticks(ticks) = other.tick - one.tick;
+                let because = format!(
+                    "two are {} apart: {} and {}",
+                    words::ticks(ticks),
+                    self.time(one.tick),
+                    self.time(other.tick)
+                );
+                return Some(self.at(because, other.id));
+            }
+        }
+        let count = matches.len();
+        let (least, most) = match self.expected.times {
+            Some(times) => (times.least as usize, times.most as usize),
+            // Nothing at all is far enough apart.
+            None if self.expected.apart.is_some() => (0, usize::MAX),
+            None => (1, usize::MAX),
+        };
+        if count > most {
+            let because = format!("it happens {}", words::times(count));
+            return Some(self.at(because, matches[most].id));
+        }
+        if count < least {
+            let because = match count {
+                0 => "it does not happen".to_owned(),
+                count => format!("it happens {}", words::times(count)),
+            };
+            let when = match count {
+                0 => " then",
+                _ => "",
+            };
+            let asks_when = self.expected.when.is_some() || self.expected.to.is_some();
+            let because = if asks_when { because + when } else { because };
+            return Some(self.nearest(pattern, because));
+        }
+        None
+    }
+
+    /// Whether something comes so long after each of some others.
+    fn follows(&self, pattern: &PatternPlan, by: Ticks) -> Option<Miss> {
+        let after = self.expected.after.as_ref()?;
+        let others = self.alike(after);
+        let matches = self.matches(pattern);
+        let Some(last) = self.replay.ledger().events().last() else {
+            return None;
+        };
+        if others.is_empty() {
+            let because = format!("there is no {}", after.said(self.replay.plan()));
+            return Some(self.nearest(after, because));
+        }
+        for other in others {
+            let due = other.tick + by;
+            let near = |event: &&&Event| {
+                let off = (event.tick - due).0.max((due - event.tick).0);
+                event.id > other.id && off <= self.expected.within.0
+            };
+            // What is due after the drill's end cannot be missed.
+            if due > last.tick || matches.iter().any(|event| near(&event)) {
+                continue;
+            }
+            let next = matches.iter().find(|event| event.id > other.id);
+            let because = match next {
+                Some(next) => format!(
+                    "after the one {} it comes {} later, {}",
+                    self.time(other.tick),
+                    words::ticks((next.tick - other.tick).0),
+                    self.time(next.tick)
+                ),
+                None => format!("after the one {} it never comes", self.time(other.tick)),
+            };
+            return Some(self.at(because, next.map_or(other.id, |next| next.id)));
+        }
+        None
+    }
+
+    fn ends(&self, wanted: Outcome) -> Option<Miss> {
+        let events = self.replay.ledger().events().iter();
+        let mut outcomes = events.filter_map(|event| match event.what {
+            What::Outcome(outcome) => Some((event, outcome)),
+            _ => None,
+        });
+        let (event, outcome) = outcomes.next()?;
+        let on_time = self
+            .window()
+            .is_none_or(|(from, to)| event.tick >= from && event.tick <= to);
+        if outcome == wanted && on_time {
+            return None;
+        }
+        let how = match outcome {
+            Outcome::Won => "it was won",
+            Outcome::Lost => "it was lost",
+            Outcome::Ended => "it ended",
+        };
+        let because = format!("{how} on tick {}, {}", event.tick, self.seconds(event.tick));
+        Some(self.at(because, event.id))
+    }
+
+    /// From when to when something is expected.
+    fn window(&self) -> Option<(Tick, Tick)> {
+        let when = self.expected.when?;
+        let Ticks(within) = self.expected.within;
+        Some((
+            Tick(when.0.saturating_sub(within)),
+            Tick(when.0.saturating_add(within)),
+        ))
+    }
+
+    /// Whether a tick is one that counts.
+    fn counts(&self, tick: Tick) -> bool {
+        let window = self.window();
+        window.is_none_or(|(from, to)| tick >= from && tick <= to)
+            && tick >= self.expected.from
+            && self.expected.to.is_none_or(|to| tick <= to)
+    }
+
+    /// The events that are alike, whenever they come.
+    fn alike(&self, pattern: &PatternPlan) -> Vec<&'a Event> {
+        let alike = Alike::new(self.replay, pattern);
+        let events = self.replay.ledger().events().iter();
+        events.filter(|event| alike.is(event)).collect()
+    }
+
+    /// The events that are alike and count.
+    fn matches(&self, pattern: &PatternPlan) -> Vec<&'a Event> {
+        let mut found = self.alike(pattern);
+        found.retain(|event| self.counts(event.tick));
+        if let Some(during) = &self.expected.during {
+            let so = meanwhile::when(self.replay, during);
+            found.retain(|event| so[event.id.0 as usize - 1]);
+        }
+        found
+    }
+
+    /// A miss whose nearest thing is the event most like what was expected.
+    fn nearest(&self, pattern: &PatternPlan, because: String) -> Miss {
+        let alike = Alike::new(self.replay, pattern);
+        let off = |tick: Tick| match self.window() {
+            Some((from, to)) => (from - tick).0.max((tick - to).0),
+            None => 0,
+        };
+        let events = self.replay.ledger().events().iter();
+        let near = events
+            .filter_map(|event| alike.differences(event).map(|differs| (event, differs)))
+            .min_by_key(|(event, differs)| {
+                let off = off(event.tick);
+                let late = usize::from(!self.counts(event.tick));
+                (differs.len() + late, off, event.id)
+            });
+        let Some((event, mut differs)) = near else {
+            return Miss {
+                because: format!("{because}, nor anything of that sort"),
+                nearest: None,
+                around: Vec::new(),
+            };
+        };
+        let away = off(event.tick);
+        if away > 0 {
+            let early = self.window().is_some_and(|(from, _)| event.tick < from);
+            let side = if early { "early" } else { "late" };
+            differs.push(format!("{} too {side}", words::ticks(away)));
+        } else if !self.counts(event.tick) {
+            differs.push("outside the time that counts".to_owned());
+        }
+        if differs.is_empty() && self.expected.during.is_some() {
+            differs.push("what should be so meanwhile was not".to_owned());
+        }
+        let mut miss = self.at(because, event.id);
+        // One that is as expected, of too few, is no near miss.
+        if !differs.is_empty() {
+            miss.nearest = Some((event.id, differs.join("; ")));
+        }
+        miss
+    }
+
+    /// A miss, with the lines around one of the ledger.
+    fn at(&self, because: String, line: LineId) -> Miss {
+        let nth = line.0 as usize - 1;
+        let from = nth.saturating_sub(AROUND);
+        let to = (nth + AROUND + 1).min(self.replay.ledger().len());
+        Miss {
+            because,
+            nearest: None,
+            around: (from..to).map(|nth| LineId(nth as u32 + 1)).collect(),
+        }
+    }
+
+    fn seconds(&self, tick: Tick) -> String {
+        format!("{:.3} s", tick.seconds(self.replay.plan().rate))
+    }
+
+    fn time(&self, tick: Tick) -> String {
+        words::time(tick, self.replay.plan().rate)
+    }
+}

@@ -1,0 +1,104 @@
+//! Expectations of how a meter stands.
+
+use std::collections::BTreeMap;
+
+use super::meanwhile::Stage;
+use super::{Miss, Trial};
+use crate::amount::Amount;
+use crate::ledger::{LineId, What};
+use crate::plan::{ActorIx, Holds, StandPlan};
+use crate::time::Tick;
+
+/// What a meter holds from a tick on, and the line that says so.
+type Course = Vec<(Tick, Amount, LineId)>;
+
+pub(super) fn miss(trial: &Trial<'_>, stand: &StandPlan) -> Option<Miss> {
+    let plan = trial.replay.plan();
+    let name = &plan.meters[stand.meter.index()];
+    let courses = courses(trial, stand);
+    if courses.is_empty() {
+        return Some(Miss {
+            because: format!("nobody whom `{}` means ever has `{name}`", stand.who),
+            nearest: None,
+            around: Vec::new(),
+        });
+    }
+    courses
+        .iter()
+        .find_map(|(&owner, course)| one(trial, stand, owner, course))
+}
+
+/// What the meter of each of them holds, from their first appearance on.
+fn courses(trial: &Trial<'_>, stand: &StandPlan) -> BTreeMap<ActorIx, Course> {
+    let replay = trial.replay;
+    let mut courses: BTreeMap<ActorIx, Course> = BTreeMap::new();
+    let mut stage = Stage::new(replay);
+    for event in replay.ledger().events() {
+        stage.take(event);
+        let owner = match event.what {
+            What::Appear => event.who,
+            What::Meter { meter, .. } if meter == stand.meter => event.whom.or(event.who),
+            _ => None,
+        };
+        let Some(owner) = owner.filter(|owner| replay.is_chosen(&stand.who, *owner)) else {
+            continue;
+        };
+        let held = stage
+            .cast
+            .get(&owner)
+            .and_then(|own| own.meters.get(&stand.meter));
+        if let Some(held) = held {
+            courses
+                .entry(owner)
+                .or_default()
+                .push((event.tick, *held, event.id));
+        }
+    }
+    courses
+}
+
+fn one(trial: &Trial<'_>, stand: &StandPlan, owner: ActorIx, course: &Course) -> Option<Miss> {
+    let replay = trial.replay;
+    let id = replay.id(owner);
+    let name = &replay.plan().meters[stand.meter.index()];
+    let expected = trial.expected;
+    match stand.holds {
+        Holds::Just(wanted) => {
+            // What was said last up to the end of a tick.
+            let at = |tick: Tick| course.iter().rev().find(|(since, ..)| *since <= tick);
+            let last = course.last()?;
+            let (held, when) = match trial.window() {
+                None => (Some(last), None),
+                Some((from, to)) => {
+                    let mut ticks = (from.0..=to.0).map(|tick| at(Tick(tick)));
+                    if ticks.any(|held| held.is_some_and(|(_, held, _)| *held == wanted)) {
+                        return None;
+                    }
+                    (at(expected.when?), expected.when)
+                }
+            };
+            let Some(&(_, held, line)) = held else {
+                return Some(trial.at(format!("{id} is not there yet"), course[0].2));
+            };
+            let when = when.map_or("at the end".to_owned(), |tick| trial.time(tick));
+            (held != wanted).then(|| trial.at(format!("{name} of {id} is {held} {when}"), line))
+        }
+        Holds::Between(least, most) => {
+            let ends = course.iter().skip(1).map(|(tick, ..)| *tick);
+            let spans = course.iter().zip(ends.map(Some).chain([None]));
+            let broken = spans.into_iter().find(|((since, held, _), until)| {
+                // What is changed again on its own tick has been so all the same.
+                let over = until.is_some_and(|until| until <= expected.from && until > *since);
+                let early = expected.to.is_some_and(|to| *since > to);
+                let low = least.is_some_and(|least| *held < least);
+                let high = most.is_some_and(|most| *held > most);
+                !over && !early && (low || high)
+            });
+            let (&(tick, held, line), _) = broken?;
+            Some(trial.at(
+                format!("{name} of {id} is {held} {}", trial.time(tick)),
+                line,
+            ))
+        }
+    }
+}
