@@ -51,8 +51,10 @@ pub enum Command {
     New(New),
     /// Say what is wrong with encounters, or worth knowing
     Check(Check),
-    /// Replay drills and print who hurt whom, when, and by which rule
+    /// Replay drills, print who hurt whom, and verify what the file expects
     Replay(Replay),
+    /// Say what differs between two versions, drills or ledgers
+    Compare(Compare),
     /// Draw the arena at one moment of a drill, with every box
     Draw(Draw),
     /// Print a completion script for a shell
@@ -115,12 +117,20 @@ pub enum LedgerFormat {
     Jsonl,
     /// CSV with the same columns; one drill only.
     Csv,
+    /// What was expected and what came of it, as JUnit XML.
+    Junit,
+    /// The same as TAP 14.
+    Tap,
 }
 
 #[derive(Arguments)]
 #[command(
     after_help = "A SELECTOR is an actor's id, a kind, a #tag, or * for anyone. A TIME is as in the \
-                  file: 90t (ticks), 250ms or 1.5s.\n\nExamples:\n  tin-crown replay duel.toml\n  \
+                  file: 90t (ticks), 250ms or 1.5s.\n\nExpectations stand in the file, and in \
+                  duel.expect.toml beside duel.toml; golden records, which --accept writes, in \
+                  duel.golden.jsonl. Exits with 1 when one of them is not met.\n\nExamples:\n  \
+                  tin-crown replay duel.toml\n  tin-crown replay duel.toml --format junit -o \
+                  report.xml\n  tin-crown replay duel.toml --accept\n  \
                   tin-crown replay duel.toml --drill careless --whom '#hero' --from 1s --to 2.5s\n  \
                   tin-crown replay duel.toml --format jsonl -o duel.jsonl"
 )]
@@ -142,12 +152,54 @@ pub struct Replay {
     /// Only up to this moment
     #[arg(long, value_name = "TIME")]
     pub to: Option<Duration>,
-    /// How the ledger is printed
+    /// How the ledger, or what came of the expectations, is printed
     #[arg(long, default_value = "table")]
     pub format: LedgerFormat,
+    /// Read expectations from this file, instead of the one beside the encounter
+    #[arg(long, value_name = "FILE")]
+    pub expect: Option<PathBuf>,
+    /// Keep what the drills come to now as their golden record, beside the encounter
+    #[arg(long, conflicts_with_all = ["format", "output", "who", "whom", "from", "to", "expect"])]
+    pub accept: bool,
     /// Write to this file instead of standard output
     #[arg(short, long, value_name = "OUT")]
     pub output: Option<PathBuf>,
+}
+
+/// How a study is printed.
+#[derive(Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum StudyFormat {
+    /// For people.
+    Text,
+    /// For machines.
+    Json,
+}
+
+#[derive(Arguments)]
+#[command(
+    after_help = "Each of OLD and NEW is an encounter file, or a ledger or golden record (JSON Lines). \
+                  Drills of one name are compared. Exits with 1 when they differ.\n\nExamples:\n  \
+                  tin-crown compare duel-v1.toml duel-v2.toml\n  \
+                  tin-crown compare yesterday.jsonl duel.toml --within 2t\n  \
+                  tin-crown compare duel.toml duel.toml --drill slow --against fast"
+)]
+pub struct Compare {
+    /// What was
+    pub old: PathBuf,
+    /// What is
+    pub new: PathBuf,
+    /// Compare this drill only
+    #[arg(long, value_name = "NAME")]
+    pub drill: Option<String>,
+    /// With this drill of NEW instead of the one of the same name
+    #[arg(long, value_name = "NAME", requires = "drill")]
+    pub against: Option<String>,
+    /// What moved by no more than this counts as the same
+    #[arg(long, value_name = "TIME", default_value = "0t")]
+    pub within: Duration,
+    /// How it is printed
+    #[arg(long, default_value = "text")]
+    pub format: StudyFormat,
 }
 
 /// The ground of a picture.

@@ -4,10 +4,8 @@ use annotate_snippets::{AnnotationKind, Group, Level, Renderer, Snippet};
 use serde_json::{Value, json};
 use tin_crown::{Finding, Severity, Span};
 
-use crate::source::Source;
-
 /// A finding with the text underlined, coloured.
-pub fn drawn(source: &Source, finding: &Finding) -> String {
+pub fn drawn(name: &str, text: &str, finding: &Finding) -> String {
     let level = match finding.severity {
         Severity::Error => Level::ERROR,
         Severity::Warning => Level::WARNING,
@@ -23,15 +21,15 @@ pub fn drawn(source: &Source, finding: &Finding) -> String {
         .clone()
         .primary_title(message)
         .id(finding.code.as_str());
-    let mut snippet = Snippet::source(source.text.as_str()).path(source.name.as_str());
+    let mut snippet = Snippet::source(text).path(name);
     let mut shown = false;
     if let Some(span) = finding.span {
-        snippet = snippet.annotation(AnnotationKind::Primary.span(within(source, span)));
+        snippet = snippet.annotation(AnnotationKind::Primary.span(within(text, span)));
         shown = true;
     }
     for (_, words, span) in &finding.related {
         if let Some(span) = span {
-            let context = AnnotationKind::Context.span(within(source, *span));
+            let context = AnnotationKind::Context.span(within(text, *span));
             snippet = snippet.annotation(context.label(words.as_str()));
             shown = true;
         }
@@ -39,7 +37,7 @@ pub fn drawn(source: &Source, finding: &Finding) -> String {
     let group = if shown {
         Group::with_title(title).element(snippet)
     } else {
-        let origin = annotate_snippets::Origin::path(source.name.as_str());
+        let origin = annotate_snippets::Origin::path(name);
         Group::with_title(title).element(origin)
     };
     let group = match &finding.help {
@@ -50,8 +48,7 @@ pub fn drawn(source: &Source, finding: &Finding) -> String {
 }
 
 /// A span that lies in the text, on character boundaries.
-fn within(source: &Source, span: Span) -> std::ops::Range<usize> {
-    let text = &source.text;
+fn within(text: &str, span: Span) -> std::ops::Range<usize> {
     let floor = |mut at: usize| {
         at = at.min(text.len());
         while !text.is_char_boundary(at) {
@@ -63,12 +60,12 @@ fn within(source: &Source, span: Span) -> std::ops::Range<usize> {
 }
 
 /// A finding as JSON: code, severity, message, path, where, help, related.
-pub fn json(source: &Source, finding: &Finding) -> Value {
+pub fn json(text: &str, finding: &Finding) -> Value {
     let place = |span: Option<Span>| {
         span.map(|span| {
-            let range = within(source, span);
-            let (line, column) = line_and_column(&source.text, range.start);
-            let (end_line, end_column) = line_and_column(&source.text, range.end);
+            let range = within(text, span);
+            let (line, column) = line_and_column(text, range.start);
+            let (end_line, end_column) = line_and_column(text, range.end);
             json!({
                 "line": line, "column": column,
                 "end_line": end_line, "end_column": end_column,
@@ -92,7 +89,7 @@ pub fn json(source: &Source, finding: &Finding) -> Value {
 }
 
 /// Both counted from 1, columns in characters.
-fn line_and_column(text: &str, at: usize) -> (usize, usize) {
+pub fn line_and_column(text: &str, at: usize) -> (usize, usize) {
     let before = &text[..at];
     let line = before.matches('\n').count() + 1;
     let start = before.rfind('\n').map_or(0, |newline| newline + 1);

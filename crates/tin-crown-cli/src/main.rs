@@ -1,13 +1,16 @@
 //! The `tin-crown` command: check, replay and draw combat encounters of 2D games.
 
 mod args;
+mod changes;
 mod command;
 mod failure;
 mod findings;
 mod output;
 mod progress;
+mod report;
 mod source;
 mod table;
+mod trial;
 
 use std::process::ExitCode;
 
@@ -28,6 +31,7 @@ fn main() -> ExitCode {
         Command::New(args) => command::new::run(&args),
         Command::Check(args) => command::check::run(&args),
         Command::Replay(args) => command::replay::run(&args),
+        Command::Compare(args) => command::compare::run(&args),
         Command::Draw(args) => command::draw::run(&args),
         Command::Completions(args) => command::completions::run(&args),
     };

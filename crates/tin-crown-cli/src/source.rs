@@ -2,7 +2,7 @@
 
 use std::fs::File;
 use std::io::{self, Read};
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
 use tin_crown::{Checked, Plan, limits};
@@ -14,6 +14,8 @@ use crate::findings;
 pub struct Source {
     /// Its name, for messages.
     pub name: String,
+    /// Where it is, when it is a file.
+    pub path: Option<PathBuf>,
     /// Its text, as far as it is one.
     pub text: String,
     pub checked: Checked,
@@ -26,6 +28,15 @@ pub fn is_dash(path: &Path) -> bool {
 
 /// Reads and checks a file, or standard input for `-`.
 pub fn read(path: &Path) -> Result<Source, Failure> {
+    let (name, bytes) = bytes(path)?;
+    Ok(Source {
+        path: (!is_dash(path)).then(|| path.to_owned()),
+        ..checked(name, &bytes)
+    })
+}
+
+/// The name and the bytes of a file, or of standard input for `-`.
+pub fn bytes(path: &Path) -> Result<(String, Vec<u8>), Failure> {
     let (name, bytes) = if is_dash(path) {
         ("standard input".to_owned(), limited(io::stdin().lock()))
     } else {
@@ -34,15 +45,16 @@ pub fn read(path: &Path) -> Result<Source, Failure> {
     };
     let bytes = bytes.map_err(|error| {
         Failure::new(format!("cannot read {name}: {}", plainly(&error)))
-            .help("give the path of an encounter file, or - for standard input")
+            .help("give the path of a file, or - for standard input")
     })?;
-    Ok(checked(name, &bytes))
+    Ok((name, bytes))
 }
 
 /// Checks bytes that are here already.
 pub fn checked(name: impl Into<String>, bytes: &[u8]) -> Source {
     Source {
         name: name.into(),
+        path: None,
         text: String::from_utf8_lossy(bytes).into_owned(),
         checked: tin_crown::check(bytes),
     }
@@ -71,7 +83,7 @@ impl Source {
     /// The plan, after printing the findings on standard error.
     pub fn plan(&self) -> Result<Arc<Plan>, Failure> {
         for finding in &self.checked.findings {
-            anstream::eprintln!("{}", findings::drawn(self, finding));
+            anstream::eprintln!("{}", findings::drawn(&self.name, &self.text, finding));
         }
         self.checked.plan.clone().ok_or(Failure::Found)
     }

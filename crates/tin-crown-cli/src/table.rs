@@ -138,7 +138,7 @@ fn summed_up(out: &mut impl Write, replay: &Replay) -> io::Result<()> {
 }
 
 /// A table without frames, some of whose columns are numbers.
-fn plain(header: &[&str], numbers: &[usize]) -> Table {
+pub fn plain(header: &[&str], numbers: &[usize]) -> Table {
     let mut table = Table::new();
     table
         .load_style(NOTHING)
@@ -160,7 +160,7 @@ fn plain(header: &[&str], numbers: &[usize]) -> Table {
 }
 
 /// The table's lines without the blanks at their ends.
-fn lines(table: &Table) -> String {
+pub fn lines(table: &Table) -> String {
     let text = table.to_string();
     let lines: Vec<&str> = text.lines().map(str::trim_end).collect();
     lines.join("\n")

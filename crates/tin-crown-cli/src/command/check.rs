@@ -46,7 +46,11 @@ fn text(sources: &[Source]) -> Result<(), Failure> {
     let mut out = anstream::stdout().lock();
     for source in sources {
         for finding in &source.checked.findings {
-            writeln!(out, "{}\n", findings::drawn(source, finding))?;
+            writeln!(
+                out,
+                "{}\n",
+                findings::drawn(&source.name, &source.text, finding)
+            )?;
         }
         writeln!(out, "{}: {}", source.name, counted(source))?;
     }
@@ -100,7 +104,7 @@ fn machine(sources: &[Source]) -> Result<(), Failure> {
         .map(|source| {
             let found = source.checked.findings.iter();
             let findings: Vec<_> = found
-                .map(|finding| findings::json(source, finding))
+                .map(|finding| findings::json(&source.text, finding))
                 .collect();
             json!({ "file": source.name, "findings": findings })
         })

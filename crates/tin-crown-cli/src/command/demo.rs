@@ -3,8 +3,9 @@
 use std::io::Write;
 
 use crate::args::{Demo, LedgerFormat};
-use crate::command::replay::{self, Choice};
+use crate::command::replay::{Choice, Printing};
 use crate::failure::{Done, Failure};
+use crate::trial::Measure;
 use crate::{output, source};
 
 /// The demo's files, by name.
@@ -40,6 +41,7 @@ pub fn run(args: &Demo) -> Result<Done, Failure> {
         out.flush()?;
         return Ok(Done::Well);
     }
+    let mut failed = false;
     for (nth, (name, text)) in FILES.into_iter().enumerate() {
         if nth > 0 {
             writeln!(out)?;
@@ -47,18 +49,18 @@ pub fn run(args: &Demo) -> Result<Done, Failure> {
         let source = source::checked(name, text.as_bytes());
         let plan = source.plan()?;
         let drills: Vec<_> = plan.all_drills().collect();
-        replay::print(
-            &mut out,
-            &plan,
-            &drills,
-            LedgerFormat::Table,
-            &Choice::default(),
-        )?;
+        let printing = Printing {
+            measure: &Measure::read(&source, &plan, None)?,
+            format: LedgerFormat::Table,
+            choice: &Choice::default(),
+        };
+        let trials = printing.print(&mut out, &plan, &drills, true)?;
+        failed |= trials.iter().any(|trial| trial.failed() > 0);
     }
     writeln!(
         out,
         "\nThat was the demo. To change its numbers: tin-crown demo --write attic"
     )?;
     out.flush()?;
-    Ok(Done::Well)
+    Ok(if failed { Done::Failed } else { Done::Well })
 }

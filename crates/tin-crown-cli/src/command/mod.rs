@@ -1,6 +1,7 @@
 //! The commands, one file each.
 
 pub mod check;
+pub mod compare;
 pub mod completions;
 pub mod demo;
 pub mod draw;

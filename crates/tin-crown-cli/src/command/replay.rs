@@ -1,18 +1,27 @@
 //! `tin-crown replay`.
 
 use std::io::Write;
+use std::path::Path;
 use std::sync::Arc;
 
-use tin_crown::{ActorIx, DrillIx, Event, Plan, Replay, Selection, Selector, Tick};
+use tin_crown::{Chosen, DrillIx, Event, Plan, Record, Replay, Tick, Ticks, study};
 
 use crate::args::{LedgerFormat, Replay as Arguments};
 use crate::failure::{Done, Failure};
-use crate::{output, progress, source, table};
+use crate::trial::{Golden, Measure, Trial};
+use crate::{changes, output, progress, report, source, table};
 
 pub fn run(args: &Arguments) -> Result<Done, Failure> {
     let source = source::read(&args.file)?;
     let plan = source.plan()?;
     let drills = drills(&plan, &args.drill, &source.name)?;
+    if args.accept {
+        let Some(path) = &source.path else {
+            return Err(Failure::new("a golden record stands beside its encounter")
+                .help("give a file, not standard input"));
+        };
+        return accept(&plan, &drills, path, args.drill.is_empty());
+    }
     if args.format == LedgerFormat::Csv && drills.len() > 1 {
         let names: Vec<&str> = plan
             .drills
@@ -23,23 +32,42 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
             .help(format!("name it with --drill: {}", names.join(", "))));
     }
     let choice = Choice::new(&plan, args)?;
-    match &args.output {
+    let measure = Measure::read(&source, &plan, args.expect.as_deref())?;
+    let printing = Printing {
+        measure: &measure,
+        format: args.format,
+        choice: &choice,
+    };
+    let orphans = args.drill.is_empty();
+    let trials = match &args.output {
         Some(path) if !source::is_dash(path) => {
             let mut plain = anstream::StripStream::new(Vec::new());
-            print(&mut plain, &plan, &drills, args.format, &choice)?;
+            let trials = printing.print(&mut plain, &plan, &drills, orphans)?;
             output::write(path, &plain.into_inner())?;
+            trials
         }
         _ => {
             let mut out = std::io::BufWriter::new(anstream::stdout().lock());
-            print(&mut out, &plan, &drills, args.format, &choice)?;
+            let trials = printing.print(&mut out, &plan, &drills, orphans)?;
             out.flush()?;
+            trials
         }
+    };
+    let failed = trials.iter().any(|trial| trial.failed() > 0);
+    let told =
+        args.format == LedgerFormat::Table && args.output.as_deref().is_none_or(source::is_dash);
+    if failed && !told {
+        let mut err = anstream::stderr().lock();
+        let told = trials
+            .iter()
+            .try_for_each(|trial| report::text(&mut err, trial));
+        told.and_then(|()| report::counts(&mut err, &trials))?;
     }
-    Ok(Done::Well)
+    Ok(if failed { Done::Failed } else { Done::Well })
 }
 
 /// The drills that were named, or all.
-fn drills(plan: &Plan, names: &[String], file: &str) -> Result<Vec<DrillIx>, Failure> {
+pub fn drills(plan: &Plan, names: &[String], file: &str) -> Result<Vec<DrillIx>, Failure> {
     if plan.drills.is_empty() {
         return Err(Failure::new(format!("{file} has no drill to replay"))
             .help("add one, for example:\n\n    [drill.look]\n    length = \"5s\""));
@@ -56,75 +84,138 @@ fn drills(plan: &Plan, names: &[String], file: &str) -> Result<Vec<DrillIx>, Fai
         .collect()
 }
 
-/// Replays and prints drills.
-pub fn print(
-    out: &mut impl Write,
-    plan: &Arc<Plan>,
-    drills: &[DrillIx],
-    format: LedgerFormat,
-    choice: &Choice<'_>,
-) -> Result<(), Failure> {
-    for (nth, &drill) in drills.iter().enumerate() {
+/// How drills are printed, and what they are held against.
+pub struct Printing<'a> {
+    pub measure: &'a Measure<'a>,
+    pub format: LedgerFormat,
+    pub choice: &'a Choice,
+}
+
+impl Printing<'_> {
+    /// Replays and prints drills, and says what came of all that was expected. `orphans` are golden
+    /// records of drills that are no more.
+    pub fn print(
+        &self,
+        out: &mut impl Write,
+        plan: &Arc<Plan>,
+        drills: &[DrillIx],
+        orphans: bool,
+    ) -> Result<Vec<Trial>, Failure> {
+        let mut trials = Vec::new();
+        for (nth, &drill) in drills.iter().enumerate() {
+            let replay =
+                progress::replay(plan, drill).map_err(|error| Failure::new(error.to_string()))?;
+            let all = replay.ledger().events();
+            let chosen = all.iter().filter(|event| self.choice.has(&replay, event));
+            let trial = self.measure.trial(&replay);
+            match self.format {
+                LedgerFormat::Table => {
+                    if nth > 0 {
+                        writeln!(out)?;
+                    }
+                    let chosen: Vec<&Event> = chosen.collect();
+                    table::print(out, &replay, &chosen, self.choice.narrows)?;
+                    report::text(out, &trial)?;
+                }
+                LedgerFormat::Jsonl => replay.write_jsonl(&mut *out, chosen)?,
+                LedgerFormat::Csv => replay.write_csv(&mut *out, chosen)?,
+                LedgerFormat::Junit | LedgerFormat::Tap => {}
+            }
+            trials.push(trial);
+        }
+        if let Some(trial) = self.measure.orphans(plan).filter(|_| orphans) {
+            if self.format == LedgerFormat::Table {
+                report::text(out, &trial)?;
+            }
+            trials.push(trial);
+        }
+        match self.format {
+            LedgerFormat::Table => {
+                writeln!(out)?;
+                report::counts(out, &trials)?;
+            }
+            LedgerFormat::Junit => report::junit(out, &plan.title, &trials)?,
+            LedgerFormat::Tap => report::tap(out, &trials)?,
+            LedgerFormat::Jsonl | LedgerFormat::Csv => {}
+        }
+        Ok(trials)
+    }
+}
+
+/// Keeps what drills come to as their golden records; those of others stay, unless `all` are kept.
+fn accept(plan: &Arc<Plan>, drills: &[DrillIx], path: &Path, all: bool) -> Result<Done, Failure> {
+    let golden = Golden::beside(path)?;
+    let mut text = Vec::new();
+    let mut told = Vec::new();
+    for drill in plan.all_drills() {
+        let name = &plan.drills[drill.index()].name;
+        let old = golden.as_ref().and_then(|golden| golden.of(name));
+        if !drills.contains(&drill) {
+            if let Some(old) = old {
+                old.write(&mut text)?;
+            }
+            continue;
+        }
         let replay =
             progress::replay(plan, drill).map_err(|error| Failure::new(error.to_string()))?;
-        let all = replay.ledger().events();
-        let chosen = all.iter().filter(|event| choice.has(&replay, event));
-        match format {
-            LedgerFormat::Table => {
-                if nth > 0 {
-                    writeln!(out)?;
+        let record = Record::of(&replay);
+        let new = record.golden();
+        new.write(&mut text)?;
+        match old {
+            None => told.push(format!("{name}: {} lines, new", new.lines.len())),
+            Some(old) => {
+                let comparison = study::compare(old, &record, Ticks(0));
+                if comparison.is_empty() {
+                    told.push(format!("{name}: {} lines, as before", new.lines.len()));
+                    continue;
                 }
-                let chosen: Vec<&Event> = chosen.collect();
-                table::print(out, &replay, &chosen, choice.narrows)?;
+                told.push(format!("{name}: {} lines", new.lines.len()));
+                let changes = changes::told(&comparison, plan.rate, 12);
+                told.extend(changes.into_iter().map(|line| format!("    {line}")));
             }
-            LedgerFormat::Jsonl => replay.write_jsonl(&mut *out, chosen)?,
-            LedgerFormat::Csv => replay.write_csv(&mut *out, chosen)?,
         }
     }
-    Ok(())
+    let gone = golden.iter().flat_map(|golden| &golden.records);
+    let gone = gone.filter(|record| plan.drill(&record.header.drill).is_err());
+    for record in gone {
+        if all {
+            told.push(format!("{}: taken away", record.header.drill));
+        } else {
+            record.write(&mut text)?;
+        }
+    }
+    let golden = Golden::path(path);
+    output::write(&golden, &text)?;
+    let mut out = anstream::stdout().lock();
+    for line in told {
+        writeln!(out, "{line}")?;
+    }
+    writeln!(out, "wrote {}", golden.display())?;
+    Ok(Done::Well)
 }
 
 /// Which events are asked for.
 #[derive(Default)]
-pub struct Choice<'p> {
-    who: Option<Chosen<'p>>,
-    whom: Option<Chosen<'p>>,
+pub struct Choice {
+    who: Option<Chosen>,
+    whom: Option<Chosen>,
     from: Option<Tick>,
     to: Option<Tick>,
     /// Whether anything is left out at all.
     narrows: bool,
 }
 
-/// Actors that are asked for.
-enum Chosen<'p> {
-    /// By a selector: they, and what they launched.
-    Group(Selection<'p>),
-    /// Something launched, by its id.
-    Launched(String),
+/// The actors that an option names.
+pub fn chosen(plan: &Plan, option: &str, text: &str) -> Result<Chosen, Failure> {
+    plan.choose(text)
+        .map_err(|error| Failure::new(format!("{option} {text}: {error}")).help(error.help))
 }
 
-impl<'p> Choice<'p> {
-    fn new(plan: &'p Plan, args: &Arguments) -> Result<Choice<'p>, Failure> {
-        let select = |option: &str, text: &Option<String>| match text {
-            None => Ok(None),
-            // Only what is launched has two dots in its id.
-            Some(text) if text.matches('.').count() > 1 => Ok(Some(Chosen::Launched(text.clone()))),
-            Some(text) => {
-                let fail = |what: String, help: String| {
-                    Failure::new(format!("{option} {text}: {what}")).help(help)
-                };
-                let selector: Selector = text.parse().map_err(|error| {
-                    fail(format!("{error}"), "give one actor or a group".into())
-                })?;
-                if selector.part.is_some() {
-                    let what = "boxes cannot be chosen here".to_owned();
-                    return Err(fail(what, format!("write {option} {}", selector.who)));
-                }
-                let found = plan.select(&selector.who);
-                found
-                    .map(|selection| Some(Chosen::Group(selection)))
-                    .map_err(|error| fail(error.to_string(), error.help))
-            }
+impl Choice {
+    fn new(plan: &Plan, args: &Arguments) -> Result<Choice, Failure> {
+        let select = |option: &str, text: &Option<String>| {
+            let text = text.as_deref();
+            text.map(|text| chosen(plan, option, text)).transpose()
         };
         let tick =
             |time: Option<tin_crown::Duration>| time.map(|time| Tick(time.ticks(plan.rate).0));
@@ -141,16 +232,14 @@ impl<'p> Choice<'p> {
     }
 
     fn has(&self, replay: &Replay, event: &Event) -> bool {
-        let is = |chosen: &Chosen<'_>, actor: ActorIx| match chosen {
-            Chosen::Group(selection) => replay.is_of(selection, actor),
-            Chosen::Launched(id) => replay.id(actor) == id,
+        let who = |chosen: &Chosen| event.who.is_some_and(|who| replay.acts_for(chosen, who));
+        let whom = |chosen: &Chosen| {
+            event
+                .whom
+                .is_some_and(|whom| replay.is_chosen(chosen, whom))
         };
-        let among = |chosen: &Option<Chosen<'_>>, actor: Option<ActorIx>| {
-            let chosen = chosen.as_ref();
-            chosen.is_none_or(|chosen| actor.is_some_and(|actor| is(chosen, actor)))
-        };
-        among(&self.who, event.who)
-            && among(&self.whom, event.whom)
+        self.who.as_ref().is_none_or(who)
+            && self.whom.as_ref().is_none_or(whom)
             && self.from.is_none_or(|from| event.tick >= from)
             && self.to.is_none_or(|to| event.tick <= to)
     }

@@ -1,0 +1,205 @@
+//! `tin-crown compare`.
+
+use std::collections::BTreeSet;
+use std::io::Write;
+use std::path::Path;
+use std::sync::Arc;
+
+use serde_json::json;
+use tin_crown::study::{self, Comparison, PairSum};
+use tin_crown::{Plan, Record, Replay};
+
+use crate::args::{Compare, StudyFormat};
+use crate::failure::{Done, Failure};
+use crate::{changes, progress, source, table};
+
+pub fn run(args: &Compare) -> Result<Done, Failure> {
+    let (old, new) = (Side::read(&args.old)?, Side::read(&args.new)?);
+    let names: Vec<(String, String)> = match &args.drill {
+        Some(drill) => {
+            let against = args.against.as_ref().unwrap_or(drill);
+            vec![(drill.clone(), against.clone())]
+        }
+        None => {
+            let names: BTreeSet<&str> = old.drills().chain(new.drills()).collect();
+            let pair = |name: &str| (name.to_owned(), name.to_owned());
+            names.into_iter().map(pair).collect()
+        }
+    };
+    if let Some(drill) = &args.drill {
+        old.must_have(drill)?;
+        new.must_have(args.against.as_ref().unwrap_or(drill))?;
+    }
+    let mut out = anstream::stdout().lock();
+    let mut machine = Vec::new();
+    let mut differs = false;
+    for (name, against) in names {
+        let (one, other) = (old.replay(&name)?, new.replay(&against)?);
+        let (Some(one), Some(other)) = (one, other) else {
+            differs = true;
+            let word = if old.has(&name) { "gone" } else { "new" };
+            match args.format {
+                StudyFormat::Text => writeln!(out, "drill {name}: {word}")?,
+                StudyFormat::Json => machine.push(json!({ "drill": name, word: true })),
+            }
+            continue;
+        };
+        let (one, other) = (one.record(), other.record());
+        let within = args.within.ticks(other.header.rate);
+        let comparison = study::compare(&one, &other, within);
+        differs |= !comparison.is_empty();
+        let title = match name == against {
+            true => name,
+            false => format!("{name} against {against}"),
+        };
+        match args.format {
+            StudyFormat::Text => print(&mut out, &title, &comparison, other.header.rate)?,
+            StudyFormat::Json => {
+                machine.push(json!({ "drill": title, "comparison": comparison }));
+            }
+        }
+    }
+    if args.format == StudyFormat::Json {
+        writeln!(
+            out,
+            "{:#}",
+            json!({ "differs": differs, "drills": machine })
+        )?;
+    }
+    Ok(if differs { Done::Failed } else { Done::Well })
+}
+
+/// One of the two things that are compared.
+enum Side {
+    Encounter(String, Arc<Plan>),
+    Ledgers(String, Vec<Record<'static>>),
+}
+
+/// A drill of one of them.
+enum Drill<'s> {
+    Replayed(Box<Replay>),
+    Read(&'s Record<'static>),
+}
+
+impl Drill<'_> {
+    fn record(&self) -> Record<'_> {
+        match self {
+            Drill::Replayed(replay) => Record::of(replay),
+            Drill::Read(record) => (*record).clone(),
+        }
+    }
+}
+
+impl Side {
+    fn read(path: &Path) -> Result<Side, Failure> {
+        let (name, bytes) = source::bytes(path)?;
+        if Record::is_one(&bytes) {
+            let records = Record::read(&bytes);
+            return match records {
+                Ok(records) => Ok(Side::Ledgers(name, records)),
+                Err(error) => Err(Failure::new(format!("{name}: {error}"))),
+            };
+        }
+        let source = source::checked(name, &bytes);
+        let plan = source.plan()?;
+        Ok(Side::Encounter(source.name, plan))
+    }
+
+    fn drills(&self) -> Box<dyn Iterator<Item = &str> + '_> {
+        match self {
+            Side::Encounter(_, plan) => {
+                Box::new(plan.drills.iter().map(|drill| drill.name.as_str()))
+            }
+            Side::Ledgers(_, records) => {
+                Box::new(records.iter().map(|record| &*record.header.drill))
+            }
+        }
+    }
+
+    fn has(&self, drill: &str) -> bool {
+        self.drills().any(|name| name == drill)
+    }
+
+    fn must_have(&self, drill: &str) -> Result<(), Failure> {
+        if self.has(drill) {
+            return Ok(());
+        }
+        let (Side::Encounter(name, _) | Side::Ledgers(name, _)) = self;
+        let known: Vec<&str> = self.drills().collect();
+        Err(Failure::new(format!("{name} has no drill `{drill}`"))
+            .help(format!("it has: {}", known.join(", "))))
+    }
+
+    fn replay(&self, drill: &str) -> Result<Option<Drill<'_>>, Failure> {
+        match self {
+            Side::Ledgers(_, records) => {
+                let found = records.iter().find(|record| record.header.drill == drill);
+                Ok(found.map(Drill::Read))
+            }
+            Side::Encounter(_, plan) => match plan.drill(drill) {
+                Err(_) => Ok(None),
+                Ok(drill) => {
+                    let replay = progress::replay(plan, drill);
+                    let replay = replay.map_err(|error| Failure::new(error.to_string()))?;
+                    Ok(Some(Drill::Replayed(Box::new(replay))))
+                }
+            },
+        }
+    }
+}
+
+fn print(
+    out: &mut impl Write,
+    title: &str,
+    comparison: &Comparison<'_>,
+    rate: u32,
+) -> Result<(), Failure> {
+    let same = comparison.same;
+    if comparison.is_empty() {
+        writeln!(out, "drill {title}: all {same} events are the same")?;
+        return Ok(());
+    }
+    let count = |sort: &str| {
+        let changes = comparison.changes.iter();
+        changes.filter(|change| change.sort() == sort).count()
+    };
+    writeln!(
+        out,
+        "drill {title}: {same} events are the same, {} new, {} gone, {} moved, {} changed",
+        count("new"),
+        count("gone"),
+        count("moved"),
+        count("changed")
+    )?;
+    for line in changes::told(comparison, rate, usize::MAX) {
+        writeln!(out, "  {line}")?;
+    }
+    if !comparison.pairs.is_empty() {
+        writeln!(out, "\n  who dealt how much to whom, then and now")?;
+        let sums = pairs(&comparison.pairs);
+        for line in sums.lines() {
+            writeln!(out, "  {line}")?;
+        }
+        writeln!(out)?;
+    }
+    Ok(())
+}
+
+fn pairs(pairs: &[PairSum<'_>]) -> String {
+    let mut table = table::plain(&["who", "whom", "hits", "took"], &[]);
+    for PairSum {
+        who,
+        whom,
+        hits,
+        taken,
+    } in pairs
+    {
+        table.add_row([
+            (*who).to_owned(),
+            (*whom).to_owned(),
+            format!("{} → {}", hits[0], hits[1]),
+            format!("{} → {}", taken[0], taken[1]),
+        ]);
+    }
+    table::lines(&table)
+}

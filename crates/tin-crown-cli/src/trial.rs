@@ -1,0 +1,231 @@
+//! What was expected of drills, and what came of it: from the encounter, from a file beside it, and
+//! from its golden record.
+
+use std::fs;
+use std::io;
+use std::path::{Path, PathBuf};
+use std::sync::Arc;
+
+use tin_crown::{Expectations, Plan, Record, Replay, Span, Ticks, study};
+
+use crate::changes;
+use crate::failure::Failure;
+use crate::findings;
+use crate::source::{self, Source};
+
+/// What there is to hold drills against, besides the encounter itself.
+pub struct Measure<'s> {
+    source: &'s Source,
+    beside: Option<(Beside, Expectations)>,
+    golden: Option<Golden>,
+}
+
+/// A file of expectations.
+struct Beside {
+    name: String,
+    text: String,
+}
+
+/// A file of golden records.
+pub struct Golden {
+    pub name: String,
+    pub records: Vec<Record<'static>>,
+}
+
+/// A drill, and what came of all that was expected of it.
+pub struct Trial {
+    pub drill: String,
+    pub tests: Vec<Test>,
+}
+
+/// Something expected, and what came of it.
+pub struct Test {
+    /// What was expected, in words.
+    pub said: String,
+    /// Where it is written.
+    pub place: String,
+    /// What went wrong, line by line, if it did.
+    pub failed: Option<Vec<String>>,
+}
+
+impl<'s> Measure<'s> {
+    /// Reads what stands beside an encounter, or in a file that is named instead.
+    pub fn read(
+        source: &'s Source,
+        plan: &Arc<Plan>,
+        expect: Option<&Path>,
+    ) -> Result<Measure<'s>, Failure> {
+        let path = match (expect, &source.path) {
+            (Some(path), _) => Some(path.to_owned()),
+            (None, Some(path)) => {
+                Some(path.with_extension("expect.toml")).filter(|path| path.exists())
+            }
+            (None, None) => None,
+        };
+        let beside = match path {
+            Some(path) => Some(beside(plan, &path)?),
+            None => None,
+        };
+        let golden = match &source.path {
+            Some(path) => Golden::beside(path)?,
+            None => None,
+        };
+        Ok(Measure {
+            source,
+            beside,
+            golden,
+        })
+    }
+
+    /// Holds a drill against all there is.
+    pub fn trial(&self, replay: &Replay) -> Trial {
+        let drill = replay.plan().drills[replay.drill().index()].name.clone();
+        let own = replay.plan().expectations.of(replay.drill());
+        let own = own.map(|one| (one, self.source.name.as_str(), self.source.text.as_str()));
+        let beside = self.beside.iter().flat_map(|(file, expectations)| {
+            let all = expectations.of(replay.drill());
+            all.map(|one| (one, file.name.as_str(), file.text.as_str()))
+        });
+        let mut tests: Vec<Test> = own
+            .chain(beside)
+            .map(|(expectation, name, text)| {
+                let tested = replay.test(expectation);
+                Test {
+                    said: tested.said,
+                    place: place(name, text, expectation.span),
+                    failed: tested.miss.map(|miss| explained(replay, &miss)),
+                }
+            })
+            .collect();
+        if let Some(golden) = &self.golden
+            && let Some(record) = golden.of(&drill)
+        {
+            let now = Record::of(replay);
+            let comparison = study::compare(record, &now, Ticks(0));
+            let differs = !comparison.is_empty();
+            tests.push(Test {
+                said: format!("as in the golden record ({} lines)", record.lines.len()),
+                place: golden.name.clone(),
+                failed: differs.then(|| {
+                    let mut lines = changes::told(&comparison, now.header.rate, 12);
+                    lines.push("if this is as it should be: tin-crown replay --accept".to_owned());
+                    lines
+                }),
+            });
+        }
+        Trial { drill, tests }
+    }
+
+    /// Golden records of drills that are no more.
+    pub fn orphans(&self, plan: &Plan) -> Option<Trial> {
+        let golden = self.golden.as_ref()?;
+        let headers = golden.records.iter().map(|record| &record.header);
+        let gone: Vec<&str> = headers
+            .map(|header| &*header.drill)
+            .filter(|drill| plan.drill(drill).is_err())
+            .collect();
+        let tests = gone.iter().map(|drill| Test {
+            said: format!("drill `{drill}` of the golden record is there"),
+            place: golden.name.clone(),
+            failed: Some(vec![
+                "there is no such drill any more".to_owned(),
+                "if this is as it should be: tin-crown replay --accept".to_owned(),
+            ]),
+        });
+        (!gone.is_empty()).then(|| Trial {
+            drill: "(golden record)".to_owned(),
+            tests: tests.collect(),
+        })
+    }
+}
+
+impl Golden {
+    /// Where the golden record of an encounter file stands.
+    pub fn path(encounter: &Path) -> PathBuf {
+        encounter.with_extension("golden.jsonl")
+    }
+
+    /// The golden record of an encounter file, if there is one.
+    pub fn beside(encounter: &Path) -> Result<Option<Golden>, Failure> {
+        let path = Golden::path(encounter);
+        let name = path.display().to_string();
+        let bytes = match fs::read(&path) {
+            Ok(bytes) => bytes,
+            Err(error) if error.kind() == io::ErrorKind::NotFound => return Ok(None),
+            Err(error) => {
+                let what = format!("cannot read {name}: {}", source::plainly(&error));
+                return Err(Failure::new(what));
+            }
+        };
+        let records = Record::read(&bytes).map_err(|error| {
+            Failure::new(format!("{name} is no golden record: {error}"))
+                .help("delete it, and write it anew with: tin-crown replay --accept")
+        })?;
+        Ok(Some(Golden { name, records }))
+    }
+
+    /// The record of a drill.
+    pub fn of(&self, drill: &str) -> Option<&Record<'static>> {
+        self.records
+            .iter()
+            .find(|record| record.header.drill == drill)
+    }
+}
+
+fn beside(plan: &Plan, path: &Path) -> Result<(Beside, Expectations), Failure> {
+    let (name, bytes) = source::bytes(path)?;
+    let checked = tin_crown::check_expectations(plan, &bytes);
+    let text = String::from_utf8_lossy(&bytes).into_owned();
+    for finding in &checked.findings {
+        anstream::eprintln!("{}", findings::drawn(&name, &text, finding));
+    }
+    let expectations = checked.expectations.ok_or(Failure::Found)?;
+    Ok((Beside { name, text }, expectations))
+}
+
+/// `file:line`.
+fn place(name: &str, text: &str, span: Option<Span>) -> String {
+    match span {
+        Some(span) => {
+            let (line, _) = findings::line_and_column(text, span.start);
+            format!("{name}:{line}")
+        }
+        None => name.to_owned(),
+    }
+}
+
+/// What went wrong, line by line.
+fn explained(replay: &Replay, miss: &tin_crown::Miss) -> Vec<String> {
+    let mut lines = vec![miss.because.clone()];
+    let near = miss.nearest.as_ref().map(|(line, _)| *line);
+    if let Some((line, differs)) = &miss.nearest {
+        lines.push(format!("nearest is line {}: {differs}", line.0));
+    }
+    let events = miss
+        .around
+        .iter()
+        .filter_map(|line| replay.ledger().get(*line));
+    for event in events {
+        let mark = if Some(event.id) == near { ">" } else { " " };
+        let rows = replay.rows([event]);
+        let Some(row) = rows.first() else { continue };
+        let words = [row.who, &row.what, row.whom, row.rule, &row.outcome];
+        let words: Vec<&str> = words.into_iter().filter(|word| !word.is_empty()).collect();
+        lines.push(format!(
+            "{mark} {:>4}  {:.3} s  {}",
+            row.id.0,
+            row.seconds,
+            words.join("  ")
+        ));
+    }
+    lines
+}
+
+impl Trial {
+    pub fn failed(&self) -> usize {
+        self.tests
+            .iter()
+            .filter(|test| test.failed.is_some())
+            .count()
+    }
+}
