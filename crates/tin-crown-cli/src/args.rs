@@ -53,6 +53,8 @@ pub enum Command {
     Check(Check),
     /// Replay drills, print who hurt whom, and verify what the file expects
     Replay(Replay),
+    /// Say why a hit landed, why it did not, or why two never met
+    Why(Why),
     /// Say what differs between two versions, drills or ledgers
     Compare(Compare),
     /// Draw the arena at one moment of a drill, with every box
@@ -173,6 +175,36 @@ pub enum StudyFormat {
     Text,
     /// For machines.
     Json,
+}
+
+#[derive(Arguments)]
+#[command(
+    after_help = "WHO and WHOM are as in replay: an id, a kind, a #tag, * for anyone, or the id of \
+                  something launched. Without --when every different thing that came of the two is \
+                  explained once.\n\nExamples:\n  tin-crown why duel.toml --who hedgehog --whom hero\n  \
+                  tin-crown why duel.toml --drill careless --who '#windup' --whom squire --when 1.2s"
+)]
+pub struct Why {
+    /// The encounter file (TOML or JSON); `-` for standard input
+    pub file: PathBuf,
+    /// The drill; may be left out when there is only one
+    #[arg(long, value_name = "NAME")]
+    pub drill: Option<String>,
+    /// Who gives
+    #[arg(long, value_name = "SELECTOR")]
+    pub who: String,
+    /// Who takes
+    #[arg(long, value_name = "SELECTOR")]
+    pub whom: String,
+    /// The moment that is asked about
+    #[arg(long, value_name = "TIME")]
+    pub when: Option<Duration>,
+    /// By this rule only
+    #[arg(long, value_name = "NAME")]
+    pub rule: Option<String>,
+    /// How it is printed
+    #[arg(long, default_value = "text")]
+    pub format: StudyFormat,
 }
 
 #[derive(Arguments)]

@@ -3,6 +3,7 @@
 mod args;
 mod changes;
 mod command;
+mod drills;
 mod failure;
 mod findings;
 mod output;
@@ -31,6 +32,7 @@ fn main() -> ExitCode {
         Command::New(args) => command::new::run(&args),
         Command::Check(args) => command::check::run(&args),
         Command::Replay(args) => command::replay::run(&args),
+        Command::Why(args) => command::why::run(&args),
         Command::Compare(args) => command::compare::run(&args),
         Command::Draw(args) => command::draw::run(&args),
         Command::Completions(args) => command::completions::run(&args),

@@ -87,9 +87,9 @@ pub use plan::{
     PulsePlan, PushPlan, ReboundPlan, RegenPlan, ReloadPlan, ResetPlan, RespawnPlan, ReturnPlan,
     RoutePlan, RuleIx, RulePlan, Selection, SensorForm, SensorIx, SensorNameIx, SensorPlan, SideIx,
     SideOf, SolidPlan, SortIx, Spec, SpecIx, StandPlan, Start, StateIx, StateNameIx, StatePlan,
-    TagIx, Target, TransitionPlan, UnknownDrill, UnknownName,
+    TagIx, Target, TransitionPlan, UnknownDrill, UnknownName, UnknownRule,
 };
-pub use sim::{ActorView, Replay, ReplayError, Sim};
+pub use sim::{ActorView, Answer, Inquest, Judged, Replay, ReplayError, Sim, Withheld};
 pub use text::Format;
 pub use time::{Duration, DurationError, Tick, Ticks};
 pub use verify::{Miss, Tested};

@@ -2,12 +2,12 @@
 
 use std::io::Write;
 
-use tin_crown::{DrillIx, Plan, Tick};
+use tin_crown::Tick;
 use tin_crown_picture::{Frame, Look, png};
 
 use crate::args::{Draw, Theme};
 use crate::failure::{Done, Failure};
-use crate::{output, source};
+use crate::{drills, output, source};
 
 pub fn run(args: &Draw) -> Result<Done, Failure> {
     let ending = args.output.extension().and_then(|ending| ending.to_str());
@@ -22,7 +22,7 @@ pub fn run(args: &Draw) -> Result<Done, Failure> {
     };
     let source = source::read(&args.file)?;
     let plan = source.plan()?;
-    let drill = drill(&plan, args.drill.as_deref(), &source.name)?;
+    let drill = drills::one(&plan, args.drill.as_deref(), &source.name)?;
     let tick = Tick(args.at.ticks(plan.rate).0);
     let frame =
         Frame::capture(&plan, drill, tick).map_err(|error| Failure::new(error.to_string()))?;
@@ -40,28 +40,4 @@ pub fn run(args: &Draw) -> Result<Done, Failure> {
         output::write(&args.output, svg.as_bytes())?;
     }
     Ok(Done::Well)
-}
-
-/// The drill that was named, or the only one.
-fn drill(plan: &Plan, name: Option<&str>, file: &str) -> Result<DrillIx, Failure> {
-    if let Some(name) = name {
-        return plan
-            .drill(name)
-            .map_err(|error| Failure::new(error.to_string()));
-    }
-    let mut all = plan.all_drills();
-    match (all.next(), all.next()) {
-        (Some(only), None) => Ok(only),
-        (None, _) => Err(Failure::new(format!("{file} has no drill to draw"))
-            .help("add one, for example:\n\n    [drill.look]\n    length = \"5s\"")),
-        _ => {
-            let names: Vec<&str> = plan
-                .drills
-                .iter()
-                .map(|drill| drill.name.as_str())
-                .collect();
-            Err(Failure::new(format!("{file} has several drills"))
-                .help(format!("name one with --drill: {}", names.join(", "))))
-        }
-    }
 }

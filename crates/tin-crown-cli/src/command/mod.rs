@@ -7,3 +7,4 @@ pub mod demo;
 pub mod draw;
 pub mod new;
 pub mod replay;
+pub mod why;

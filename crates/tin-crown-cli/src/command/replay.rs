@@ -9,12 +9,12 @@ use tin_crown::{Chosen, DrillIx, Event, Plan, Record, Replay, Tick, Ticks, study
 use crate::args::{LedgerFormat, Replay as Arguments};
 use crate::failure::{Done, Failure};
 use crate::trial::{Golden, Measure, Trial};
-use crate::{changes, output, progress, report, source, table};
+use crate::{changes, drills, output, progress, report, source, table};
 
 pub fn run(args: &Arguments) -> Result<Done, Failure> {
     let source = source::read(&args.file)?;
     let plan = source.plan()?;
-    let drills = drills(&plan, &args.drill, &source.name)?;
+    let drills = drills::some(&plan, &args.drill, &source.name)?;
     if args.accept {
         let Some(path) = &source.path else {
             return Err(Failure::new("a golden record stands beside its encounter")
@@ -64,24 +64,6 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
         told.and_then(|()| report::counts(&mut err, &trials))?;
     }
     Ok(if failed { Done::Failed } else { Done::Well })
-}
-
-/// The drills that were named, or all.
-pub fn drills(plan: &Plan, names: &[String], file: &str) -> Result<Vec<DrillIx>, Failure> {
-    if plan.drills.is_empty() {
-        return Err(Failure::new(format!("{file} has no drill to replay"))
-            .help("add one, for example:\n\n    [drill.look]\n    length = \"5s\""));
-    }
-    if names.is_empty() {
-        return Ok(plan.all_drills().collect());
-    }
-    names
-        .iter()
-        .map(|name| {
-            plan.drill(name)
-                .map_err(|error| Failure::new(error.to_string()))
-        })
-        .collect()
 }
 
 /// How drills are printed, and what they are held against.

@@ -5,6 +5,7 @@
 mod arc;
 mod bounds;
 mod distance;
+mod gap;
 mod shape;
 mod sweep;
 mod vec2;
@@ -12,6 +13,7 @@ mod vec2;
 pub use arc::Arc;
 pub use bounds::Bounds;
 pub use distance::{along, distance};
+pub use gap::{Gap, gap};
 pub use shape::{Shape, ShapeError};
 pub use sweep::{Interval, TOUCH, overlap, sweep, sweep_upright};
 pub use vec2::Vec2;

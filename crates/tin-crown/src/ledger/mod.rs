@@ -1,10 +1,11 @@
 //! The ledger: every event of a replay, with its cause.
 
 mod event;
+pub(crate) mod gates;
 mod line;
 mod record;
 mod summary;
-mod table;
+pub(crate) mod table;
 
 pub use event::{
     DeathCause, DryReason, Event, GateNo, GuardSaid, Hit, LineId, Outcome, Posture, Verdict, What,

@@ -1,9 +1,9 @@
 //! The ledger as rows that a person likes to read: one for each hit with what it did, one for each
 //! other event.
 
-use super::{DryReason, Event, GuardSaid, Hit, LineId, Posture, Verdict, What};
-use crate::encounter::{Ending, Party};
-use crate::plan::{Ask, GatePlan, SideOf, StateIx};
+use super::{DryReason, Event, GuardSaid, Hit, LineId, Posture, Verdict, What, gates};
+use crate::encounter::Ending;
+use crate::plan::StateIx;
 use crate::sim::Replay;
 use crate::time::Tick;
 
@@ -290,77 +290,18 @@ impl Replay {
 
     /// Why a gate said no, with its numbers.
     fn gate_told(&self, event: &Event, hit: &Hit) -> String {
-        let plan = self.plan();
         let (Some(no), Some(rule)) = (hit.gate, event.rule) else {
             return "a gate said no".to_owned();
         };
-        let gate = &plan.rules[rule.index()].gates[usize::from(no.index)];
-        let [have, need] = no.numbers.unwrap_or_default().map(round);
-        match gate {
-            GatePlan::Above { .. } => format!(
-                "it began {} too low to come from above",
-                round((need - have).abs())
-            ),
-            GatePlan::Below { .. } => format!(
-                "it began {} too high to come from below",
-                round((need - have).abs())
-            ),
-            GatePlan::ComingDown => "not coming down on it".to_owned(),
-            GatePlan::ComingUp => "not coming up at it".to_owned(),
-            GatePlan::Side(side) => format!(
-                "not from {}",
-                match side {
-                    SideOf::Front => "the front",
-                    SideOf::Behind => "behind",
-                    SideOf::Left => "the left",
-                    SideOf::Right => "the right",
-                }
-            ),
-            GatePlan::Angle {
-                degrees: [from, to],
-                ..
-            } => format!("from {have}°, the rule asks {from}° to {to}°"),
-            GatePlan::Falling(_) => format!("falling {have}/s, the rule asks {need}/s"),
-            GatePlan::Closing { .. } => format!("closing {have}/s, the rule asks {need}/s"),
-            GatePlan::LineOfSight => "a solid stands between them".to_owned(),
-            GatePlan::Party(party, ask) => {
-                let party = match party {
-                    Party::Who => event.who,
-                    Party::Whom => event.whom,
-                };
-                let name = party.map_or("", |party| self.id(party));
-                let not = |yes: bool| if yes { "not " } else { "" };
-                match ask {
-                    Ask::Facing(_) => format!("{name} faces the other way"),
-                    Ask::Grounded(yes) => format!("{name} is {}on the ground", not(*yes)),
-                    Ask::Attack(attack) => {
-                        format!("{name} is not in {}", plan.attacks[attack.index()])
-                    }
-                    Ask::Phase(phase) => format!("{name} is not in {}", phase.as_str()),
-                    Ask::State(state) => {
-                        format!("{name} is not {}", plan.states[state.index()])
-                    }
-                    Ask::Guarding(yes) => format!("{name} is {}guarding", not(*yes)),
-                    Ask::Stunned(yes) => format!("{name} is {}stunned", not(*yes)),
-                    Ask::AtLeast(meter, _) => format!(
-                        "{} of {name} is {have}, the rule asks at least {need}",
-                        plan.meters[meter.index()]
-                    ),
-                    Ask::AtMost(meter, _) => format!(
-                        "{} of {name} is {have}, the rule asks at most {need}",
-                        plan.meters[meter.index()]
-                    ),
-                    Ask::Tag(tag, yes) => {
-                        format!("{name} is {}#{}", not(*yes), plan.tags[tag.index()])
-                    }
-                }
-            }
-        }
+        let gate = &self.plan().rules[rule.index()].gates[usize::from(no.index)];
+        let name = |party: Option<crate::ActorIx>| party.map_or("", |party| self.id(party));
+        let parties = [name(event.who), name(event.whom)];
+        gates::said(self.plan(), gate, false, no.numbers, parties)
     }
 }
 
 /// To a hundredth, without trailing zeros.
-fn round(number: f64) -> f64 {
+pub(crate) fn round(number: f64) -> f64 {
     let rounded = (number * 100.0).round() / 100.0;
     if rounded == 0.0 { 0.0 } else { rounded }
 }

@@ -171,6 +171,27 @@ impl fmt::Display for UnknownDrill {
 
 impl std::error::Error for UnknownDrill {}
 
+/// There is no rule of that name.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct UnknownRule {
+    /// The name asked for.
+    pub name: String,
+    /// The nearest name there is.
+    pub nearest: Option<String>,
+}
+
+impl fmt::Display for UnknownRule {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(f, "there is no rule `{}`", self.name)?;
+        match &self.nearest {
+            Some(near) => write!(f, "; did you mean `{near}`?"),
+            None => Ok(()),
+        }
+    }
+}
+
+impl std::error::Error for UnknownRule {}
+
 impl Plan {
     /// The drill of that name.
     ///
@@ -183,6 +204,22 @@ impl Plan {
             .position(|known| known == name)
             .map(DrillIx::new)
             .ok_or_else(|| UnknownDrill {
+                name: name.to_owned(),
+                nearest: crate::nearest::nearest(name, names()).map(str::to_owned),
+            })
+    }
+
+    /// The rule of that name.
+    ///
+    /// # Errors
+    ///
+    /// When there is none; the error names the nearest.
+    pub fn rule(&self, name: &str) -> Result<RuleIx, UnknownRule> {
+        let names = || self.rules.iter().map(|rule| rule.name.as_str());
+        names()
+            .position(|known| known == name)
+            .map(RuleIx::new)
+            .ok_or_else(|| UnknownRule {
                 name: name.to_owned(),
                 nearest: crate::nearest::nearest(name, names()).map(str::to_owned),
             })

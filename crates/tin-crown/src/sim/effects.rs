@@ -152,7 +152,7 @@ fn settle_reasons(state: &mut State) {
 }
 
 /// The line that a candidate of this tick has, if it has one by now.
-fn written(state: &State, index: u32) -> Option<LineId> {
+pub(super) fn written(state: &State, index: u32) -> Option<LineId> {
     let candidate = &state.judgement.candidates[index as usize];
     state.pairs.get(candidate).told.map(|told| told.line)
 }

@@ -2,6 +2,7 @@
 
 use super::actor::Actor;
 use super::guard::{self, seen_from};
+use super::inquest::Answer;
 use super::state::State;
 use super::touch::Touch;
 use super::{solids, swings};
@@ -15,12 +16,6 @@ pub(super) struct Asked<'s> {
     pub plan: &'s Plan,
     pub state: &'s State,
     pub touch: &'s Touch,
-}
-
-/// What a gate answers: whether it lets pass, and with what numbers.
-struct Answer {
-    passes: bool,
-    numbers: Option<[f64; 2]>,
 }
 
 impl Answer {
@@ -91,7 +86,7 @@ impl<'s> Asked<'s> {
         (mine, mine - theirs)
     }
 
-    fn ask(&self, gate: &GatePlan) -> Answer {
+    pub fn ask(&self, gate: &GatePlan) -> Answer {
         let moment = self.touch.moment;
         let who = self.party(Party::Who);
         let whom = self.party(Party::Whom);

@@ -16,6 +16,7 @@ mod gates;
 mod goals;
 mod grid;
 mod guard;
+mod inquest;
 mod intent;
 mod launch;
 mod minds;
@@ -42,10 +43,11 @@ use crate::geometry::Vec2;
 use crate::ledger::{Ledger, Outcome};
 use crate::limits;
 use crate::plan::{
-    ActorIx, AttackIx, BoxSet, Chosen, DrillIx, LauncherIx, Plan, Selection, Spec, StateIx,
-    UnknownDrill,
+    ActorIx, AttackIx, BoxIx, BoxSet, Chosen, DrillIx, LauncherIx, Plan, RuleIx, Selection, Spec,
+    StateIx, UnknownDrill,
 };
 use crate::time::{Tick, Ticks};
+pub use inquest::{Answer, Inquest, Judged, Withheld};
 use state::{Excess, State};
 
 /// A drill being replayed, tick by tick. A clone is a snapshot, from which it goes on exactly alike.
@@ -80,6 +82,8 @@ pub struct ActorView<'s> {
     pub lives: Option<u32>,
     /// Where it is.
     pub at: Vec2,
+    /// Where it was when the tick began; of one that appeared on it, where it is.
+    pub start: Vec2,
     /// Its velocity, in units a second.
     pub velocity: Vec2,
     /// Which way it faces.
@@ -252,14 +256,19 @@ pub(crate) fn replay(plan: &Arc<Plan>, drill: DrillIx) -> Result<Replay, ReplayE
 impl Sim {
     /// A drill on tick 0: the encounter as placed, everyone there, and their first touches judged.
     pub fn new(plan: &Arc<Plan>, drill: DrillIx) -> Sim {
-        let mut sim = Sim {
-            plan: Arc::clone(plan),
-            state: State::new(plan, drill, Tick(0)),
-        };
-        let Sim { plan, state } = &mut sim;
-        births::place(plan, state, &mut Vec::new(), None);
-        judge(plan, state);
+        let mut sim = Sim::placed(plan, drill);
+        judge(plan, &mut sim.state);
         sim
+    }
+
+    /// Everyone as placed on tick 0, whose touches are not judged yet.
+    fn placed(plan: &Arc<Plan>, drill: DrillIx) -> Sim {
+        let mut state = State::new(plan, drill, Tick(0));
+        births::place(plan, &mut state, &mut Vec::new(), None);
+        Sim {
+            plan: Arc::clone(plan),
+            state,
+        }
     }
 
     /// Goes one tick on, and says whether there was one left to go.
@@ -268,6 +277,16 @@ impl Sim {
     ///
     /// When the ledger is full, or more boxes touch than may.
     pub fn step(&mut self) -> Result<bool, ReplayError> {
+        if !self.advance()? {
+            return Ok(false);
+        }
+        judge(&self.plan, &mut self.state);
+        self.check()?;
+        Ok(true)
+    }
+
+    /// Phases 1 to 3 of the next tick, if there is one left to go.
+    fn advance(&mut self) -> Result<bool, ReplayError> {
         self.check()?;
         let Sim { plan, state } = self;
         if state.is_over(plan) {
@@ -279,8 +298,6 @@ impl Sim {
             intent::run(plan, state);
             motion::run(plan, state);
         }
-        judge(plan, state);
-        self.check()?;
         Ok(true)
     }
 
@@ -403,6 +420,7 @@ impl Sim {
             dying: own.dying,
             lives: own.life.lives,
             at: own.at,
+            start: own.start,
             velocity: own.velocity,
             facing: own.facing,
             grounded: own.ground.is_some(),
@@ -424,6 +442,27 @@ impl Sim {
             age: own.age(state.tick),
             meters: &state.meters[own.life.meters.clone()],
         }
+    }
+
+    /// The rules by which a hitbox of an actor gives.
+    pub fn gives(&self, actor: ActorIx, hitbox: BoxIx) -> &[RuleIx] {
+        let breed = self.plan.breed(self.state.actors[actor.index()].breed);
+        self.plan.profile(breed.gives[hitbox.index()])
+    }
+
+    /// The rules by which a hurtbox of an actor takes.
+    pub fn takes(&self, actor: ActorIx, hurtbox: BoxIx) -> &[RuleIx] {
+        let breed = self.plan.breed(self.state.actors[actor.index()].breed);
+        self.plan.profile(breed.takes[hurtbox.index()])
+    }
+
+    /// The rules by which a hitbox of who hits a hurtbox of whom.
+    pub fn rules_between(
+        &self,
+        (who, hitbox): (ActorIx, BoxIx),
+        (whom, hurtbox): (ActorIx, BoxIx),
+    ) -> impl Iterator<Item = RuleIx> {
+        touch::common(self.gives(who, hitbox), self.takes(whom, hurtbox))
     }
 
     /// What has happened so far.

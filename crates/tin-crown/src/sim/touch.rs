@@ -244,7 +244,7 @@ pub(super) fn rules<'p>(plan: &'p Plan, touch: &Touch) -> impl Iterator<Item = R
 }
 
 /// What two ascending lists have in common.
-fn common<'p>(
+pub(super) fn common<'p>(
     mut one: &'p [RuleIx],
     mut other: &'p [RuleIx],
 ) -> impl Iterator<Item = RuleIx> + use<'p> {

@@ -160,7 +160,8 @@ fn candidate(state: &State, touch: &Touch, rule: RuleIx, gate: Option<GateNo>) -
 
 /// The checks that look at the state as it was after phase 4, whatever else happens this tick.
 fn freeze(plan: &Plan, state: &mut State) {
-    for candidate in &mut state.judgement.candidates {
+    let mut judgement = std::mem::take(&mut state.judgement);
+    for candidate in &mut judgement.candidates {
         let rule = &plan.rules[candidate.rule.index()];
         let whom = &state.actors[candidate.whom.index()];
         if let Some(dying) = whom.life.dying.filter(|_| whom.dying)
@@ -180,25 +181,7 @@ fn freeze(plan: &Plan, state: &mut State) {
             continue;
         }
         let pair = state.pairs.get(candidate);
-        let again = match repeat(rule.repeat, candidate.swing) {
-            Repeat::WhileTouching => true,
-            Repeat::OncePerTouch => !pair.landed_in_touch,
-            Repeat::PerAttack => {
-                let between = state.pairs.between(candidate.who, candidate.whom);
-                let last = between
-                    .iter()
-                    .filter(|pair| pair.spent == Some(candidate.swing));
-                let last = last.map(|pair| pair.spent_on).max();
-                let who = &state.actors[candidate.who.index()];
-                let every = multi_hit(plan, who, candidate);
-                match (last, every) {
-                    (None, _) => true,
-                    (Some(_), None) => false,
-                    (Some(last), Some(every)) => state.tick >= last + every,
-                }
-            }
-        };
-        if !again || pair.next > state.tick {
+        if pair.next > state.tick || !may_again(plan, state, candidate) {
             candidate.verdict = Verdict::Repeat;
             let between = state.pairs.between(candidate.who, candidate.whom).iter();
             let hit = pair
@@ -207,10 +190,56 @@ fn freeze(plan: &Plan, state: &mut State) {
             candidate.because = hit.map(Because::Line);
         }
     }
+    state.judgement = judgement;
+}
+
+/// Whether the repeat policy lets it land again.
+fn may_again(plan: &Plan, state: &State, candidate: &Candidate) -> bool {
+    let rule = &plan.rules[candidate.rule.index()];
+    match repeat(rule.repeat, candidate.swing) {
+        Repeat::WhileTouching => true,
+        Repeat::OncePerTouch => !state.pairs.get(candidate).landed_in_touch,
+        Repeat::PerAttack => {
+            let who = &state.actors[candidate.who.index()];
+            match (
+                last_spent(state, candidate),
+                multi_hit(plan, who, candidate),
+            ) {
+                (None, _) => true,
+                (Some(_), None) => false,
+                (Some(last), Some(every)) => state.tick >= last + every,
+            }
+        }
+    }
+}
+
+/// When the swing last hit whom, by whatever rule.
+fn last_spent(state: &State, candidate: &Candidate) -> Option<Tick> {
+    let between = state.pairs.between(candidate.who, candidate.whom).iter();
+    let spent = between.filter(|pair| pair.spent == Some(candidate.swing));
+    spent.map(|pair| pair.spent_on).max()
+}
+
+/// The first tick on which a rule that may not land again yet can, if it ever can in this touch.
+pub(super) fn again(plan: &Plan, state: &State, candidate: &Candidate) -> Option<Tick> {
+    let rule = &plan.rules[candidate.rule.index()];
+    let spaced = state.pairs.get(candidate).next;
+    let attack = match repeat(rule.repeat, candidate.swing) {
+        Repeat::WhileTouching => Some(Tick(0)),
+        Repeat::OncePerTouch => may_again(plan, state, candidate).then_some(Tick(0)),
+        Repeat::PerAttack => match last_spent(state, candidate) {
+            None => Some(Tick(0)),
+            Some(last) => {
+                let who = &state.actors[candidate.who.index()];
+                multi_hit(plan, who, candidate).map(|every| last + every)
+            }
+        },
+    };
+    attack.map(|attack| attack.max(spaced))
 }
 
 /// The policy of a rule for a box that some swing, or none, makes live.
-fn repeat(written: Option<Repeat>, swing: u32) -> Repeat {
+pub(super) fn repeat(written: Option<Repeat>, swing: u32) -> Repeat {
     written.unwrap_or(if swing == 0 {
         Repeat::WhileTouching
     } else {

@@ -357,9 +357,12 @@ fn turned(changes: &mut Vec<Change<'_>>, within: Ticks) {
     });
 }
 
+/// How many hits took effect, and how much was lost to them, then and now.
+type Sums = ([u32; 2], [f64; 2]);
+
 /// What everyone dealt to everyone, where that differs.
 fn pairs<'r>(old: &'r Record<'r>, new: &'r Record<'r>) -> Vec<PairSum<'r>> {
-    let mut sums: BTreeMap<(&str, &str), ([u32; 2], [f64; 2])> = BTreeMap::new();
+    let mut sums: BTreeMap<(&str, &str), Sums> = BTreeMap::new();
     for (side, record) in [old, new].into_iter().enumerate() {
         for line in &record.lines {
             let who = line.root.as_deref().or(line.who.as_deref());

@@ -175,9 +175,7 @@ impl<'a> Trial<'a> {
         let after = self.expected.after.as_ref()?;
         let others = self.alike(after);
         let matches = self.matches(pattern);
-        let Some(last) = self.replay.ledger().events().last() else {
-            return None;
-        };
+        let last = self.replay.ledger().events().last()?;
         if others.is_empty() {
             let because = format!("there is no {}", after.said(self.replay.plan()));
             return Some(self.nearest(after, because));

@@ -1,0 +1,145 @@
+//! What gates answer, in words.
+
+use super::table::round;
+use crate::encounter::{Looking, Party};
+use crate::plan::{Ask, GatePlan, Plan, SideOf};
+
+/// What a gate says of who and whom, with its numbers.
+pub(crate) fn said(
+    plan: &Plan,
+    gate: &GatePlan,
+    passes: bool,
+    numbers: Option<[f64; 2]>,
+    [who, whom]: [&str; 2],
+) -> String {
+    let [have, need] = numbers.unwrap_or_default().map(round);
+    let not = if passes { "" } else { "not " };
+    match gate {
+        GatePlan::Above { .. } | GatePlan::Below { .. } if passes => {
+            format!("it began at height {have}, the rule asks {need}")
+        }
+        GatePlan::Above { .. } => format!(
+            "it began {} too low to come from above",
+            round((need - have).abs())
+        ),
+        GatePlan::Below { .. } => format!(
+            "it began {} too high to come from below",
+            round((need - have).abs())
+        ),
+        GatePlan::ComingDown => format!("{not}coming down on it"),
+        GatePlan::ComingUp => format!("{not}coming up at it"),
+        GatePlan::Side(side) => format!("{not}from {}", side_said(*side)),
+        GatePlan::Angle {
+            degrees: [from, to],
+            ..
+        } => format!("from {have}°, the rule asks {from}° to {to}°"),
+        GatePlan::Falling(_) => format!("falling {have}/s, the rule asks {need}/s"),
+        GatePlan::Closing { .. } => format!("closing {have}/s, the rule asks {need}/s"),
+        GatePlan::LineOfSight if passes => "no solid stands between them".to_owned(),
+        GatePlan::LineOfSight => "a solid stands between them".to_owned(),
+        GatePlan::Party(party, ask) => {
+            let name = match party {
+                Party::Who => who,
+                Party::Whom => whom,
+            };
+            ask_said(plan, ask, passes, name, have, need)
+        }
+    }
+}
+
+fn ask_said(plan: &Plan, ask: &Ask, passes: bool, name: &str, have: f64, need: f64) -> String {
+    // Whether it is so, which is not always what is asked.
+    let is = |asked: bool| if asked == passes { "" } else { "not " };
+    match ask {
+        Ask::Facing(looking) if passes => {
+            let way = match looking {
+                Looking::Toward => "the other",
+                Looking::Away => "away",
+                Looking::Left => "left",
+                Looking::Right => "right",
+            };
+            format!("{name} faces {way}")
+        }
+        Ask::Facing(_) => format!("{name} faces the other way"),
+        Ask::Grounded(yes) => format!("{name} is {}on the ground", is(*yes)),
+        Ask::Attack(attack) => {
+            format!("{name} is {}in {}", is(true), plan.attacks[attack.index()])
+        }
+        Ask::Phase(phase) => format!("{name} is {}in {}", is(true), phase.as_str()),
+        Ask::State(state) => format!("{name} is {}{}", is(true), plan.states[state.index()]),
+        Ask::Guarding(yes) => format!("{name} is {}guarding", is(*yes)),
+        Ask::Stunned(yes) => format!("{name} is {}stunned", is(*yes)),
+        Ask::AtLeast(meter, _) => format!(
+            "{} of {name} is {have}, the rule asks at least {need}",
+            plan.meters[meter.index()]
+        ),
+        Ask::AtMost(meter, _) => format!(
+            "{} of {name} is {have}, the rule asks at most {need}",
+            plan.meters[meter.index()]
+        ),
+        Ask::Tag(tag, yes) => format!("{name} is {}#{}", is(*yes), plan.tags[tag.index()]),
+    }
+}
+
+/// What would have made a gate that said no say yes.
+pub(crate) fn mend(gate: &GatePlan, numbers: Option<[f64; 2]>) -> String {
+    let [have, need] = numbers.unwrap_or_default();
+    let short = round((need - have).abs());
+    match gate {
+        GatePlan::Above { margin } => format!(
+            "{short} higher when the tick began would do, or `margin = {}`",
+            up(margin + (need - have).abs())
+        ),
+        GatePlan::Below { margin } => format!(
+            "{short} lower when the tick began would do, or `margin = {}`",
+            up(margin + (need - have).abs())
+        ),
+        GatePlan::ComingDown => {
+            format!(
+                "who would have to come down on whom: it came {}/s down",
+                round(have)
+            )
+        }
+        GatePlan::ComingUp => {
+            format!(
+                "who would have to come up at whom: it came {}/s up",
+                round(have)
+            )
+        }
+        GatePlan::Side(side) => format!("from {} it would pass", side_said(*side)),
+        GatePlan::Angle { degrees, .. } => {
+            format!("from {}° to {}° it would pass", degrees[0], degrees[1])
+        }
+        GatePlan::Falling(_) => format!(
+            "{short}/s faster would do, or `falling_at_least = {}`",
+            down(have)
+        ),
+        GatePlan::Closing { .. } => format!(
+            "{short}/s faster would do, or `closing_at_least = {}`",
+            down(have)
+        ),
+        GatePlan::LineOfSight => "with nothing between them it would pass".to_owned(),
+        GatePlan::Party(_, Ask::AtLeast(..)) => format!("{short} more would do"),
+        GatePlan::Party(_, Ask::AtMost(..)) => format!("{short} less would do"),
+        GatePlan::Party(..) => "were it otherwise, it would pass".to_owned(),
+    }
+}
+
+fn side_said(side: SideOf) -> &'static str {
+    match side {
+        SideOf::Front => "the front",
+        SideOf::Behind => "behind",
+        SideOf::Left => "the left",
+        SideOf::Right => "the right",
+    }
+}
+
+/// To a tenth, not below.
+fn up(number: f64) -> f64 {
+    (number * 10.0 - 1e-6).ceil() / 10.0
+}
+
+/// To a tenth, not above, and not below nothing.
+fn down(number: f64) -> f64 {
+    ((number * 10.0 + 1e-6).floor() / 10.0).max(0.0)
+}

@@ -1,0 +1,177 @@
+//! An inquest: a drill played with every touch of some actors put on record, told or not, and all
+//! that was asked of it.
+
+use std::sync::Arc;
+
+use super::gates::Asked;
+use super::state::State;
+use super::verdict::{self, Candidate, repeat};
+use super::windows::Because;
+use super::{ReplayError, Sim, effects, record, touch};
+use crate::encounter::Repeat;
+use crate::ledger::{GuardSaid, LineId, Verdict};
+use crate::plan::{ActorIx, BoxIx, DrillIx, Plan, RuleIx};
+use crate::time::Tick;
+
+/// A drill played tick by tick, with the touches of those that `wanted` says yes to, who and whom.
+pub struct Inquest<W> {
+    plan: Arc<Plan>,
+    drill: DrillIx,
+    sim: Option<Sim>,
+    wanted: W,
+}
+
+/// A touch by a rule, and what came of it.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Judged {
+    /// When.
+    pub tick: Tick,
+    /// Who gives.
+    pub who: ActorIx,
+    /// Who takes.
+    pub whom: ActorIx,
+    /// By which rule.
+    pub rule: RuleIx,
+    /// The box of who.
+    pub hitbox: BoxIx,
+    /// The box of whom.
+    pub hurtbox: BoxIx,
+    /// When within the tick, in 4096ths of it from its beginning.
+    pub moment: u16,
+    /// What the gates of the rule answered, in their order.
+    pub gates: Vec<Answer>,
+    /// When the rule may land again.
+    pub repeat: Repeat,
+    /// Whether an attack makes the hitbox live, or who is a shot.
+    pub by_attack: bool,
+    /// The first tick on which it may land again, when that is not yet.
+    pub again: Option<Tick>,
+    /// What came of it.
+    pub verdict: Verdict,
+    /// Why nothing at all was made of it, if so.
+    pub withheld: Option<Withheld>,
+    /// What whom's guard said.
+    pub guard: Option<GuardSaid>,
+    /// Until when whom is invincible, because of this or in spite of it.
+    pub until: Option<Tick>,
+    /// The line that decided the verdict.
+    pub because: Option<LineId>,
+    /// The line that tells of it: on this tick, or before when nothing has changed since. None when
+    /// it is never told.
+    pub line: Option<LineId>,
+}
+
+/// What a gate answered.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Answer {
+    /// Whether it lets pass.
+    pub passes: bool,
+    /// What there was and what the rule asks, when those are numbers.
+    pub numbers: Option<[f64; 2]>,
+}
+
+/// Why a touch is not judged.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Withheld {
+    /// Who rests after a hit that says so.
+    Rests,
+    /// The flight of one of them was over by then.
+    Over,
+}
+
+impl<W: Fn(ActorIx, ActorIx) -> bool> Inquest<W> {
+    /// A drill that has not begun.
+    pub fn new(plan: &Arc<Plan>, drill: DrillIx, wanted: W) -> Inquest<W> {
+        Inquest {
+            plan: Arc::clone(plan),
+            drill,
+            sim: None,
+            wanted,
+        }
+    }
+
+    /// Plays a tick, from tick 0 on, and gives its touches in candidate order; nothing when the drill
+    /// is over.
+    ///
+    /// # Errors
+    ///
+    /// As [`Sim::step`].
+    pub fn play(&mut self) -> Result<Option<(&Sim, Vec<Judged>)>, ReplayError> {
+        match &mut self.sim {
+            None => self.sim = Some(Sim::placed(&self.plan, self.drill)),
+            Some(sim) => {
+                if !sim.advance()? {
+                    return Ok(None);
+                }
+            }
+        }
+        let Some(sim) = &mut self.sim else {
+            return Ok(None);
+        };
+        let Sim { plan, state } = &mut *sim;
+        touch::run(plan, state);
+        verdict::run(plan, state);
+        // Nothing that gates ask about has changed in phase 5.
+        let mut judged: Vec<(u32, Judged)> = Vec::new();
+        for &index in &state.judgement.order {
+            let candidate = &state.judgement.candidates[index as usize];
+            if (self.wanted)(candidate.who, candidate.whom) {
+                judged.push((index, ask(plan, state, candidate)));
+            }
+        }
+        effects::run(plan, state);
+        for (index, judged) in &mut judged {
+            let candidate = &state.judgement.candidates[*index as usize];
+            judged.because = match candidate.because {
+                Some(Because::Line(line)) => Some(line),
+                Some(Because::Candidate(winner)) => effects::written(state, winner),
+                None => None,
+            };
+            judged.line = effects::written(state, *index);
+        }
+        record::run(plan, state);
+        sim.check()?;
+        let all = judged.into_iter().map(|(_, judged)| judged).collect();
+        Ok(self.sim.as_ref().map(|sim| (sim, all)))
+    }
+}
+
+fn ask(plan: &Plan, state: &State, candidate: &Candidate) -> Judged {
+    let rule = &plan.rules[candidate.rule.index()];
+    let touches = state.touching.now.iter();
+    let touch = touches.into_iter().find(|touch| {
+        let pair = &touch.pair;
+        (pair.who, pair.whom) == (candidate.who, candidate.whom)
+            && (pair.hitbox, pair.hurtbox) == (candidate.hitbox, candidate.hurtbox)
+    });
+    let gates = touch.map_or_else(Vec::new, |touch| {
+        let asked = Asked::new(plan, state, touch);
+        rule.gates.iter().map(|gate| asked.ask(gate)).collect()
+    });
+    Judged {
+        tick: state.tick,
+        who: candidate.who,
+        whom: candidate.whom,
+        rule: candidate.rule,
+        hitbox: candidate.hitbox,
+        hurtbox: candidate.hurtbox,
+        moment: candidate.moment,
+        gates,
+        repeat: repeat(rule.repeat, candidate.swing),
+        by_attack: candidate.swing != 0,
+        again: (candidate.verdict == Verdict::Repeat)
+            .then(|| verdict::again(plan, state, candidate))
+            .flatten(),
+        verdict: candidate.verdict,
+        withheld: candidate.withheld.then(|| {
+            match state.actors[candidate.who.index()].rests(state.tick) {
+                true => Withheld::Rests,
+                false => Withheld::Over,
+            }
+        }),
+        guard: candidate.guard,
+        until: candidate.until,
+        because: None,
+        line: None,
+    }
+}

@@ -1,0 +1,398 @@
+//! Two who never touch: how near they come, and what stands in the way.
+
+use std::collections::BTreeSet;
+
+use serde::Serialize;
+
+use super::Question;
+use crate::encounter::Contact;
+use crate::geometry::{Gap, Vec2, gap};
+use crate::ledger::table::round;
+use crate::plan::{ActorIx, BoxIx, BoxPlan, RuleIx, Spec};
+use crate::sim::{ActorView, Replay, Sim};
+use crate::time::Tick;
+
+/// How far apart two stayed, and why.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct Apart {
+    /// In a few sentences.
+    pub says: Vec<String>,
+    /// The rules that pair boxes of the two.
+    pub rules: Vec<String>,
+    /// The closest that boxes came which were both live.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub nearest: Option<Near>,
+    /// The closest that boxes came of which one was off, when that is closer.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub off: Option<Near>,
+    /// The first tick on which swept contact would have met, where contact is sampled.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub swept: Option<u32>,
+    /// The tick nearest to the moment asked about on which the two did touch.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub touched: Option<u32>,
+}
+
+/// How near two boxes came.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct Near {
+    /// When.
+    pub tick: u32,
+    /// The same in seconds.
+    pub seconds: f64,
+    /// Who.
+    pub who: String,
+    /// Its box.
+    pub hitbox: String,
+    /// Whom.
+    pub whom: String,
+    /// Its box.
+    pub hurtbox: String,
+    /// The rule that pairs them, the first of several.
+    pub rule: String,
+    /// How far apart, in units; 0 when one lay over the other.
+    pub distance: f64,
+    /// Where the hurtbox was, seen from the hitbox: to the right, and up.
+    pub toward: [f64; 2],
+    /// Why a box was off, when one was.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub off: Option<String>,
+}
+
+/// Looks for the closest that two come.
+pub(super) struct Search<'a> {
+    replay: &'a Replay,
+    question: &'a Question<'a>,
+    rules: BTreeSet<RuleIx>,
+    /// Rules by which one of who gives, and one of whom takes, whomever else.
+    gives: BTreeSet<RuleIx>,
+    takes: BTreeSet<RuleIx>,
+    /// Whether two of them were ever there at once.
+    met: bool,
+    nearest: Option<Near>,
+    off: Option<Near>,
+    swept: Option<Tick>,
+}
+
+/// Two boxes on a tick.
+struct Boxes<'s> {
+    sim: &'s Sim,
+    who: ActorIx,
+    whom: ActorIx,
+    hitbox: BoxIx,
+    hurtbox: BoxIx,
+    views: [ActorView<'s>; 2],
+}
+
+impl<'a> Search<'a> {
+    pub fn new(replay: &'a Replay, question: &'a Question<'a>) -> Search<'a> {
+        Search {
+            replay,
+            question,
+            rules: BTreeSet::new(),
+            gives: BTreeSet::new(),
+            takes: BTreeSet::new(),
+            met: false,
+            nearest: None,
+            off: None,
+            swept: None,
+        }
+    }
+
+    /// Looks at everyone as they stand.
+    pub fn look(&mut self, sim: &Sim, wanted: &impl Fn(ActorIx, ActorIx) -> bool) {
+        let there = |actor: &ActorIx| {
+            let view = sim.actor(*actor);
+            view.alive || view.dying
+        };
+        let cast: Vec<ActorIx> = sim.cast().filter(there).collect();
+        for &who in &cast {
+            for &whom in cast.iter().filter(|&&whom| wanted(who, whom)) {
+                self.met = true;
+                self.compare(sim, who, whom);
+            }
+        }
+    }
+
+    fn compare(&mut self, sim: &Sim, who: ActorIx, whom: ActorIx) {
+        let views = [sim.actor(who), sim.actor(whom)];
+        for hit in 0..sim.spec(who).hitboxes.len() {
+            for hurt in 0..sim.spec(whom).hurtboxes.len() {
+                let (hitbox, hurtbox) = (BoxIx::new(hit), BoxIx::new(hurt));
+                self.gives.extend(sim.gives(who, hitbox));
+                self.takes.extend(sim.takes(whom, hurtbox));
+                let mut rules = sim.rules_between((who, hitbox), (whom, hurtbox));
+                let asked = |rule: &RuleIx| self.question.rule.is_none_or(|own| own == *rule);
+                let Some(rule) = rules.find(asked) else {
+                    continue;
+                };
+                self.rules.insert(rule);
+                let boxes = Boxes {
+                    sim,
+                    who,
+                    whom,
+                    hitbox,
+                    hurtbox,
+                    views,
+                };
+                self.measure(&boxes, rule);
+            }
+        }
+    }
+
+    fn measure(&mut self, boxes: &Boxes<'_>, rule: RuleIx) {
+        let plan = self.replay.plan();
+        let sampled = plan.arena.contact == Contact::Sampled;
+        let off = boxes.off();
+        let found = boxes.gap(!sampled);
+        if sampled && off.is_none() && self.swept.is_none() && boxes.gap(true).distance == 0.0 {
+            self.swept = Some(boxes.sim.tick());
+        }
+        let best = if off.is_some() {
+            &mut self.off
+        } else {
+            &mut self.nearest
+        };
+        if best
+            .as_ref()
+            .is_some_and(|best| best.distance <= found.distance)
+        {
+            return;
+        }
+        let tick = boxes.sim.tick();
+        let up = plan.arena.up.sign();
+        let (gives, takes) = boxes.plans();
+        *best = Some(Near {
+            tick: tick.0,
+            seconds: tick.seconds(plan.rate),
+            who: boxes.sim.id(boxes.who).to_owned(),
+            hitbox: gives.name.clone(),
+            whom: boxes.sim.id(boxes.whom).to_owned(),
+            hurtbox: takes.name.clone(),
+            rule: plan.rules[rule.index()].name.clone(),
+            distance: found.distance,
+            toward: [found.toward.x, found.toward.y * up],
+            off,
+        });
+    }
+
+    /// What was found. `touched` are the ticks on which they did touch at other times.
+    pub fn found(self, touched: &[Tick]) -> Apart {
+        let plan = self.replay.plan();
+        let names = |rules: &BTreeSet<RuleIx>| -> Vec<String> {
+            let names = rules.iter().map(|rule| &plan.rules[rule.index()].name);
+            names.cloned().collect()
+        };
+        let closer = |off: &Near| {
+            let nearest = self.nearest.as_ref();
+            nearest.is_none_or(|nearest| off.distance < nearest.distance)
+        };
+        let when = self.question.when.unwrap_or_default();
+        let apart = Apart {
+            says: Vec::new(),
+            rules: names(&self.rules),
+            touched: touched
+                .iter()
+                .min_by_key(|tick| tick.0.abs_diff(when.0))
+                .map(|tick| tick.0),
+            off: self.off.clone().filter(closer),
+            nearest: self.nearest.clone(),
+            swept: self.swept.map(|tick| tick.0),
+        };
+        Apart {
+            says: self.says(&apart),
+            ..apart
+        }
+    }
+
+    fn says(&self, apart: &Apart) -> Vec<String> {
+        let plan = self.replay.plan();
+        let (who, whom) = (self.question.who, self.question.whom);
+        let seconds = |tick: u32| format!("{:.3} s", Tick(tick).seconds(plan.rate));
+        let mut says = Vec::new();
+        if !self.met {
+            let then = if self.question.when.is_some() {
+                " then"
+            } else {
+                ""
+            };
+            says.push(format!("{who} and {whom} are not there at once{then}"));
+        } else if apart.rules.is_empty() {
+            match self.question.rule {
+                Some(rule) => says.push(format!(
+                    "rule `{}` pairs no box of {who} with one of {whom}",
+                    plan.rules[rule.index()].name
+                )),
+                None => says.push(format!("no rule pairs a box of {who} with one of {whom}")),
+            }
+            says.extend(self.gives.iter().take(5).map(|rule| {
+                let rule = &plan.rules[rule.index()];
+                format!("by `{}` {who} hits {}, not {whom}", rule.name, rule.hurtbox)
+            }));
+            says.extend(self.takes.iter().take(5).map(|rule| {
+                let rule = &plan.rules[rule.index()];
+                format!(
+                    "by `{}` {whom} is hit by {}, not by {who}",
+                    rule.name, rule.hitbox
+                )
+            }));
+        }
+        if let Some(near) = &apart.nearest {
+            let boxes = format!(
+                "{}.{} and {}.{}",
+                near.who, near.hitbox, near.whom, near.hurtbox
+            );
+            says.push(format!(
+                "they did not touch: {boxes} came nearest at {} (tick {}), {} apart{}",
+                seconds(near.tick),
+                near.tick,
+                units(near.distance),
+                direction(near)
+            ));
+        } else if !apart.rules.is_empty() {
+            says.push("the boxes that rules pair were never live at once".to_owned());
+        }
+        if let Some(near) = &apart.off {
+            let off = near.off.as_deref().unwrap_or_default();
+            let how = match near.distance {
+                0.0 => format!("lay over {}.{}", near.whom, near.hurtbox),
+                distance => format!(
+                    "came within {} of {}.{}",
+                    units(distance),
+                    near.whom,
+                    near.hurtbox
+                ),
+            };
+            says.push(format!(
+                "{}.{} {how} at {} (tick {}), but {off}",
+                near.who,
+                near.hitbox,
+                seconds(near.tick),
+                near.tick
+            ));
+        }
+        if let Some(tick) = apart.swept {
+            says.push(format!(
+                "between two ticks one went through the other, at {} (tick {tick}): \
+                 `contact = \"swept\"` would have caught it",
+                seconds(tick)
+            ));
+        } else if apart.nearest.is_some() && plan.arena.contact == Contact::Sampled {
+            says.push("swept contact would not have met either".to_owned());
+        }
+        if let (Some(tick), Some(_)) = (apart.touched, self.question.when) {
+            says.push(format!("they do touch at {} (tick {tick})", seconds(tick)));
+        }
+        says
+    }
+}
+
+impl<'s> Boxes<'s> {
+    fn plans(&self) -> (&'s BoxPlan, &'s BoxPlan) {
+        let gives = &self.sim.spec(self.who).hitboxes[self.hitbox.index()];
+        let takes = &self.sim.spec(self.whom).hurtboxes[self.hurtbox.index()];
+        (gives, takes)
+    }
+
+    /// How near they come over the tick, or at its end.
+    fn gap(&self, swept: bool) -> Gap {
+        let [who, whom] = &self.views;
+        let (gives, takes) = self.plans();
+        let (gives, takes) = (
+            gives.shape_at(who.facing, who.age),
+            takes.shape_at(whom.facing, whom.age),
+        );
+        if swept {
+            let path = (who.at - who.start) - (whom.at - whom.start);
+            gap(&takes, &gives, who.start - whom.start, path)
+        } else {
+            gap(&takes, &gives, who.at - whom.at, Vec2::ZERO)
+        }
+    }
+
+    /// Why one of them is off, if one is.
+    fn off(&self) -> Option<String> {
+        let [who, whom] = &self.views;
+        let (gives, takes) = self.plans();
+        if who.live.hit & (1 << self.hitbox.0) == 0 {
+            let spec = self.sim.spec(self.who);
+            let bit = 1u64 << self.hitbox.0;
+            let sorts = [spec.by_attack.hit & bit != 0, spec.by_state.hit & bit != 0];
+            return Some(self.reason(self.who, gives, who, sorts));
+        }
+        if whom.live.hurt & (1 << self.hurtbox.0) == 0 {
+            let spec = self.sim.spec(self.whom);
+            let bit = 1u64 << self.hurtbox.0;
+            let sorts = [
+                spec.by_attack.hurt & bit != 0,
+                spec.by_state.hurt & bit != 0,
+            ];
+            return Some(self.reason(self.whom, takes, whom, sorts));
+        }
+        None
+    }
+
+    fn reason(
+        &self,
+        owner: ActorIx,
+        part: &BoxPlan,
+        view: &ActorView<'_>,
+        [by_attack, by_state]: [bool; 2],
+    ) -> String {
+        let name = &part.name;
+        let id = self.sim.id(owner);
+        let plan = self.sim.plan();
+        let spec: &Spec = self.sim.spec(owner);
+        if view.dying {
+            return format!("{name} was off: {id} was dying");
+        }
+        if part.pulse.is_some_and(|pulse| !pulse.is_on(view.age)) {
+            return format!("{name} was off: its pulse was");
+        }
+        if by_attack {
+            return match view.attack {
+                Some((attack, phase)) => {
+                    let attack = spec.attacks[attack.index()].name;
+                    format!(
+                        "{name} was off: {id} was in the {} of {}",
+                        phase.as_str(),
+                        plan.attacks[attack.index()]
+                    )
+                }
+                None => format!("{name} was off: {id} was in no attack that makes it live"),
+            };
+        }
+        if by_state {
+            let state = view.state.map(|state| spec.states[state.index()].name);
+            let state = state.map_or("no state", |state| plan.states[state.index()].as_str());
+            return format!("{name} was off: {id} was {state}");
+        }
+        format!("{name} was off")
+    }
+}
+
+fn units(distance: f64) -> String {
+    match round(distance) {
+        0.0 => "less than 0.01 units".to_owned(),
+        1.0 => "1 unit".to_owned(),
+        distance => format!("{distance} units"),
+    }
+}
+
+/// ", squire being 3 to the right and 2 up".
+fn direction(near: &Near) -> String {
+    let [right, up] = near.toward.map(round);
+    let mut parts = Vec::new();
+    if right != 0.0 {
+        let side = if right > 0.0 { "right" } else { "left" };
+        parts.push(format!("{} to the {side}", right.abs()));
+    }
+    if up != 0.0 {
+        let side = if up > 0.0 { "above" } else { "below" };
+        parts.push(format!("{} {side}", up.abs()));
+    }
+    if parts.is_empty() {
+        return String::new();
+    }
+    format!(", {} being {}", near.whom, parts.join(" and "))
+}

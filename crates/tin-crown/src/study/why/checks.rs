@@ -1,0 +1,370 @@
+//! The checks that a touch passed, the one that it failed, and what would have changed it.
+
+use serde::Serialize;
+
+use super::at;
+use crate::encounter::Repeat;
+use crate::ledger::{Event, GuardSaid, LineId, Verdict, gates};
+use crate::plan::{RulePlan, Spec};
+use crate::sim::{Judged, Replay, Withheld};
+use crate::time::{Tick, Ticks};
+
+/// Something that was asked of a touch.
+#[derive(Clone, Debug, PartialEq, Serialize)]
+pub struct Asked {
+    /// The verdict that it gives when it fails.
+    pub check: &'static str,
+    /// Whether it was passed.
+    pub passed: bool,
+    /// What was found, in words.
+    pub says: String,
+    /// What there was, when that is a number.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub have: Option<f64>,
+    /// What was asked.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub need: Option<f64>,
+}
+
+/// All that is told of a touch.
+pub(super) struct Told {
+    pub says: String,
+    pub checks: Vec<Asked>,
+    pub change: Option<String>,
+}
+
+pub(super) fn tell(replay: &Replay, judged: &Judged) -> Told {
+    let case = Case {
+        replay,
+        judged,
+        rule: &replay.plan().rules[judged.rule.index()],
+        who: replay.id(judged.who),
+        whom: replay.id(judged.whom),
+        taker: replay.spec(judged.whom),
+    };
+    Told {
+        says: case.says(),
+        checks: case.checks(),
+        change: case.change(),
+    }
+}
+
+struct Case<'r> {
+    replay: &'r Replay,
+    judged: &'r Judged,
+    rule: &'r RulePlan,
+    who: &'r str,
+    whom: &'r str,
+    taker: &'r Spec,
+}
+
+impl<'r> Case<'r> {
+    fn hitbox(&self) -> String {
+        let boxes = &self.replay.spec(self.judged.who).hitboxes;
+        format!("{}.{}", self.who, boxes[self.judged.hitbox.index()].name)
+    }
+
+    fn hurtbox(&self) -> String {
+        let boxes = &self.taker.hurtboxes;
+        format!("{}.{}", self.whom, boxes[self.judged.hurtbox.index()].name)
+    }
+
+    /// The whole of it in a sentence.
+    fn says(&self) -> String {
+        let deed = match (self.judged.withheld, self.judged.verdict) {
+            (None, verdict) if verdict.took_effect() => "hits",
+            _ => "touches",
+        };
+        let line = self.judged.line.and_then(|line| self.line(line));
+        let told = line
+            .filter(|event| event.tick == self.judged.tick)
+            .map(|event| {
+                let ledger = self.replay.ledger().events().iter();
+                let meters = ledger.filter(|other| other.cause == Some(event.id));
+                let rows = self.replay.rows([event].into_iter().chain(meters));
+                rows.into_iter()
+                    .next()
+                    .map_or(String::new(), |row| row.outcome)
+            });
+        let outcome = match (self.judged.withheld, told) {
+            (Some(Withheld::Rests), _) => "nothing: who rests after a hit".to_owned(),
+            (Some(Withheld::Over), _) => "nothing: the flight was over by then".to_owned(),
+            (None, Some(told)) => told,
+            (None, None) => format!("nothing: {}", self.judged.verdict.as_str()),
+        };
+        let what = format!(
+            "{} {deed} {} by `{}` {}",
+            self.hitbox(),
+            self.hurtbox(),
+            self.rule.name,
+            at(self.replay, self.judged.tick)
+        );
+        match outcome.as_str() {
+            "" => what,
+            outcome => format!("{what}: {outcome}"),
+        }
+    }
+
+    fn line(&self, line: LineId) -> Option<&'r Event> {
+        self.replay.ledger().get(line)
+    }
+
+    fn seconds(&self, tick: Tick) -> String {
+        format!("{:.3} s", tick.seconds(self.replay.plan().rate))
+    }
+
+    /// "line 17 (beetle_1 hits squire)".
+    fn because(&self) -> String {
+        let event = self.judged.because.and_then(|line| self.line(line));
+        let Some(event) = event else {
+            return "an earlier hit".to_owned();
+        };
+        let rows = self.replay.rows([event]);
+        let what = rows.first().map_or_else(String::new, |row| {
+            let words = [row.who, &row.what, row.whom];
+            let words: Vec<&str> = words.into_iter().filter(|word| !word.is_empty()).collect();
+            words.join(" ")
+        });
+        format!(
+            "line {} ({what} at {})",
+            event.id.0,
+            self.seconds(event.tick)
+        )
+    }
+
+    fn checks(&self) -> Vec<Asked> {
+        let mut checks = vec![self.down(), self.side()];
+        checks.extend(self.gates());
+        checks.extend([self.repeat(), self.beaten(), self.used_up()]);
+        if !self.rule.only_gives {
+            checks.extend([self.invincible(), self.guard()]);
+        }
+        // What comes after the check that failed was never asked.
+        let failed = checks.iter().position(|check| !check.passed);
+        if let Some(failed) = failed.filter(|_| self.judged.verdict != Verdict::Landed) {
+            checks.truncate(failed + 1);
+        }
+        if self.judged.withheld.is_some() {
+            checks.clear();
+        }
+        checks
+    }
+
+    fn asked(&self, verdict: Verdict, says: String) -> Asked {
+        Asked {
+            check: verdict.as_str(),
+            passed: self.judged.verdict != verdict,
+            says,
+            have: None,
+            need: None,
+        }
+    }
+
+    fn down(&self) -> Asked {
+        let says = match self.judged.verdict {
+            Verdict::Down => format!(
+                "{} is dying, and no step of its death keeps the box",
+                self.whom
+            ),
+            _ => format!("{} can be touched", self.hurtbox()),
+        };
+        self.asked(Verdict::Down, says)
+    }
+
+    fn side(&self) -> Asked {
+        let plan = self.replay.plan();
+        let name = |side: Option<crate::SideIx>| {
+            side.map_or("none", |side| plan.sides[side.index()].as_str())
+        };
+        // Who launched something lends it the side.
+        let who = self.replay.spec(self.replay.root(self.judged.who)).side;
+        let (who, whom) = (name(who), name(self.taker.side));
+        let says = match self.judged.verdict {
+            Verdict::Ally => {
+                format!("both are of side {whom}, and the rule is not friendly")
+            }
+            _ if self.rule.friendly && who == whom => {
+                format!("both are of side {whom}, and the rule is friendly")
+            }
+            _ => format!("the sides are {who} and {whom}"),
+        };
+        self.asked(Verdict::Ally, says)
+    }
+
+    fn gates(&self) -> Vec<Asked> {
+        if self.rule.gates.is_empty() {
+            let says = "the rule has no gate".to_owned();
+            return vec![self.asked(Verdict::Gate, says)];
+        }
+        let gates = self.rule.gates.iter().zip(&self.judged.gates);
+        gates
+            .map(|(gate, answer)| {
+                let parties = [self.who, self.whom];
+                let plan = self.replay.plan();
+                Asked {
+                    check: Verdict::Gate.as_str(),
+                    passed: answer.passes,
+                    says: gates::said(plan, gate, answer.passes, answer.numbers, parties),
+                    have: answer.numbers.map(|[have, _]| have),
+                    need: answer.numbers.map(|[_, need]| need),
+                }
+            })
+            .collect()
+    }
+
+    fn repeat(&self) -> Asked {
+        let judged = self.judged;
+        let failed = judged.verdict == Verdict::Repeat;
+        let policy = match judged.repeat {
+            Repeat::WhileTouching => "while-touching",
+            Repeat::OncePerTouch => "once-per-touch",
+            Repeat::PerAttack => "per-attack",
+        };
+        let says = match (judged.again, judged.repeat) {
+            (Some(again), _) if failed => {
+                let after = self.because();
+                format!("not again before {}, after {after}", self.seconds(again))
+            }
+            (None, Repeat::PerAttack) if failed => {
+                format!(
+                    "this attack has hit {} already: {}",
+                    self.whom,
+                    self.because()
+                )
+            }
+            (None, _) if failed => {
+                format!("it took effect in this touch already: {}", self.because())
+            }
+            _ => format!("nothing keeps it from landing ({policy})"),
+        };
+        self.asked(Verdict::Repeat, says)
+    }
+
+    fn beaten(&self) -> Asked {
+        let says = match self.judged.verdict {
+            Verdict::Beaten => {
+                let winner = self.judged.because.and_then(|line| self.line(line));
+                let rule = winner.and_then(|winner| winner.rule);
+                let name = rule.map_or("another rule", |rule| {
+                    self.replay.plan().rules[rule.index()].name.as_str()
+                });
+                format!("`{name}` beats it: {}", self.because())
+            }
+            _ => "no rule beats it here".to_owned(),
+        };
+        self.asked(Verdict::Beaten, says)
+    }
+
+    fn used_up(&self) -> Asked {
+        let says = match (self.judged.verdict, self.judged.by_attack) {
+            (Verdict::UsedUp, _) => format!(
+                "the attack has hit all it may, or {} on this tick already",
+                self.whom
+            ),
+            (_, true) => "the attack has not hit all it may yet".to_owned(),
+            (_, false) => "no attack is used up".to_owned(),
+        };
+        self.asked(Verdict::UsedUp, says)
+    }
+
+    fn invincible(&self) -> Asked {
+        let says = match (self.judged.verdict, self.judged.until) {
+            (Verdict::Invincible, Some(until)) => format!(
+                "{} is invincible until {} because of {}",
+                self.whom,
+                self.seconds(until),
+                self.because()
+            ),
+            _ if self.rule.pierces_invincible => {
+                "the rule takes no notice of invincibility".to_owned()
+            }
+            _ => format!("{} is not invincible to it", self.whom),
+        };
+        self.asked(Verdict::Invincible, says)
+    }
+
+    fn guard(&self) -> Asked {
+        let whom = self.whom;
+        let says = match self.judged.guard {
+            None if self.taker.guard.is_none() => format!("{whom} has no guard"),
+            None => format!("{whom} has not raised its guard"),
+            Some(GuardSaid::Held) => format!("the guard of {whom} held"),
+            Some(GuardSaid::Parried) => format!("{whom} raised its guard just in time"),
+            Some(GuardSaid::WrongSide) => {
+                format!("the guard of {whom} was up, but faced the other way")
+            }
+            Some(GuardSaid::TooLate) => format!("the guard of {whom} was not up yet"),
+            Some(GuardSaid::Spent) => format!("what the guard of {whom} costs is used up"),
+            Some(GuardSaid::Pierced) => "the rule takes no notice of guards".to_owned(),
+        };
+        self.asked(Verdict::Guarded, says)
+    }
+
+    /// What would have changed it.
+    fn change(&self) -> Option<String> {
+        let judged = self.judged;
+        match judged.withheld {
+            Some(Withheld::Rests) => {
+                return Some("`hitstop` keeps both from giving: a shorter one gives sooner".into());
+            }
+            Some(Withheld::Over) => {
+                return Some("more `targets` would let the flight go on".into());
+            }
+            None => {}
+        }
+        let text = match judged.verdict {
+            Verdict::Landed => return self.guard_change(),
+            Verdict::Down => "keep the box in a step of the death, with `live`".to_owned(),
+            Verdict::Ally => {
+                "`friendly = true` in the rule, or another `side` for one of them".to_owned()
+            }
+            Verdict::Gate => {
+                let mut gates = self.rule.gates.iter().zip(&judged.gates);
+                let (gate, answer) = gates.find(|(_, answer)| !answer.passes)?;
+                gates::mend(gate, answer.numbers)
+            }
+            Verdict::Repeat => match judged.again {
+                Some(again) => format!("from {} on it can land again", self.seconds(again)),
+                None if judged.repeat == Repeat::PerAttack => {
+                    "an `every` of the attack lets it hit the same one again".to_owned()
+                }
+                None => "it lands again after a tick without any touch of these boxes".to_owned(),
+            },
+            Verdict::Beaten => {
+                let beats = "`beats` of that rule holds while the two stay close";
+                format!("{beats}, or for its `beats_for`; without it both would be judged")
+            }
+            Verdict::UsedUp => "more `targets` would let it hit more".to_owned(),
+            Verdict::Invincible => match judged.until {
+                Some(until) => format!(
+                    "from {} on it can land; or let the rule say `pierces = [\"invincible\"]`",
+                    self.seconds(until)
+                ),
+                None => "let the rule say `pierces = [\"invincible\"]`".to_owned(),
+            },
+            Verdict::Guarded => {
+                "from another side than the guard covers, or with `pierces = [\"guard\"]` in the rule"
+                    .to_owned()
+            }
+        };
+        Some(text)
+    }
+
+    /// What would have made a guard hold that was up in vain.
+    fn guard_change(&self) -> Option<String> {
+        let guard = self.taker.guard.as_ref()?;
+        let text = match self.judged.guard? {
+            GuardSaid::WrongSide => format!("a guard that faces {} would have held", self.who),
+            GuardSaid::TooLate => {
+                let Ticks(startup) = guard.startup;
+                format!("a guard has to be raised {startup} ticks before")
+            }
+            GuardSaid::Spent => "with something left in its meter the guard would hold".to_owned(),
+            GuardSaid::Pierced => {
+                "without `pierces` in the rule the guard would be asked".to_owned()
+            }
+            GuardSaid::Held | GuardSaid::Parried => return None,
+        };
+        Some(text)
+    }
+}
