@@ -57,6 +57,8 @@ pub enum Command {
     Why(Why),
     /// Say what differs between two versions, drills or ledgers
     Compare(Compare),
+    /// Say which rules, boxes, states… the drills exercise, and which never
+    Coverage(Coverage),
     /// Draw the arena at one moment of a drill, with every box
     Draw(Draw),
     /// Print a completion script for a shell
@@ -229,6 +231,25 @@ pub struct Compare {
     /// What moved by no more than this counts as the same
     #[arg(long, value_name = "TIME", default_value = "0t")]
     pub within: Duration,
+    /// How it is printed
+    #[arg(long, default_value = "text")]
+    pub format: StudyFormat,
+}
+
+#[derive(Arguments)]
+#[command(
+    after_help = "Exits with 1 when less than --at-least of what there is was exercised.\n\nExamples:\n  \
+                  tin-crown coverage duel.toml\n  tin-crown coverage duel.toml --at-least 80"
+)]
+pub struct Coverage {
+    /// The encounter file (TOML or JSON); `-` for standard input
+    pub file: PathBuf,
+    /// By this drill only; may be given several times
+    #[arg(long, value_name = "NAME")]
+    pub drill: Vec<String>,
+    /// Fail when less than this share was exercised, in per cent
+    #[arg(long, value_name = "PERCENT", value_parser = clap::value_parser!(u8).range(0..=100))]
+    pub at_least: Option<u8>,
     /// How it is printed
     #[arg(long, default_value = "text")]
     pub format: StudyFormat,

@@ -34,6 +34,7 @@ fn main() -> ExitCode {
         Command::Replay(args) => command::replay::run(&args),
         Command::Why(args) => command::why::run(&args),
         Command::Compare(args) => command::compare::run(&args),
+        Command::Coverage(args) => command::coverage::run(&args),
         Command::Draw(args) => command::draw::run(&args),
         Command::Completions(args) => command::completions::run(&args),
     };

@@ -84,10 +84,10 @@ pub use plan::{
     DuringPlan, Edge, EffectPlan, ExitIx, ExitPlan, ExpectPlan, Expectations, ExpectedPlan,
     FlightPlan, GatePlan, Group, Growth, GuardPlan, Holds, KindIx, LauncherIx, LauncherPlan,
     LeavePlan, Leg, MeterIx, MeterPlan, OtherAsk, ParryPlan, PatternPlan, PickupPlan, Plan,
-    PulsePlan, PushPlan, ReboundPlan, RegenPlan, ReloadPlan, ResetPlan, RespawnPlan, ReturnPlan,
-    RoutePlan, RuleIx, RulePlan, Selection, SensorForm, SensorIx, SensorNameIx, SensorPlan, SideIx,
-    SideOf, SolidPlan, SortIx, Spec, SpecIx, StandPlan, Start, StateIx, StateNameIx, StatePlan,
-    TagIx, Target, TransitionPlan, UnknownDrill, UnknownName, UnknownRule,
+    PulsePlan, PushPlan, Reach, ReboundPlan, RegenPlan, ReloadPlan, ResetPlan, RespawnPlan,
+    ReturnPlan, RoutePlan, RuleIx, RulePlan, Selection, SensorForm, SensorIx, SensorNameIx,
+    SensorPlan, SideIx, SideOf, SolidPlan, SortIx, Spec, SpecIx, StandPlan, Start, StateIx,
+    StateNameIx, StatePlan, TagIx, Target, TransitionPlan, UnknownDrill, UnknownName, UnknownRule,
 };
 pub use sim::{ActorView, Answer, Inquest, Judged, Replay, ReplayError, Sim, Withheld};
 pub use text::Format;

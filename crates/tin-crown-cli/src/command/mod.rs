@@ -3,6 +3,7 @@
 pub mod check;
 pub mod compare;
 pub mod completions;
+pub mod coverage;
 pub mod demo;
 pub mod draw;
 pub mod new;

@@ -23,6 +23,7 @@ mod launchers;
 mod leaving;
 mod meters;
 mod pairing;
+mod reach;
 mod resolve;
 mod respawns;
 mod returning;
@@ -57,6 +58,7 @@ pub use index::{
 };
 pub use launchers::{AimPlan, FlightPlan, LauncherPlan, LeavePlan};
 pub use meters::{MeterPlan, RegenPlan, ReloadPlan};
+pub use reach::Reach;
 pub(crate) use resolve::resolve;
 pub use respawns::{ResetPlan, RespawnPlan, ReturnPlan};
 pub use rules::{ReboundPlan, RulePlan};
@@ -70,7 +72,7 @@ use std::sync::Arc;
 
 use serde::Serialize;
 
-use crate::encounter::Who;
+use crate::encounter::{Party, Who};
 use crate::time::Ticks;
 
 /// The meter whose emptiness is death.
@@ -320,6 +322,14 @@ impl Plan {
                     && self.profile(profile).contains(&rule)
             })
         })
+    }
+
+    /// Whether a rule does anything to whom but give.
+    pub fn harms_whom(&self, rule: RuleIx) -> bool {
+        let rule = &self.rules[rule.index()];
+        let also = rule.also.iter();
+        let mut also = also.filter(|(party, _)| *party == Party::Whom);
+        rule.does.harms() || also.any(|(_, does)| does.harms())
     }
 
     /// Whether a meter is the one whose emptiness is death.

@@ -1,7 +1,9 @@
 //! Studies of replays: what changed, what was exercised, and why something happened or did not.
 
 mod compare;
+mod coverage;
 mod why;
 
 pub use compare::{Change, Comparison, FieldChange, PairSum, compare};
+pub use coverage::{Coverage, Item, PairCover, RuleVerdicts, Sort, coverage};
 pub use why::{Apart, Asked, Came, Near, Question, Step, Why, why};

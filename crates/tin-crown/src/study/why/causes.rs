@@ -67,9 +67,14 @@ fn last<'r>(
 fn step(replay: &Replay, event: &Event, cause: bool) -> Step {
     let rows = replay.rows([event]);
     let says = rows.first().map_or_else(String::new, |row| {
-        let words = [row.who, &row.what, row.whom, row.rule, &row.outcome];
+        let words = [row.who, &row.what, row.whom, row.rule];
         let words: Vec<&str> = words.into_iter().filter(|word| !word.is_empty()).collect();
-        words.join(" ")
+        let join = match (&event.what, row.outcome.is_empty()) {
+            (_, true) => "",
+            (What::Appear, _) => " ",
+            _ => ", ",
+        };
+        format!("{}{join}{}", words.join(" "), row.outcome)
     });
     let placed = matches!(event.what, What::Appear) && event.tick.0 == 0;
     Step {
