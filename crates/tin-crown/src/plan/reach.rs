@@ -35,7 +35,7 @@ impl Plan {
         let roles = self.roles();
         let mut found = BTreeSet::new();
         for (&(who, side), &times) in &roles {
-            for (&(whom, other), _) in &roles {
+            for &(whom, other) in roles.keys() {
                 if (who, side) == (whom, other) && times == 1 {
                     // Nobody hits itself.
                     continue;
