@@ -73,6 +73,15 @@ codes! {
     OutOfReach "out-of-reach" "A checkpoint or exit that nobody can touch.",
     RegenOutruns "regen-outruns" "A meter that comes back faster than anything can take from it.",
     EndlessMeter "endless-meter" "A meter that rules empty, and whose emptiness means nothing.",
+    WeakSpotSticksOut "weak-spot-sticks-out" "A weak spot that reaches further than what guards it.",
+    SkipsABox "skips-a-box" "Something so fast that sampled contact can miss it.",
+    MeetsNothing "meets-nothing" "A box of an attack that no rule lets hit anybody.",
+    AmmoRunsDry "ammo-runs-dry" "Ammo that nothing refills and that does not suffice.",
+    AlwaysLoses "always-loses" "A rule that another beats whenever it could land.",
+    TwoSpellings "two-spellings" "Two names that differ only in spelling.",
+    SameName "same-name" "A hitbox and a hurtbox of one name, one of them taken over by `like`.",
+    GuardUnheeded "guard-unheeded" "A guard that every rule pierces.",
+    UnreachableState "unreachable-state" "A state that nothing leads to.",
     DrainsInABlink "drains-in-a-blink" "Contact damage with neither invincibility nor spacing.",
 }
 
@@ -232,7 +241,16 @@ impl Finding {
             | Code::EndlessMeter
             | Code::ShotsWithoutEnd
             | Code::NeverLeaves
-            | Code::MuzzleBeyond => Severity::Warning,
+            | Code::MuzzleBeyond
+            | Code::WeakSpotSticksOut
+            | Code::SkipsABox
+            | Code::MeetsNothing
+            | Code::AmmoRunsDry
+            | Code::AlwaysLoses
+            | Code::TwoSpellings
+            | Code::SameName
+            | Code::GuardUnheeded
+            | Code::UnreachableState => Severity::Warning,
             Code::Rounded | Code::ShortStun => Severity::Note,
             _ => Severity::Error,
         };

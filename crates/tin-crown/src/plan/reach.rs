@@ -3,7 +3,7 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use super::Plan;
-use super::index::{BreedIx, KindIx, RuleIx, SideIx};
+use super::index::{BoxIx, BreedIx, KindIx, ProfileIx, RuleIx, SideIx};
 
 /// A kind that can hit another by a rule.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
@@ -16,9 +16,22 @@ pub struct Reach {
     pub whom: KindIx,
 }
 
-/// Breeds by the side they can fight for, and how many are placed of each; what is launched may be
-/// there any number of times.
-type Roles = BTreeMap<(BreedIx, Option<SideIx>), usize>;
+/// Two boxes that a rule pairs, between two actors that are not spared by their sides.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) struct Meeting {
+    pub who: BreedIx,
+    pub hitbox: BoxIx,
+    pub whom: BreedIx,
+    pub hurtbox: BoxIx,
+    pub rule: RuleIx,
+}
+
+/// A breed and the side that it fights for.
+#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+struct Role {
+    breed: BreedIx,
+    side: Option<SideIx>,
+}
 
 impl Plan {
     /// Every kind that can hit another by a rule, boxes and sides considered, gates not.
@@ -32,63 +45,79 @@ impl Plan {
     /// assert_eq!(kinds.count(), 3);
     /// ```
     pub fn reaches(&self) -> Vec<Reach> {
-        let roles = self.roles();
+        let kind = |breed: BreedIx| self.spec_of(self.breed(breed).spec).kind;
         let mut found = BTreeSet::new();
-        for (&(who, side), &times) in &roles {
-            for &(whom, other) in roles.keys() {
-                if (who, side) == (whom, other) && times == 1 {
-                    // Nobody hits itself.
-                    continue;
-                }
-                let kind = |breed: BreedIx| self.spec_of(self.breed(breed).spec).kind;
-                let allied = side.is_some() && side == other;
-                let rules = self.between(who, whom);
-                found.extend(
-                    rules
-                        .filter(|rule| !allied || self.rules[rule.index()].friendly)
-                        .map(|rule| Reach {
-                            who: kind(who),
-                            rule,
-                            whom: kind(whom),
-                        }),
-                );
-            }
-        }
+        self.meetings(|meeting| {
+            found.insert(Reach {
+                who: kind(meeting.who),
+                rule: meeting.rule,
+                whom: kind(meeting.whom),
+            });
+        });
         found.into_iter().collect()
     }
 
-    /// Every kind that is placed, or may be launched or left behind.
-    pub fn present(&self) -> BTreeSet<KindIx> {
-        let breeds = self.breeds.iter();
-        breeds.map(|breed| self.spec_of(breed.spec).kind).collect()
+    /// Calls `found` with every two boxes that a rule pairs.
+    pub(super) fn meetings(&self, mut found: impl FnMut(Meeting)) {
+        let roles = self.roles();
+        let concerned = |profiles: &[ProfileIx]| profiles.iter().any(|own| own.index() != 0);
+        let takers: Vec<(Role, usize)> = roles
+            .iter()
+            .filter(|(role, _)| concerned(&self.breed(role.breed).takes))
+            .map(|(role, times)| (*role, *times))
+            .collect();
+        for &who in roles.keys() {
+            let gives = &self.breed(who.breed).gives;
+            if !concerned(gives) {
+                continue;
+            }
+            for &(whom, times) in &takers {
+                if who == whom && times == 1 {
+                    // Nobody hits itself.
+                    continue;
+                }
+                let allied = who.side.is_some() && who.side == whom.side;
+                for (hitbox, own) in gives.iter().enumerate() {
+                    for (hurtbox, other) in self.breed(whom.breed).takes.iter().enumerate() {
+                        let takes = self.profile(*other);
+                        let rules = self.profile(*own).iter().filter(|rule| {
+                            takes.binary_search(rule).is_ok()
+                                && (!allied || self.rules[rule.index()].friendly)
+                        });
+                        rules.for_each(|&rule| {
+                            found(Meeting {
+                                who: who.breed,
+                                hitbox: BoxIx::new(hitbox),
+                                whom: whom.breed,
+                                hurtbox: BoxIx::new(hurtbox),
+                                rule,
+                            });
+                        });
+                    }
+                }
+            }
+        }
     }
 
-    /// The rules by which any box of one breed hits any of another.
-    fn between(&self, who: BreedIx, whom: BreedIx) -> impl Iterator<Item = RuleIx> {
-        let rules = |profiles: &[super::ProfileIx]| -> BTreeSet<RuleIx> {
-            let sets = profiles.iter().map(|&profile| self.profile(profile));
-            sets.flatten().copied().collect()
-        };
-        let (gives, takes) = (
-            rules(&self.breed(who).gives),
-            rules(&self.breed(whom).takes),
-        );
-        gives.into_iter().filter(move |rule| takes.contains(rule))
-    }
-
-    fn roles(&self) -> Roles {
-        let mut roles = Roles::new();
-        let mut next: Vec<(BreedIx, Option<SideIx>)> = Vec::new();
+    /// Every role that an actor can have, and how many are placed in it; what is launched may be there
+    /// any number of times.
+    fn roles(&self) -> BTreeMap<Role, usize> {
+        let mut roles = BTreeMap::new();
+        let mut next: Vec<Role> = Vec::new();
         for actor in &self.actors {
-            let role = (actor.breed, self.spec_of(actor.spec).side);
+            let role = Role {
+                breed: actor.breed,
+                side: self.spec_of(actor.spec).side,
+            };
             *roles.entry(role).or_default() += 1;
             next.push(role);
         }
         // What is launched fights for the side of its maker.
-        while let Some((breed, side)) = next.pop() {
+        while let Some(Role { breed, side }) = next.pop() {
             for &child in &self.breed(breed).offspring {
-                if roles.insert((child, side), usize::MAX).is_none() {
-                    next.push((child, side));
+                let role = Role { breed: child, side };
+                if roles.insert(role, usize::MAX).is_none() {
+                    next.push(role);
                 }
             }
         }

@@ -10,7 +10,9 @@ use super::index::{ActorIx, BreedIx, KindIx, SpecIx, TagIx};
 use super::pairing::Present;
 use super::select::Directory;
 use super::spec::{self, Spec};
-use super::{Expectations, Plan, arena, drills, expectations, goals, kinds, pairing, rules, sense};
+use super::{
+    Expectations, Plan, arena, drills, expectations, goals, kinds, pairing, rules, sense, spelling,
+};
 use crate::encounter::{Encounter, Kind};
 use crate::finding::{Finding, Findings, Path};
 use crate::limits;
@@ -127,6 +129,7 @@ pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
     let own = encounter.drills.iter();
     let own = own.map(|(name, drill)| (name, &drill.expect));
     plan.expectations = expectations::resolve(&mut check, &plan, &encounter.expect, own);
+    spelling::check(&mut check, encounter, &laid);
     if !check.findings.has_errors() {
         sense::check(&mut check, &plan, &paths);
     }

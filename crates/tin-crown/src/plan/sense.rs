@@ -3,7 +3,7 @@
 use super::checker::Checker;
 use super::gates::GatePlan;
 use super::index::RuleIx;
-use super::{HEALTH, Plan, kinds, leaving, returning};
+use super::{HEALTH, Plan, contact, idle, kinds, leaving, returning, supply};
 use crate::encounter::Repeat;
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::{Shape, Vec2, overlap};
@@ -13,6 +13,9 @@ use crate::time::Ticks;
 pub(super) fn check(check: &mut Checker, plan: &Plan, paths: &[Path]) {
     placed_in_solids(check, plan, paths);
     drains_in_a_blink(check, plan);
+    contact::check(check, plan);
+    idle::check(check, plan);
+    supply::check(check, plan);
     leaving::check(check, plan);
     returning::check(check, plan, paths);
 }

@@ -235,6 +235,12 @@ also = [{ to = "who", heal = 0.5 }]
 [drill.d]
 length = "2s"
 input = [{ when = "0.5s", who = "hero", press = "attack" }]
+[[rule]]
+name = "upper"
+hitbox = "hero.fist"
+hurtbox = "foe.back"
+repeat = "once-per-touch"
+damage = 1
 "##;
 
 #[test]

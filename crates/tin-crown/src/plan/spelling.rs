@@ -1,0 +1,114 @@
+//! Two spellings of what is hardly two things: a selector that names one of them misses the other.
+
+use std::collections::BTreeMap;
+
+use super::checker::Checker;
+use super::kinds;
+use crate::encounter::{Encounter, Kind};
+use crate::finding::{Code, Finding, Path};
+
+pub(super) fn check(check: &mut Checker, encounter: &Encounter, laid: &BTreeMap<String, Kind>) {
+    let mut names: BTreeMap<&'static str, Vec<(&str, Path)>> = BTreeMap::new();
+    let mut add = |what: &'static str, name, path| {
+        names.entry(what).or_default().push((name, path));
+    };
+    for name in encounter.kinds.keys() {
+        add("kind", name, kinds::path(name));
+    }
+    let kinds = encounter.kinds.iter();
+    let kinds = kinds.map(|(name, kind)| (kinds::path(name), kind));
+    let placements = encounter.placements.iter().enumerate();
+    let placements = placements.map(|(nth, placement)| {
+        let path = Path::root().key("place").index(nth);
+        (path, &placement.with)
+    });
+    for (path, kind) in kinds.chain(placements) {
+        for tag in kind.tags.iter().flatten() {
+            add("tag", tag.as_str(), path.key("tags"));
+        }
+        if let Some(side) = &kind.side {
+            add("side", side, path.key("side"));
+        }
+        for name in kind.meters.keys() {
+            add("meter", name, path.key("meter").key(name));
+        }
+        for name in kind.states.keys() {
+            add("state", name, path.key("state").key(name));
+        }
+        for name in kind.attacks.keys() {
+            add("attack", name, path.key("attack").key(name));
+        }
+        for name in kind.sensors.keys() {
+            add("sensor", name, path.key("sensor").key(name));
+        }
+    }
+    for (what, names) in names {
+        twice(check, what, names);
+    }
+    by_like(check, encounter, laid);
+}
+
+/// Reports each name that is spelt otherwise elsewhere, once.
+fn twice(check: &mut Checker, what: &str, names: Vec<(&str, Path)>) {
+    let mut known: BTreeMap<String, Vec<(&str, Path)>> = BTreeMap::new();
+    for (name, path) in names {
+        let mut key = folded(name);
+        if what == "tag" && key.len() > 2 && key.ends_with('s') {
+            // One foe, many foes.
+            key.pop();
+        }
+        let same = known.entry(key).or_default();
+        if !same.iter().any(|(other, _)| *other == name) {
+            same.push((name, path));
+        }
+    }
+    for same in known.into_values() {
+        let [(first, there), more @ ..] = same.as_slice() else {
+            continue;
+        };
+        for (name, path) in more {
+            let message = format!("`{name}` and `{first}` are two {what}s to a selector");
+            check.report(
+                Finding::new(Code::TwoSpellings, path.clone(), message)
+                    .help("spell both alike, or choose names that are further apart")
+                    .related(there.clone(), "the other spelling"),
+            );
+        }
+    }
+}
+
+/// A name without what is easily mixed up: case, hyphens, underscores and spaces.
+fn folded(name: &str) -> String {
+    let kept = name.chars().filter(|c| !matches!(c, '-' | '_' | ' '));
+    kept.flat_map(char::to_lowercase).collect()
+}
+
+/// A kind that adds a hitbox where what it is like has a hurtbox of that name, or the other way round:
+/// lists of boxes mean both.
+fn by_like(check: &mut Checker, encounter: &Encounter, laid: &BTreeMap<String, Kind>) {
+    for (name, kind) in &encounter.kinds {
+        let Some(base) = kind.like.as_ref().and_then(|like| laid.get(like)) else {
+            continue;
+        };
+        for (key, own, others, what) in [
+            ("hitbox", &kind.hitboxes, &base.hurtboxes, "hurtbox"),
+            ("hurtbox", &kind.hurtboxes, &base.hitboxes, "hitbox"),
+        ] {
+            for part in own.keys().filter(|part| others.contains_key(*part)) {
+                let like = kind.like.as_deref().unwrap_or_default();
+                let message = format!(
+                    "`{name}` has a {key} `{part}`, and from `{like}` a {what} of that name"
+                );
+                let path = kinds::path(name).key(key).key(part);
+                check.report(
+                    Finding::new(Code::SameName, path, message)
+                        .at_key()
+                        .help(format!(
+                            "give it another name, or write it as `{what}.{part}` if it was to be changed"
+                        ))
+                        .related(kinds::path(like).key(what).key(part), "the other is here"),
+                );
+            }
+        }
+    }
+}
