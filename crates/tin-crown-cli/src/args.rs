@@ -92,13 +92,16 @@ pub enum FindingFormat {
     Text,
     /// For machines.
     Json,
+    /// For machines that gather findings of many tools: SARIF 2.1.0.
+    Sarif,
 }
 
 #[derive(Arguments)]
 #[command(
     after_help = "Exits with 2 when a finding is an error, with 1 when --strict is given and one is \
                   a warning, else with 0.\n\nExamples:\n  tin-crown check duel.toml\n  \
-                  tin-crown check --format json levels/*.toml > findings.json"
+                  tin-crown check --format json levels/*.toml > findings.json\n  \
+                  tin-crown check --format sarif levels/*.toml > findings.sarif"
 )]
 pub struct Check {
     /// Encounter files (TOML or JSON); `-` for standard input

@@ -48,7 +48,7 @@ pub fn drawn(name: &str, text: &str, finding: &Finding) -> String {
 }
 
 /// A span that lies in the text, on character boundaries.
-fn within(text: &str, span: Span) -> std::ops::Range<usize> {
+pub fn within(text: &str, span: Span) -> std::ops::Range<usize> {
     let floor = |mut at: usize| {
         at = at.min(text.len());
         while !text.is_char_boundary(at) {

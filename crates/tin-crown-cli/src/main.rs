@@ -9,6 +9,7 @@ mod findings;
 mod output;
 mod progress;
 mod report;
+mod sarif;
 mod source;
 mod table;
 mod trial;

@@ -35,6 +35,11 @@ macro_rules! codes {
             pub const fn as_str(self) -> &'static str {
                 match self { $(Code::$name => $text),+ }
             }
+
+            /// What it means, in a sentence.
+            pub const fn summary(self) -> &'static str {
+                match self { $(Code::$name => $doc),+ }
+            }
         }
     };
 }
@@ -86,6 +91,34 @@ codes! {
 }
 
 impl Code {
+    /// How grave findings of that kind are.
+    pub const fn severity(self) -> Severity {
+        match self {
+            Code::NoEffect
+            | Code::DrainsInABlink
+            | Code::OutsideArena
+            | Code::PathJumps
+            | Code::RespawnInHazard
+            | Code::OutOfReach
+            | Code::RegenOutruns
+            | Code::EndlessMeter
+            | Code::ShotsWithoutEnd
+            | Code::NeverLeaves
+            | Code::MuzzleBeyond
+            | Code::WeakSpotSticksOut
+            | Code::SkipsABox
+            | Code::MeetsNothing
+            | Code::AmmoRunsDry
+            | Code::AlwaysLoses
+            | Code::TwoSpellings
+            | Code::SameName
+            | Code::GuardUnheeded
+            | Code::UnreachableState => Severity::Warning,
+            Code::Rounded | Code::ShortStun => Severity::Note,
+            _ => Severity::Error,
+        }
+    }
+
     /// What to do about it, where a finding does not say better.
     fn advice(self) -> Option<&'static str> {
         match self {
@@ -230,33 +263,9 @@ pub struct Finding {
 impl Finding {
     /// A finding about the value at `path`. Its severity is that of the code.
     pub(crate) fn new(code: Code, path: Path, message: impl Into<String>) -> Finding {
-        let severity = match code {
-            Code::NoEffect
-            | Code::DrainsInABlink
-            | Code::OutsideArena
-            | Code::PathJumps
-            | Code::RespawnInHazard
-            | Code::OutOfReach
-            | Code::RegenOutruns
-            | Code::EndlessMeter
-            | Code::ShotsWithoutEnd
-            | Code::NeverLeaves
-            | Code::MuzzleBeyond
-            | Code::WeakSpotSticksOut
-            | Code::SkipsABox
-            | Code::MeetsNothing
-            | Code::AmmoRunsDry
-            | Code::AlwaysLoses
-            | Code::TwoSpellings
-            | Code::SameName
-            | Code::GuardUnheeded
-            | Code::UnreachableState => Severity::Warning,
-            Code::Rounded | Code::ShortStun => Severity::Note,
-            _ => Severity::Error,
-        };
         Finding {
             code,
-            severity,
+            severity: code.severity(),
             message: message.into(),
             path,
             part: Part::Value,
@@ -333,7 +342,11 @@ impl fmt::Display for Finding {
 
 /// All that was found, in the order of the text.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
-pub struct Findings(Vec<Finding>);
+pub struct Findings {
+    all: Vec<Finding>,
+    /// Those that the encounter allows, each with its reason.
+    allowed: Vec<(Finding, String)>,
+}
 
 impl Findings {
     /// Nothing found yet.
@@ -344,9 +357,9 @@ impl Findings {
     /// Adds one; beyond [`limits::FINDINGS`] only that there are more is kept.
     pub(crate) fn push(&mut self, finding: Finding) {
         use std::cmp::Ordering::{Equal, Greater, Less};
-        match self.0.len().cmp(&limits::FINDINGS) {
-            Less => self.0.push(finding),
-            Equal => self.0.push(Finding::new(
+        match self.all.len().cmp(&limits::FINDINGS) {
+            Less => self.all.push(finding),
+            Equal => self.all.push(Finding::new(
                 Code::TooMany,
                 Path::root(),
                 format!(
@@ -362,9 +375,9 @@ impl Findings {
     /// finding about a place within which something could not be read, or about a name that is one
     /// of the `lost` words, which could not be read.
     pub(crate) fn follow(&mut self, later: Findings, lost: &BTreeSet<&str>) {
-        let read = self.0.len();
-        for finding in later.0 {
-            let within = self.0[..read].iter().any(|earlier| {
+        let read = self.all.len();
+        for finding in later.all {
+            let within = self.all[..read].iter().any(|earlier| {
                 earlier.severity == Severity::Error
                     && !finding.path.steps().is_empty()
                     && finding.path.contains(&earlier.path)
@@ -374,6 +387,24 @@ impl Findings {
                 self.push(finding);
             }
         }
+        self.allowed.extend(later.allowed);
+    }
+
+    /// Sets aside those that are meant, for a reason, and says how many there are.
+    pub(crate) fn allow(&mut self, reason: &str, meant: impl Fn(&Finding) -> bool) -> usize {
+        let (allowed, all) = std::mem::take(&mut self.all).into_iter().partition(meant);
+        self.all = all;
+        let allowed: Vec<Finding> = allowed;
+        let count = allowed.len();
+        let reasons = std::iter::repeat(reason.to_owned());
+        self.allowed.extend(allowed.into_iter().zip(reasons));
+        count
+    }
+
+    /// Those that the encounter allows, each with its reason.
+    pub fn allowed(&self) -> impl Iterator<Item = (&Finding, &str)> {
+        let allowed = self.allowed.iter();
+        allowed.map(|(finding, reason)| (finding, reason.as_str()))
     }
 
     /// Leaves out, while there are errors, what may only miss what those spoil: warnings, and that
@@ -384,13 +415,14 @@ impl Findings {
         };
         let certain = |finding: &Finding| finding.severity == Severity::Error && !guess(finding);
         if self.iter().any(certain) {
-            self.0.retain(|finding| !guess(finding));
+            self.all.retain(|finding| !guess(finding));
         }
     }
 
     /// Fills in the spans that `locate` knows, and puts the findings in the order of the text.
     pub(crate) fn locate(&mut self, locate: impl Fn(&Path, Part) -> Option<Span>) {
-        for finding in &mut self.0 {
+        let allowed = self.allowed.iter_mut().map(|(finding, _)| finding);
+        for finding in self.all.iter_mut().chain(allowed) {
             if finding.span.is_none() {
                 finding.span = locate(&finding.path, finding.part);
             }
@@ -398,7 +430,7 @@ impl Findings {
                 *span = locate(path, Part::Value);
             }
         }
-        self.0
+        self.all
             .sort_by_key(|finding| finding.span.map_or(usize::MAX, |span| span.start));
     }
 
@@ -410,17 +442,17 @@ impl Findings {
 
     /// The findings.
     pub fn iter(&self) -> std::slice::Iter<'_, Finding> {
-        self.0.iter()
+        self.all.iter()
     }
 
     /// How many there are.
     pub fn len(&self) -> usize {
-        self.0.len()
+        self.all.len()
     }
 
     /// Whether there are none.
     pub fn is_empty(&self) -> bool {
-        self.0.is_empty()
+        self.all.is_empty()
     }
 }
 

@@ -59,12 +59,12 @@ mod verify;
 
 pub use amount::{Amount, AmountError};
 pub use encounter::{
-    Action, Afterwards, Against, Aim, Also, Ammo, Approach, Arena, AttackSpec, Axis, BoxSpec,
-    Breaks, Cancels, Chance, Chase, Checked, CheckedExpectations, Checkpoint, Clear, Clock,
-    Condition, Contact, Copies, Damage, DeathStep, Drain, Drill, DropSpec, During, Ease, Effect,
-    Encounter, Ending, Exit, Expectation, Expected, Facing, Fall, FlightSpec, Follow, Gate, Gift,
-    GuardSpec, Happening, Hover, Input, Invincible, Kind, LauncherSpec, Leave, Leaving, Level,
-    Live, Looking, MeterSpec, MeterStand, MetersAt, Motion, Movement, Near, Other, Outside,
+    Action, Afterwards, Against, Aim, Allow, Also, Ammo, Approach, Arena, AttackSpec, Axis,
+    BoxSpec, Breaks, Cancels, Chance, Chase, Checked, CheckedExpectations, Checkpoint, Clear,
+    Clock, Condition, Contact, Copies, Damage, DeathStep, Drain, Drill, DropSpec, During, Ease,
+    Effect, Encounter, Ending, Exit, Expectation, Expected, Facing, Fall, FlightSpec, Follow, Gate,
+    Gift, GuardSpec, Happening, Hover, Input, Invincible, Kind, LauncherSpec, Leave, Leaving,
+    Level, Live, Looking, MeterSpec, MeterStand, MetersAt, Motion, Movement, Near, Other, Outside,
     ParrySpec, Party, PartyGate, Patrol, Pattern, Phase, PickupSpec, Pierce, Placement, Places,
     Pulse, Push, Ray, Rebound, RegenSpec, Region, ReloadSpec, Repeat, Resets, RespawnSpec, Return,
     ReturnTo, Route, RouteKey, Rule, Selector, SelectorError, SensorSpec, Solid, StateSpec, Swing,

@@ -7,8 +7,8 @@ use tin_crown::{Plan, Severity};
 
 use crate::args::{Check, FindingFormat};
 use crate::failure::{Done, Failure};
-use crate::findings;
 use crate::source::{self, Source};
+use crate::{findings, sarif};
 
 pub fn run(args: &Check) -> Result<Done, Failure> {
     let mut sources = Vec::new();
@@ -26,6 +26,9 @@ pub fn run(args: &Check) -> Result<Done, Failure> {
     match args.format {
         FindingFormat::Text => text(&sources)?,
         FindingFormat::Json => machine(&sources)?,
+        FindingFormat::Sarif => {
+            writeln!(std::io::stdout().lock(), "{:#}", sarif::log(&sources))?;
+        }
     }
     if let Some(failure) = unread {
         return Err(failure);
@@ -65,7 +68,7 @@ fn counted(source: &Source) -> String {
             .filter(|finding| finding.severity == severity)
             .count()
     };
-    let found: Vec<String> = [
+    let mut found: Vec<String> = [
         (count(Severity::Error), "error"),
         (count(Severity::Warning), "warning"),
         (count(Severity::Note), "note"),
@@ -74,6 +77,10 @@ fn counted(source: &Source) -> String {
     .filter(|(count, _)| *count > 0)
     .map(|(count, what)| plural(count, what))
     .collect();
+    let allowed = source.checked.findings.allowed().count();
+    if allowed > 0 {
+        found.push(format!("{allowed} allowed"));
+    }
     let found = if found.is_empty() {
         "nothing to find fault with".to_owned()
     } else {
@@ -106,7 +113,14 @@ fn machine(sources: &[Source]) -> Result<(), Failure> {
             let findings: Vec<_> = found
                 .map(|finding| findings::json(&source.text, finding))
                 .collect();
-            json!({ "file": source.name, "findings": findings })
+            let allowed = source.checked.findings.allowed();
+            let allowed: Vec<_> = allowed
+                .map(|(finding, reason)| {
+                    let finding = findings::json(&source.text, finding);
+                    json!({ "reason": reason, "finding": finding })
+                })
+                .collect();
+            json!({ "file": source.name, "findings": findings, "allowed": allowed })
         })
         .collect();
     let mut out = std::io::stdout().lock();

@@ -1,5 +1,6 @@
 //! An encounter as written: arena, kinds, placements, rules and drills, before names are looked up.
 
+mod allow;
 mod arena;
 mod attack;
 mod beside;
@@ -25,6 +26,7 @@ mod selector;
 mod sensor;
 mod state;
 
+pub use allow::Allow;
 pub use arena::{Arena, Contact, Solid, Up};
 pub use attack::{AttackSpec, Cancels, Clock, Live, Movement, Trigger};
 pub use beside::{CheckedExpectations, check_expectations};
@@ -116,6 +118,8 @@ pub struct Encounter {
     pub drills: BTreeMap<String, Drill>,
     /// What every drill has to come to.
     pub expect: Vec<Expectation>,
+    /// Findings that are known and meant.
+    pub allow: Vec<Allow>,
 }
 
 impl Default for Encounter {
@@ -132,6 +136,7 @@ impl Default for Encounter {
             clear: Vec::new(),
             drills: BTreeMap::new(),
             expect: Vec::new(),
+            allow: Vec::new(),
         }
     }
 }
@@ -223,6 +228,13 @@ impl Encounter {
         self
     }
 
+    /// Allows a finding.
+    #[must_use]
+    pub fn allow(mut self, allow: Allow) -> Encounter {
+        self.allow.push(allow);
+        self
+    }
+
     /// Checks the encounter and resolves its names.
     ///
     /// # Errors
@@ -301,6 +313,7 @@ fn from_document(document: &Document) -> (Option<Encounter>, Findings) {
             clear: fields.get("clear").unwrap_or_default(),
             drills: fields.get("drill").unwrap_or_default(),
             expect: fields.get("expect").unwrap_or_default(),
+            allow: fields.get("allow").unwrap_or_default(),
         })
     });
     (encounter, findings.into_inner())

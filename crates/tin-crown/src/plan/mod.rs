@@ -1,6 +1,7 @@
 //! The plan: an encounter checked and resolved, names turned into indices, durations into ticks and
 //! meters into thousandths.
 
+mod allow;
 mod arena;
 mod attacks;
 mod boxes;

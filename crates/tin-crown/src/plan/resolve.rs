@@ -11,7 +11,8 @@ use super::pairing::Present;
 use super::select::Directory;
 use super::spec::{self, Spec};
 use super::{
-    Expectations, Plan, arena, drills, expectations, goals, kinds, pairing, rules, sense, spelling,
+    Expectations, Plan, allow, arena, drills, expectations, goals, kinds, pairing, rules, sense,
+    spelling,
 };
 use crate::encounter::{Encounter, Kind};
 use crate::finding::{Finding, Findings, Path};
@@ -134,6 +135,7 @@ pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
         sense::check(&mut check, &plan, &paths);
     }
     check.findings.withhold_guesses();
+    allow::apply(&mut check, &encounter.allow);
     let plan = (!check.findings.has_errors()).then(|| Arc::new(plan));
     (plan, check.findings)
 }
