@@ -15,7 +15,8 @@ pub(super) fn apply(check: &mut Checker, allows: &[Allow]) {
             let message = "what is allowed needs a reason";
             check.report(
                 Finding::new(Code::MissingKey, path.key("reason"), message)
-                    .help("say why it is meant"),
+                    .help("say why it is meant")
+                    .missing(&allow.reason),
             );
         }
         let meant = |finding: &Finding| {

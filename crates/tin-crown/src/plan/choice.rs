@@ -113,7 +113,7 @@ impl Plan {
         let selector: Selector = text.parse().map_err(|error| ChoiceError {
             what: format!("`{text}` is not a selector: {error}"),
             help: "give one actor or a group".to_owned(),
-            missed: None,
+            missed: Some(text.to_owned()),
         })?;
         if selector.part.is_some() {
             return Err(ChoiceError {

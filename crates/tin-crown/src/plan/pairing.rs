@@ -159,7 +159,8 @@ pub(super) fn selector(check: &mut Checker, path: &Path, text: &str) -> Option<S
         Ok(selector) => Some(selector),
         Err(error) => {
             let message = format!("`{text}` is not a selector: {error}");
-            check.report(Finding::new(Code::UnknownName, path.clone(), message));
+            let finding = Finding::new(Code::UnknownName, path.clone(), message);
+            check.report(finding.missing(text));
             None
         }
     }

@@ -4,6 +4,7 @@ use super::checker::Checker;
 use super::gates::GatePlan;
 use super::index::RuleIx;
 use super::{HEALTH, Plan, contact, idle, kinds, leaving, returning, supply};
+use crate::amount::Amount;
 use crate::encounter::Repeat;
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::{Shape, Vec2, overlap};
@@ -64,9 +65,12 @@ fn drains_in_a_blink(check: &mut Checker, plan: &Plan) {
     let mut warned = vec![false; plan.rules.len()];
     for actor in &plan.actors {
         let spec = &plan.specs[actor.spec.index()];
-        let fragile = spec.after_hit == Ticks(0)
-            && spec.meters.iter().any(|meter| meter.name.index() == health);
-        if !fragile {
+        let mut meters = spec.meters.iter();
+        let own = meters.find(|meter| meter.name.index() == health);
+        let Some(full) = own.map(|meter| meter.max) else {
+            continue;
+        };
+        if spec.after_hit > Ticks(0) {
             continue;
         }
         for &RuleIx(index) in plan
@@ -84,9 +88,11 @@ fn drains_in_a_blink(check: &mut Checker, plan: &Plan) {
                 // Who has to begin the tick above cannot do so twice without a bounce in between.
                 && !rule.gates.iter().any(|gate| matches!(gate, GatePlan::Above { .. } | GatePlan::Below { .. }));
             let hurts = rule.does.damage.as_ref().is_some_and(|damage| {
-                let harms = damage.amount.is_positive()
-                    || damage.bands.iter().any(|(_, amount)| amount.is_positive());
-                harms && damage.meters.iter().any(|m| m.index() == health)
+                // What one hit empties anyway does not drain.
+                let drains = |amount: &Amount| amount.is_positive() && *amount < full;
+                let bands = damage.bands.iter().map(|(_, amount)| amount);
+                bands.chain([&damage.amount]).any(drains)
+                    && damage.meters.iter().any(|m| m.index() == health)
             });
             if std::mem::replace(&mut warned[index], true) || !every_tick || !hurts {
                 continue;

@@ -9,6 +9,7 @@ mod drives;
 mod examples;
 mod fight;
 mod fights;
+mod findings_page;
 mod invariants;
 mod judge;
 mod motion;
