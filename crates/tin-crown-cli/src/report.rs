@@ -20,8 +20,10 @@ pub fn text(out: &mut impl Write, trial: &Trial) -> io::Result<()> {
         let Some(lines) = &test.failed else { continue };
         writeln!(
             out,
-            "\n{RED}not met{RED:#}: {BOLD}{}{BOLD:#} ({})",
-            test.said, test.place
+            "\n{RED}not met{RED:#} in {}: {BOLD}{}{BOLD:#} ({})",
+            trial.name(),
+            test.said,
+            test.place
         )?;
         for line in lines {
             writeln!(out, "    {line}")?;
@@ -34,7 +36,7 @@ pub fn text(out: &mut impl Write, trial: &Trial) -> io::Result<()> {
 pub fn counts(out: &mut impl Write, trials: &[Trial]) -> io::Result<()> {
     let all: usize = trials.iter().map(|trial| trial.tests.len()).sum();
     let failed: usize = trials.iter().map(Trial::failed).sum();
-    let drills = trials.len();
+    let drills = trials.iter().filter(|trial| trial.drill.is_some()).count();
     let drills = format!("{drills} drill{}", if drills == 1 { "" } else { "s" });
     let met = all - failed;
     let expectations = if met == 1 {
@@ -85,14 +87,14 @@ fn suite<W: Write>(writer: &mut Writer<W>, title: &str, trial: &Trial) -> io::Re
     writer
         .create_element("testsuite")
         .with_attributes([
-            ("name", trial.drill.as_str()),
+            ("name", trial.name()),
             ("tests", &trial.tests.len().to_string()),
             ("failures", &trial.failed().to_string()),
         ])
         .write_inner_content(|writer| {
             for test in &trial.tests {
                 let (file, line) = test.place.rsplit_once(':').unwrap_or((&test.place, ""));
-                let class = format!("{title}.{}", trial.drill);
+                let class = format!("{title}.{}", trial.name());
                 let case = writer.create_element("testcase").with_attributes([
                     ("classname", class.as_str()),
                     ("name", &test.said),
@@ -126,7 +128,7 @@ pub fn tap(out: &mut impl Write, trials: &[Trial]) -> io::Result<()> {
     writeln!(out, "TAP version 14\n1..{all}")?;
     let tests = trials.iter().flat_map(|trial| {
         let tests = trial.tests.iter();
-        tests.map(|test| (&trial.drill, test))
+        tests.map(|test| (trial.name(), test))
     });
     for (nth, (drill, test)) in tests.enumerate() {
         let said = format!("{drill}: {}", test.said)

@@ -34,7 +34,8 @@ pub struct Golden {
 
 /// A drill, and what came of all that was expected of it.
 pub struct Trial {
-    pub drill: String,
+    /// None for golden records of drills that are no more.
+    pub drill: Option<String>,
     pub tests: Vec<Test>,
 }
 
@@ -105,7 +106,7 @@ impl<'s> Measure<'s> {
             let differs = !comparison.is_empty();
             tests.push(Test {
                 said: format!("as in the golden record ({} lines)", record.lines.len()),
-                place: golden.name.clone(),
+                place: golden.place(&drill),
                 failed: differs.then(|| {
                     let mut lines = changes::told(&comparison, now.header.rate, 12);
                     lines.push("if this is as it should be: tin-crown replay --accept".to_owned());
@@ -113,7 +114,10 @@ impl<'s> Measure<'s> {
                 }),
             });
         }
-        Trial { drill, tests }
+        Trial {
+            drill: Some(drill),
+            tests,
+        }
     }
 
     /// Golden records of drills that are no more.
@@ -133,7 +137,7 @@ impl<'s> Measure<'s> {
             ]),
         });
         (!gone.is_empty()).then(|| Trial {
-            drill: "(golden record)".to_owned(),
+            drill: None,
             tests: tests.collect(),
         })
     }
@@ -162,6 +166,15 @@ impl Golden {
                 .help("delete it, and write it anew with: tin-crown replay --accept")
         })?;
         Ok(Some(Golden { name, records }))
+    }
+
+    /// Where the record of a drill begins: `file:line`.
+    fn place(&self, drill: &str) -> String {
+        let before = self.records.iter();
+        let before = before.take_while(|record| record.header.drill != drill);
+        // A header, and a line for each event.
+        let lines: usize = before.map(|record| record.lines.len() + 1).sum();
+        format!("{}:{}", self.name, lines + 1)
     }
 
     /// The record of a drill.
@@ -222,6 +235,11 @@ fn explained(replay: &Replay, miss: &tin_crown::Miss) -> Vec<String> {
 }
 
 impl Trial {
+    /// The name of the drill, for people.
+    pub fn name(&self) -> &str {
+        self.drill.as_deref().unwrap_or("(golden record)")
+    }
+
     pub fn failed(&self) -> usize {
         self.tests
             .iter()

@@ -71,6 +71,7 @@ pub fn check_expectations(plan: &Plan, bytes: &[u8]) -> CheckedExpectations {
         let drills = drills.into_iter().map(|(name, OfDrill(own))| (name, own));
         let (resolved, later) = plan::expectations_beside(plan, &all, &drills.collect());
         findings.follow(later, &[""].into());
+        findings.withhold_guesses();
         expectations = Some(resolved);
     }
     findings.locate(|path, part| document.locate(path, part));

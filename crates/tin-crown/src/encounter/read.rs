@@ -162,11 +162,15 @@ impl Fields<'_> {
             return;
         }
         let names: Vec<String> = keys.iter().map(|key| format!("`{key}`")).collect();
-        let message = format!("{} is missing", names.join(" or "));
+        let names = match names.len() {
+            ..4 => names.join(" or "),
+            _ => format!("one of {}", names.join(", ")),
+        };
+        let message = format!("{names} is missing");
         self.at.report(
             Finding::new(Code::MissingKey, self.at.path.clone(), message)
                 .at_key()
-                .help(format!("add {}", names.join(" or "))),
+                .help(format!("add {names}")),
         );
     }
 

@@ -38,8 +38,6 @@ pub fn gap(standing: &Shape, moving: &Shape, offset: Vec2, path: Vec2) -> Gap {
             toward: Vec2::ZERO,
         };
     }
-    let corners = |shape: &Shape| shape.points().to_vec();
-    let (fixed, loose) = (corners(standing), corners(moving));
     let mut nearest = (f64::INFINITY, 0.0, Vec2::ZERO);
     let mut look = |a: Vec2, b: Vec2| {
         let (moment, between) = between(offset, path, a, b - a);
@@ -48,15 +46,16 @@ pub fn gap(standing: &Shape, moving: &Shape, offset: Vec2, path: Vec2) -> Gap {
             nearest = (distance, moment, between);
         }
     };
-    for &other in &loose {
+    for &other in moving.points() {
         standing
             .edges()
             .for_each(|(a, b)| look(a - other, b - other));
-        fixed
+        standing
+            .points()
             .iter()
             .for_each(|&corner| look(corner - other, corner - other));
     }
-    for &corner in &fixed {
+    for &corner in standing.points() {
         moving
             .edges()
             .for_each(|(a, b)| look(corner - a, corner - b));

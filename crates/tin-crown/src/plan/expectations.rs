@@ -343,20 +343,20 @@ impl One<'_> {
             (
                 "before",
                 written.before.is_some(),
-                happens,
+                happens || never,
                 "`before` puts what happens in order",
             ),
             (
                 "after",
                 written.after.is_some(),
-                happens,
+                happens || never,
                 "`after` puts what happens in order",
             ),
             (
                 "by",
                 written.by.is_some(),
-                written.after.is_some(),
-                "`by` says how long after another, and `after` is not here",
+                happens && written.after.is_some(),
+                "`by` says how long after another something happens, as `after` names it",
             ),
             (
                 "by",

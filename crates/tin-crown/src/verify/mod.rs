@@ -83,19 +83,7 @@ impl<'a> Trial<'a> {
         match &self.expected.what {
             ExpectedPlan::Meter(meter) => stand::miss(self, meter),
             ExpectedPlan::Ends(outcome) => self.ends(*outcome),
-            ExpectedPlan::Never(pattern) => {
-                let matches = self.matches(pattern);
-                let first = matches.first()?;
-                Some(self.at(
-                    match matches.len() {
-                        1 => format!("it happens {}", self.time(first.tick)),
-                        times => {
-                            format!("it happens {times} times, first {}", self.time(first.tick))
-                        }
-                    },
-                    first.id,
-                ))
-            }
+            ExpectedPlan::Never(pattern) => self.never(pattern),
             ExpectedPlan::Happens(pattern) => match self.expected.by {
                 Some(by) => self.follows(pattern, by),
                 None => self.happens(pattern),
@@ -103,17 +91,48 @@ impl<'a> Trial<'a> {
         }
     }
 
+    fn never(&self, pattern: &PatternPlan) -> Option<Miss> {
+        let mut matches = self.matches(pattern);
+        for (other, earlier) in self.others() {
+            match self.first(other) {
+                Some(other) => matches.retain(|event| (event.id < other.id) == earlier),
+                // All of the drill comes before what never does, and nothing of it after.
+                None if earlier => {}
+                None => matches.clear(),
+            }
+        }
+        let first = matches.first()?;
+        let because = match matches.len() {
+            1 => format!("it happens {}", self.time(first.tick)),
+            times => {
+                format!("it happens {times} times, first {}", self.time(first.tick))
+            }
+        };
+        Some(self.at(because, first.id))
+    }
+
+    /// The others that it comes before, or after.
+    fn others(&self) -> impl Iterator<Item = (&'a PatternPlan, bool)> {
+        let expected = self.expected;
+        let before = expected.before.iter().map(|other| (other, true));
+        before.chain(expected.after.iter().map(|other| (other, false)))
+    }
+
+    /// The first of the whole drill.
+    fn first(&self, pattern: &PatternPlan) -> Option<&'a Event> {
+        let alike = Alike::new(self.replay, pattern);
+        let mut events = self.replay.ledger().events().iter();
+        events.find(|event| alike.is(event))
+    }
+
     fn happens(&self, pattern: &PatternPlan) -> Option<Miss> {
         let mut matches = self.matches(pattern);
-        let all = self.replay.ledger().events();
-        let first = |other: &PatternPlan| {
-            let alike = Alike::new(self.replay, other);
-            all.iter().find(|event| alike.is(event))
-        };
-        for (other, earlier) in [(&self.expected.before, true), (&self.expected.after, false)] {
-            let Some(other) = other else { continue };
-            let Some(other_first) = first(other) else {
-                let because = format!("there is no {}", other.said(self.replay.plan()));
+        for (other, earlier) in self.others() {
+            let Some(other_first) = self.first(other) else {
+                let because = format!(
+                    "there is no {}",
+                    words::bare(&other.said(self.replay.plan()))
+                );
                 return Some(self.nearest(other, because));
             };
             let had = matches.first().copied();
@@ -177,7 +196,10 @@ impl<'a> Trial<'a> {
         let matches = self.matches(pattern);
         let last = self.replay.ledger().events().last()?;
         if others.is_empty() {
-            let because = format!("there is no {}", after.said(self.replay.plan()));
+            let because = format!(
+                "there is no {}",
+                words::bare(&after.said(self.replay.plan()))
+            );
             return Some(self.nearest(after, because));
         }
         for other in others {

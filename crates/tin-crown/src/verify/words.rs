@@ -57,9 +57,8 @@ impl ExpectPlan {
         if let Some(pattern) = &self.after {
             add(match self.by {
                 Some(by) => {
-                    let said = pattern.said(plan);
-                    let each = said.trim_start_matches("a ").trim_start_matches("an ");
-                    format!("{} after each {each}", ticks(by.0))
+                    let each = pattern.said(plan);
+                    format!("{} after each {}", ticks(by.0), bare(&each))
                 }
                 None => format!("after {}", pattern.said(plan)),
             });
@@ -188,6 +187,12 @@ impl DuringPlan {
         }
         format!("{} {}", self.who, so.join(" and "))
     }
+}
+
+/// Without its article.
+pub(super) fn bare(said: &str) -> &str {
+    let rest = said.strip_prefix("a ").or_else(|| said.strip_prefix("an "));
+    rest.unwrap_or(said)
 }
 
 /// "at 1.617 s, tick 97".

@@ -7,8 +7,8 @@ use std::collections::{BTreeMap, BTreeSet};
 use proptest::prelude::*;
 use tin_crown::geometry::{Vec2, overlap, sweep, sweep_upright};
 use tin_crown::{
-    ActorIx, Against, Amount, Ask, Contact, Encounter, Facing, GatePlan, Looking, Party, Phase,
-    Plan, Repeat, SideOf, Sim, Verdict, What,
+    ActorIx, Against, Amount, Ask, Contact, Encounter, Facing, GatePlan, Inquest, Judged, Looking,
+    Party, Phase, Plan, Repeat, SideOf, Sim, Verdict, What,
 };
 
 use crate::fights::fight;
@@ -64,6 +64,9 @@ struct Pair {
 
 type Key = (ActorIx, ActorIx, usize);
 
+/// What came of a case, and the gate that said no.
+type Said = (Key, Verdict, Option<u8>);
+
 #[derive(Clone)]
 struct Case {
     key: Key,
@@ -85,7 +88,8 @@ struct Judge<'p> {
 }
 
 impl Judge<'_> {
-    fn judge(&mut self, tick: u32, parties: &[Party1]) -> Vec<(Key, Verdict, Option<u8>)> {
+    /// All cases in candidate order, and whether each is worth a line.
+    fn judge(&mut self, tick: u32, parties: &[Party1]) -> Vec<(Said, bool)> {
         self.now = tick;
         let mut cases = self.cases(tick, parties);
         for case in &cases {
@@ -104,7 +108,7 @@ impl Judge<'_> {
         self.precedence(tick, &mut cases);
         // In candidate order.
         cases.sort_by_key(|case| (case.moment, case.key.2, case.key.0, case.key.1));
-        let mut told = Vec::new();
+        let mut judged = Vec::new();
         for mut case in cases {
             let verdict = case
                 .verdict
@@ -114,10 +118,11 @@ impl Judge<'_> {
             let gate = case.gate.filter(|_| verdict == Verdict::Gate);
             let said = Some((verdict, gate));
             let effect = matches!(verdict, Verdict::Landed | Verdict::Guarded);
-            if verdict != Verdict::Ally && (effect || pair.told != said) {
-                told.push((case.key, verdict, gate));
+            let told = verdict != Verdict::Ally && (effect || pair.told != said);
+            if told {
                 pair.told = said;
             }
+            judged.push(((case.key, verdict, gate), told));
         }
         self.marks.retain(|&(a, b, _), until| {
             let (one, other) = (&parties[a.index()], &parties[b.index()]);
@@ -129,7 +134,7 @@ impl Judge<'_> {
                 !sweep_upright(extents.0, extents.1, other.at - one.at, Vec2::ZERO).is_some_time();
             *until > tick + 1 && !apart
         });
-        told
+        judged
     }
 
     /// Every who, whom and rule whose boxes touch, looked at one by one.
@@ -469,7 +474,17 @@ impl Judge<'_> {
     }
 }
 
-/// Plays the drill and lets the judge judge every tick from outside.
+/// What an inquest says of a touch, unless nothing was made of it.
+fn said(judged: &Judged) -> Option<Said> {
+    let key = (judged.who, judged.whom, judged.rule.index());
+    let failed = judged.gates.iter().position(|gate| !gate.passes);
+    let gate = failed.filter(|_| judged.verdict == Verdict::Gate);
+    let said = (key, judged.verdict, gate.map(|gate| gate as u8));
+    judged.withheld.is_none().then_some(said)
+}
+
+/// Plays the drill and lets the judge judge every tick from outside: the ledger says the same, and so
+/// does an inquest, of which `why` tells, also of what is worth no line.
 fn compare(encounter: &Encounter) -> Result<BTreeMap<&'static str, u32>, TestCaseError> {
     let plan = plan(encounter);
     let replay = plan.replay("d").expect("drill d");
@@ -482,7 +497,9 @@ fn compare(encounter: &Encounter) -> Result<BTreeMap<&'static str, u32>, TestCas
         marks: BTreeMap::new(),
         now: 0,
     };
-    let mut sim = Sim::new(&plan, plan.drill("d").expect("drill d"));
+    let drill = plan.drill("d").expect("drill d");
+    let mut sim = Sim::new(&plan, drill);
+    let mut inquest = Inquest::new(&plan, drill, |_, _| true);
     let mut before: Vec<(Vec2, Vec<Amount>)> = plan
         .cast()
         .map(|actor| {
@@ -570,7 +587,16 @@ fn compare(encounter: &Encounter) -> Result<BTreeMap<&'static str, u32>, TestCas
             })
             .collect();
         let judged = judge.judge(tick, &parties);
-        let told: Vec<(Key, Verdict, Option<u8>)> = events
+        let (_, asked) = inquest.play().expect("room").expect("as long as the drill");
+        prop_assert_eq!(
+            judged.iter().map(|(said, _)| *said).collect::<Vec<_>>(),
+            asked.iter().filter_map(said).collect::<Vec<_>>(),
+            "asked on tick {}",
+            tick
+        );
+        let judged = judged.into_iter().filter(|(_, told)| *told);
+        let judged: Vec<Said> = judged.map(|(said, _)| said).collect();
+        let told: Vec<Said> = events
             .iter()
             .filter_map(|event| match &event.what {
                 What::Hit(hit) => Some((

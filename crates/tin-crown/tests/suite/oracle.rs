@@ -144,4 +144,24 @@ proptest! {
             overlap(&standing.mirrored(), &moving.mirrored(), from.mirrored())
         );
     }
+
+    #[test]
+    fn the_nearest_moment_is_as_near_as_any(
+        standing in shape(),
+        moving in shape(),
+        (x, y) in (-40.0..40.0f64, -40.0..40.0f64),
+        (dx, dy) in (-60.0..60.0f64, -60.0..60.0f64),
+    ) {
+        let (offset, path) = (Vec2::new(x, y), Vec2::new(dx, dy));
+        let found = tin_crown::geometry::gap(&standing, &moving, offset, path);
+        let at = |part: f64| gap(&standing, &moving, offset + path * part).max(0.0);
+        prop_assert!((found.distance - at(found.moment)).abs() < 2e-6, "{found:?}");
+        for step in 0..=200 {
+            let part = f64::from(step) / 200.0;
+            prop_assert!(at(part) > found.distance - 2e-6, "nearer at {part}: {found:?}");
+        }
+        // Going the rest of the way, they touch.
+        let rest = gap(&standing, &moving, offset + path * found.moment + found.toward);
+        prop_assert!(rest.abs() < 2e-6 || found.distance == 0.0, "{rest}: {found:?}");
+    }
 }

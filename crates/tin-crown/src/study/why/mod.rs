@@ -12,7 +12,7 @@ use std::sync::Arc;
 
 use serde::Serialize;
 
-use crate::ledger::Verdict;
+use crate::ledger::{GuardSaid, Verdict};
 use crate::plan::{ActorIx, Chosen, DrillIx, Plan, RuleIx};
 use crate::sim::{Inquest, Judged, Replay, ReplayError, Withheld};
 use crate::time::Tick;
@@ -88,6 +88,7 @@ type Sort = (
     Verdict,
     Option<Withheld>,
     Option<usize>,
+    Option<GuardSaid>,
 );
 
 /// Answers why something came of the touches of some actors in a drill, or did not, or why they never
@@ -161,6 +162,7 @@ fn sort(replay: &Replay, judged: &Judged) -> Sort {
         judged.verdict,
         judged.withheld,
         judged.gates.iter().position(|gate| !gate.passes),
+        judged.guard,
     )
 }
 

@@ -1,0 +1,202 @@
+//! What is expected of drills: met or not, and what is said when not.
+
+use std::sync::Arc;
+
+use tin_crown::{Code, Plan, Replay, check, check_expectations};
+
+/// The squire walks into everything: horns land on 64, 95, 146 and 176, the last one kills.
+fn careless() -> Replay {
+    demo().replay("careless").expect("the drill is there")
+}
+
+fn demo() -> Arc<Plan> {
+    let file = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
+    check(file).plan.expect("the demo has no errors")
+}
+
+/// Why an expectation, written as in a file, is not met; nothing when it is.
+fn miss(replay: &Replay, expectation: &str) -> Option<tin_crown::Miss> {
+    let text = format!("edition = 1\nexpect = [{expectation}]\n");
+    let beside = check_expectations(replay.plan(), text.as_bytes());
+    let expectations = beside
+        .expectations
+        .unwrap_or_else(|| panic!("{}\n{text}", beside.findings));
+    let expectation = expectations
+        .of(replay.drill())
+        .next()
+        .expect("one is written");
+    replay.test(expectation).miss
+}
+
+#[test]
+fn what_is_met_and_what_is_not() {
+    let replay = careless();
+    #[rustfmt::skip]
+    let cases: &[(&str, Option<&str>)] = &[
+        (r##"{ hit = { who = "beetle_1", whom = "squire" } }"##, None),
+        (r##"{ hit = { who = "#windup", whom = "#hero" } }"##, None),
+        (r##"{ hit = { whom = "squire", rule = "horns gore squire", amount = 1 }, times = 4 }"##, None),
+        (r##"{ hit = { whom = "squire" }, times = 3 }"##, Some("it happens 4 times")),
+        (r##"{ hit = { whom = "squire" }, times = { at_least = 5 } }"##, Some("it happens 4 times")),
+        (r##"{ hit = { whom = "squire" }, times = { at_least = 2, at_most = 4 } }"##, None),
+        // 64 at 60 a second is 1.0667 s: 1.05s is tick 63.
+        (r##"{ hit = { whom = "squire" }, when = "1.05s", within = "1t" }"##, None),
+        (r##"{ hit = { whom = "squire" }, when = "1.05s" }"##, Some("it does not happen then")),
+        (r##"{ hit = { whom = "squire" }, from = "65t", to = "94t" }"##, Some("it does not happen then")),
+        (r##"{ never = { hit = { whom = "squire" } }, from = "65t", to = "94t" }"##, None),
+        (r##"{ never = { hit = { whom = "squire" } }, from = "65t", to = "95t" }"##, Some("it happens at 1.583 s, tick 95")),
+        // Landed or guarded, unless it says which.
+        (r##"{ hit = { who = "beetle_2", whom = "squire" }, times = 1 }"##, None),
+        (r##"{ hit = { who = "beetle_2", whom = "squire", verdict = "invincible" }, times = 1, when = "173t" }"##, None),
+        (r##"{ never = { hit = { whom = "squire", verdict = "guarded" } } }"##, None),
+        // 64, 95, 146 and 176: 31, 51 and 30 apart.
+        (r##"{ hit = { whom = "squire" }, apart = "30t" }"##, None),
+        (r##"{ hit = { whom = "squire" }, apart = "31t" }"##, Some("two are 30 ticks apart: at 2.433 s, tick 146 and at 2.933 s, tick 176")),
+        (r##"{ hit = { who = "beetle_1" }, before = { hit = { who = "beetle_2" } } }"##, None),
+        (r##"{ hit = { who = "beetle_2" }, before = { hit = { who = "beetle_1" } } }"##, Some("it comes at 2.933 s, tick 176, after the other at 1.067 s, tick 64")),
+        (r##"{ hit = { who = "beetle_2" }, after = { death = { who = "stag" } } }"##, Some("there is no death of stag")),
+        (r##"{ death = { who = "squire" }, after = { hit = { who = "beetle_2" } }, by = "0t" }"##, None),
+        (r##"{ gone = { who = "squire" }, after = { hit = { who = "beetle_1" } }, by = "30t" }"##, Some("after the one at 1.067 s, tick 64 it comes 112 ticks later, at 2.933 s, tick 176")),
+        (r##"{ never = { hit = { who = "beetle_1" } }, after = { hit = { who = "beetle_2" } } }"##, None),
+        (r##"{ never = { hit = { who = "beetle_2" } }, after = { hit = { who = "beetle_1" } } }"##, Some("it happens at 2.933 s, tick 176")),
+        (r##"{ never = { hit = { whom = "squire" } }, before = { hit = { who = "beetle_2" } } }"##, Some("it happens 3 times, first at 1.067 s, tick 64")),
+        (r##"{ never = { death = { who = "squire" } }, after = { death = { who = "stag" } } }"##, None),
+        (r##"{ death = { who = "squire" } }"##, None),
+        (r##"{ death = { who = "#windup" } }"##, Some("it does not happen")),
+        (r##"{ outcome = "lost" }"##, None),
+        (r##"{ outcome = "lost", when = "3s", within = "5t" }"##, None),
+        (r##"{ outcome = "won" }"##, Some("it was lost on tick 176, 2.933 s")),
+        (r##"{ meter = { who = "squire", meter = "health", is = 0 } }"##, None),
+        (r##"{ meter = { who = "squire", meter = "health", is = 1 } }"##, Some("health of squire is 0 at the end")),
+        (r##"{ meter = { who = "squire", meter = "health", is = 3 }, when = "1.2s" }"##, None),
+        // At the end of tick 64 it is 3 already.
+        (r##"{ meter = { who = "squire", meter = "health", is = 4 }, when = "64t" }"##, Some("health of squire is 3 at 1.067 s, tick 64")),
+        (r##"{ meter = { who = "squire", meter = "health", is = 4 }, when = "64t", within = "1t" }"##, None),
+        (r##"{ meter = { who = "squire", meter = "health", at_least = 1 } }"##, Some("health of squire is 0 at 2.933 s, tick 176")),
+        (r##"{ meter = { who = "squire", meter = "health", at_least = 1 }, to = "175t" }"##, None),
+        (r##"{ meter = { who = "*", meter = "health", at_most = 4 } }"##, None),
+        (r##"{ meter = { who = "squire", meter = "health", passes = 2 }, when = "95t" }"##, None),
+        (r##"{ meter = { who = "squire", meter = "health", passes = 2.5 }, times = 1 }"##, None),
+        (r##"{ never = { hit = { whom = "squire" } }, while = { who = "squire", meter.health = { at_most = 1 } } }"##, Some("it happens at 2.933 s, tick 176")),
+        (r##"{ never = { hit = { whom = "squire" } }, while = { who = "squire", dying = true } }"##, None),
+        (r##"{ attack = { who = "squire" } }"##, Some("it does not happen, nor anything of that sort")),
+    ];
+    for (expectation, because) in cases {
+        let found = miss(&replay, expectation).map(|miss| miss.because);
+        assert_eq!(found.as_deref(), *because, "{expectation}");
+    }
+}
+
+#[test]
+fn a_miss_shows_the_nearest_thing_and_lines_around_it() {
+    let replay = careless();
+    let nearest = |expectation: &str| {
+        let miss = miss(&replay, expectation).expect("it is not met");
+        let (line, differs) = miss.nearest.expect("something of that sort happens");
+        let tick = replay.ledger().get(line).expect("it is a line").tick.0;
+        assert!(miss.around.contains(&line) && miss.around.len() <= 5);
+        (tick, differs)
+    };
+    #[rustfmt::skip]
+    let cases = [
+        (r##"{ hit = { who = "beetle_1", whom = "squire" }, when = "1.2s" }"##, 64, "8 ticks too early"),
+        (r##"{ hit = { who = "stag", whom = "squire" }, when = "64t" }"##, 64, "it is beetle_1, not stag"),
+        (r##"{ hit = { who = "beetle_1", amount = 2 }, when = "64t" }"##, 64, "its amount is 1"),
+        (r##"{ hit = { who = "beetle_2", whom = "squire" }, when = "173t" }"##, 173, "it came to nothing: nothing: invincible until 2.933 s"),
+    ];
+    for (expectation, tick, differs) in cases {
+        assert_eq!(
+            nearest(expectation),
+            (tick, differs.to_owned()),
+            "{expectation}"
+        );
+    }
+}
+
+#[test]
+fn what_is_expected_of_everyone_and_of_one_drill() {
+    let text = r#"
+        edition = 1
+        [[expect]]
+        outcome = "lost"
+        [drill.careful]
+        expect = [{ outcome = "ended" }]
+    "#;
+    let plan = demo();
+    let beside = check_expectations(&plan, text.as_bytes())
+        .expectations
+        .expect("no errors");
+    let count = |drill| beside.of(plan.drill(drill).unwrap()).count();
+    assert_eq!((count("careful"), count("careless")), (2, 1));
+    // Those of the encounter itself are all met.
+    for drill in &plan.drills {
+        let replay = plan.replay(&drill.name).unwrap();
+        assert!(replay.verify().len() >= 3);
+        assert!(replay.verify().iter().all(|tested| tested.miss.is_none()));
+    }
+}
+
+#[test]
+fn one_fault_in_an_expectation_one_finding() {
+    use Code::*;
+    let plan = demo();
+    #[rustfmt::skip]
+    let cases: &[(&str, Code, &str)] = &[
+        (r##"{ hit = { who = "squier" } }"##, UnknownName, "did you mean `squire`?"),
+        (r##"{ hit = { who = "#heroo" } }"##, UnknownName, "did you mean `#hero`?"),
+        (r##"{ hit = { who = "squire.boots" } }"##, UnknownName, "write `squire`"),
+        (r##"{ hit = { rule = "boots crush shel" } }"##, UnknownName, "did you mean `boots crush shell`?"),
+        (r##"{ hit = { verdict = "landd" } }"##, UnknownName, "did you mean `landed`?"),
+        (r##"{ hti = { who = "squire" } }"##, UnknownKey, "did you mean `hit`?"),
+        (r##"{ hit = { whoo = "squire" } }"##, UnknownKey, "did you mean `who`?"),
+        (r##"{ when = "1s" }"##, MissingKey, "is missing"),
+        (r##"{ hit = {}, death = {} }"##, Contradiction, "cannot stand together"),
+        (r##"{ cue = "boing" }"##, UnknownName, "no cue `boing`"),
+        (r##"{ reach = { who = "squire", at = "lamp" } }"##, UnknownName, "no checkpoint or exit `lamp`"),
+        (r##"{ attack = { who = "squire", attack = "thrst" } }"##, UnknownName, "did you mean `thrust`?"),
+        (r##"{ meter = { who = "squire", meter = "poize", is = 1 } }"##, UnknownName, "did you mean `poise`?"),
+        (r##"{ meter = { who = "beetle", meter = "poise", is = 1 } }"##, UnknownName, "has a meter `poise`"),
+        (r##"{ meter = { who = "squire", meter = "health" } }"##, MissingKey, "is missing"),
+        (r##"{ hit = {}, from = "2s", to = "1s" }"##, Contradiction, "there is no time at all"),
+        (r##"{ hit = {}, times = { at_least = 3, at_most = 1 } }"##, Contradiction, "no number"),
+        (r##"{ hit = {}, within = "3t" }"##, NoEffect, "within"),
+        (r##"{ hit = {}, by = "3t" }"##, NoEffect, "how long after"),
+        (r##"{ never = { hit = {} }, when = "3t" }"##, NoEffect, "from when to when"),
+        (r##"{ never = { hit = {} }, times = 3 }"##, NoEffect, "counts what happens"),
+        (r##"{ hit = {}, while = { who = "squire" } }"##, MissingKey, "is missing"),
+        (r##"{ hit = {}, when = 3 }"##, BadDuration, "no unit"),
+    ];
+    for (expectation, code, words) in cases {
+        let text = format!("edition = 1\nexpect = [{expectation}]\n");
+        let findings = check_expectations(&plan, text.as_bytes()).findings;
+        let found: Vec<_> = findings.iter().collect();
+        assert_eq!(found.len(), 1, "{expectation}: {findings}");
+        assert_eq!(found[0].code, *code, "{expectation}: {findings}");
+        assert!(
+            found[0].to_string().contains(words),
+            "{expectation}: {findings}"
+        );
+        assert!(found[0].span.is_some(), "{expectation}");
+    }
+    // The same in the encounter's own file, and of a drill that is not there.
+    let own = include_str!("../../../tin-crown-cli/demo/first-shelf.toml");
+    let own = own.replacen(
+        "rule = \"boots crush shell\" }",
+        "rule = \"boots crsh shell\" }",
+        1,
+    );
+    let findings = check(own.as_bytes()).findings;
+    assert_eq!(
+        findings
+            .iter()
+            .map(|finding| finding.code)
+            .collect::<Vec<_>>(),
+        [UnknownName]
+    );
+    let text = "edition = 1\n[drill.carefull]\nexpect = [{ outcome = \"won\" }]\n";
+    let findings = check_expectations(&plan, text.as_bytes()).findings;
+    assert!(
+        findings.to_string().contains("did you mean `careful`?"),
+        "{findings}"
+    );
+}

@@ -1,0 +1,264 @@
+//! Studies: what changed, what was exercised, and why something came about.
+
+use std::collections::BTreeMap;
+use std::sync::Arc;
+
+use proptest::prelude::*;
+use tin_crown::study::{Question, Sort, compare, coverage, why};
+use tin_crown::{
+    BoxSpec, Encounter, Inquest, Kind, MeterSpec, Placement, Plan, Record, Replay, Rule, Ticks,
+};
+
+use crate::fights::fight;
+use crate::stage::{plan, replay, squire, stage, time};
+
+fn demo(file: &str) -> Arc<Plan> {
+    let path = format!(
+        "{}/../tin-crown-cli/demo/{file}",
+        env!("CARGO_MANIFEST_DIR")
+    );
+    let text = std::fs::read(path).expect("the demo is there");
+    tin_crown::check(&text)
+        .plan
+        .expect("the demo has no errors")
+}
+
+fn replays(plan: &Arc<Plan>) -> Vec<Replay> {
+    let drills = plan.drills.iter();
+    drills
+        .map(|drill| plan.replay(&drill.name).expect("it is there"))
+        .collect()
+}
+
+/// A squire on a spike with so much invincibility, and another on another, as ever.
+fn pricked(after_hit: &str, damage: f64) -> Encounter {
+    let spike = Kind::new().hitbox("tip", BoxSpec::rectangle(4.0, 4.0));
+    stage(60, "2s")
+        .kind("squire", squire(after_hit))
+        .kind("twin", squire("0.5s"))
+        .kind("spike", spike.clone())
+        .kind("thorn", spike)
+        .place(Placement::new("squire", [0.0, 0.0]))
+        .place(Placement::new("spike", [0.0, 0.0]))
+        .place(Placement::new("twin", [200.0, 0.0]))
+        .place(Placement::new("thorn", [200.0, 0.0]))
+        .rule(Rule::new("spike pricks", "spike.tip", "squire.torso").damage(damage))
+        .rule(Rule::new("thorn pricks", "thorn.tip", "twin.torso").damage(1.0))
+}
+
+#[test]
+fn one_number_changed_shows_what_follows_from_it_and_nothing_else() {
+    // Half a second: hits on 0, 30, 60 and 90, the last kills. 40 ticks: on 0, 40, 80 and 120.
+    let (old, new) = (replay(&pricked("0.5s", 1.0)), replay(&pricked("40t", 1.0)));
+    let (old, new) = (Record::of(&old), Record::of(&new));
+    let comparison = compare(&old, &new, Ticks(0));
+    let mut moved: BTreeMap<(&str, &str), Vec<i64>> = BTreeMap::new();
+    for change in &comparison.changes {
+        let line = change.line().expect("one of the two");
+        assert_eq!(
+            line.whom.as_deref().or(line.who.as_deref()),
+            Some("squire"),
+            "{line:?}"
+        );
+        // The windows that the hits open are longer; no amount has changed.
+        assert!(
+            change.fields.iter().all(|field| field.key == "until"),
+            "{change:?}"
+        );
+        let verdict = line.verdict.as_deref().unwrap_or_default();
+        moved
+            .entry((&line.event, verdict))
+            .or_default()
+            .push(change.moved);
+    }
+    let expected = BTreeMap::from([
+        (("hit", "landed"), vec![0, 10, 20, 30]),
+        // Told on the tick after each hit but the last.
+        (("hit", "invincible"), vec![0, 10, 20]),
+        (("meter", ""), vec![10, 20, 30]),
+        (("death", ""), vec![30]),
+        (("gone", ""), vec![30]),
+    ]);
+    assert_eq!(moved, expected);
+    assert!(comparison.pairs.is_empty(), "nobody dealt more or less");
+    // Within 30 ticks all of it is the same but for the windows.
+    let near = compare(&old, &new, Ticks(30));
+    assert!(near.changes.iter().all(|change| change.sort() == "changed"));
+}
+
+#[test]
+fn new_gone_and_changed_are_told_apart() {
+    // Twice the damage: two hits kill, on 0 and 30; those of 60 and 90 are gone.
+    let (old, new) = (replay(&pricked("0.5s", 1.0)), replay(&pricked("0.5s", 2.0)));
+    let (old, new) = (Record::of(&old), Record::of(&new));
+    let sorts = |comparison: &tin_crown::study::Comparison<'_>, event: &str| -> Vec<(u32, &str)> {
+        let changes = comparison.changes.iter();
+        let own = changes.filter(|change| change.line().is_some_and(|line| line.event == event));
+        own.map(|change| (change.line().map_or(0, |line| line.tick), change.sort()))
+            .collect()
+    };
+    let there = compare(&old, &new, Ticks(0));
+    assert_eq!(
+        sorts(&there, "meter"),
+        [(0, "changed"), (30, "changed"), (60, "gone"), (90, "gone")]
+    );
+    assert_eq!(sorts(&there, "death"), [(30, "moved")]);
+    let back = compare(&new, &old, Ticks(0));
+    assert_eq!(
+        sorts(&back, "meter"),
+        [(0, "changed"), (30, "changed"), (60, "new"), (90, "new")]
+    );
+    let pair = &there.pairs[0];
+    assert_eq!(
+        (pair.who, pair.whom, pair.hits, pair.taken),
+        ("spike", "squire", [4, 2], [4.0, 4.0])
+    );
+    assert_eq!(there.pairs.len(), 1);
+    let slow = replay(&pricked("0.5s", 1.0).tick_rate(30));
+    assert_eq!(
+        compare(&old, &Record::of(&slow), Ticks(0)).rates,
+        Some([60, 30])
+    );
+}
+
+#[test]
+fn a_golden_record_read_back_is_as_the_drill() {
+    for file in ["first-shelf.toml", "second-shelf.toml", "attic.toml"] {
+        for replay in replays(&demo(file)) {
+            let now = Record::of(&replay);
+            let mut text = Vec::new();
+            now.golden().write(&mut text).expect("memory takes it");
+            let read = Record::read(&text).expect("what was written");
+            assert!(compare(&read[0], &now, Ticks(0)).is_empty(), "{file}");
+            assert!(compare(&now, &now, Ticks(0)).is_empty());
+            assert_eq!(read[0].lines.len(), now.golden().lines.len());
+        }
+    }
+    for (text, line) in [("", 1), ("{\"tick\":1}\n", 1), ("no\n", 1)] {
+        assert_eq!(Record::read(text.as_bytes()).unwrap_err().line, line);
+    }
+}
+
+#[test]
+fn coverage_counts_what_happened() {
+    let plan = demo("first-shelf.toml");
+    let covered = coverage(&plan, &[plan.replay("careful").unwrap()]);
+    let times = |sort: Sort, name: &str| {
+        let mut items = covered.items.iter();
+        let item = items.find(|item| item.sort == sort && item.name == name);
+        item.unwrap_or_else(|| panic!("{name} is not listed")).times
+    };
+    // As the drill's expectations say: three stomps, two thrusts that hit.
+    assert_eq!(times(Sort::Rule, "boots crush shell"), 3);
+    assert_eq!(times(Sort::Rule, "umbrella jabs"), 2);
+    assert_eq!(times(Sort::Rule, "horns gore squire"), 0);
+    assert_eq!(times(Sort::Attack, "tin-squire.thrust"), 2);
+    assert_eq!(times(Sort::Box, "spiny-beetle.spines"), 0);
+    let stomp: Vec<(&str, u32)> = covered
+        .pairs
+        .iter()
+        .filter(|pair| pair.rule == "boots crush shell")
+        .map(|pair| (pair.whom.as_str(), pair.hits))
+        .collect();
+    assert_eq!(
+        stomp,
+        [("beetle", 1), ("spiny-beetle", 0), ("stag-beetle", 2)]
+    );
+    assert!(!covered.is_at_least(90));
+
+    // Everything there is, over all drills, step of death and exit included.
+    let plan = demo("attic.toml");
+    let covered = coverage(&plan, &replays(&plan));
+    assert!(covered.is_at_least(100), "{:?}", covered.items);
+    let sorts: Vec<Sort> = Sort::ALL
+        .into_iter()
+        .filter(|sort| covered.items.iter().any(|item| item.sort == *sort))
+        .collect();
+    assert_eq!(sorts.len(), 8, "all but attacks: {sorts:?}");
+    let nothing = coverage(&plan, &[]);
+    assert!(nothing.items.iter().all(|item| item.times == 0) && !nothing.is_at_least(1));
+}
+
+#[test]
+fn allies_can_hurt_nobody_but_by_friendly_rules() {
+    let kind = || {
+        Kind::new()
+            .side("crown")
+            .meter("health", MeterSpec::new(9.0))
+            .hurtbox("all", BoxSpec::circle(5.0))
+    };
+    let encounter = |friendly: bool, knights: &[&str]| {
+        let mut rule = Rule::new("sweep", "*.arm", "*").damage(1.0);
+        rule.friendly = friendly;
+        rule.every = Some(time("0.5s"));
+        let stage = stage(60, "1s")
+            .kind("knight", kind().hitbox("arm", BoxSpec::circle(8.0)))
+            .kind("page", kind())
+            .place(Placement::new("page", [0.0, 0.0]))
+            .rule(rule);
+        let place = |stage: Encounter, id: &&str| {
+            stage.place(Placement::new("knight", [50.0, 0.0]).id(*id))
+        };
+        plan(&knights.iter().fold(stage, place)).reaches().len()
+    };
+    assert_eq!(encounter(false, &["one", "other"]), 0);
+    // The only knight does not hit itself.
+    assert_eq!(encounter(true, &["one"]), 1);
+    assert_eq!(encounter(true, &["one", "other"]), 2);
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(60))]
+
+    /// What `why` says is what an inquest found, of which the judge says the same: every touch is in
+    /// one answer, and each answer fails the check that gave its verdict.
+    #[test]
+    fn why_tells_of_every_touch_and_of_the_check_that_failed(encounter in fight()) {
+        let plan = plan(&encounter);
+        let drill = plan.drill("d").expect("drill d");
+        let everyone = plan.choose("*").expect("anyone");
+        let question = Question { who: &everyone, whom: &everyone, rule: None, when: None };
+        let answer = why(&plan, drill, &question).expect("within the limits");
+        let mut touches: BTreeMap<(String, String, String, String), Vec<u32>> = BTreeMap::new();
+        let mut inquest = Inquest::new(&plan, drill, |who, whom| who != whom);
+        while let Some((sim, judged)) = inquest.play().expect("within the limits") {
+            for judged in judged {
+                let verdict = match judged.withheld {
+                    Some(_) => "withheld",
+                    None => judged.verdict.as_str(),
+                };
+                let rule = plan.rules[judged.rule.index()].name.clone();
+                let key = (sim.id(judged.who).into(), sim.id(judged.whom).into(), rule, verdict.into());
+                let ticks = touches.entry(key).or_default();
+                if ticks.last() != Some(&judged.tick.0) {
+                    ticks.push(judged.tick.0);
+                }
+            }
+        }
+        let mut told: BTreeMap<_, u32> = BTreeMap::new();
+        for came in &answer.came {
+            let key = (came.who.clone(), came.whom.clone(), came.rule.clone(), came.verdict.to_owned());
+            prop_assert!(touches[&key].contains(&came.tick) && touches[&key].contains(&came.last));
+            *told.entry(key).or_default() += came.ticks;
+            let failed: Vec<&str> = came.checks.iter().filter(|check| !check.passed).map(|check| check.check).collect();
+            match came.verdict {
+                "landed" | "withheld" => prop_assert!(failed.is_empty(), "{came:?}"),
+                verdict => prop_assert_eq!(&failed, &[verdict], "{:?}", came),
+            }
+            prop_assert_eq!(came.change.is_none(), came.verdict == "landed" && came.change.is_none());
+            prop_assert!(came.causes.last().is_some_and(|step| step.says.contains("placed")));
+        }
+        let counts: BTreeMap<_, u32> = touches.iter().map(|(key, ticks)| (key.clone(), ticks.len() as u32)).collect();
+        prop_assert_eq!(told, counts);
+        prop_assert_eq!(answer.apart.is_some(), answer.came.is_empty());
+    }
+
+    #[test]
+    fn a_fight_compared_with_itself_is_the_same(encounter in fight()) {
+        let replay = replay(&encounter);
+        let record = Record::of(&replay);
+        let comparison = compare(&record, &record, Ticks(0));
+        prop_assert!(comparison.is_empty() && comparison.pairs.is_empty());
+        prop_assert_eq!(comparison.same, record.lines.len());
+    }
+}
