@@ -33,7 +33,10 @@ pub fn run(args: &Compare) -> Result<Done, Failure> {
     let mut out = anstream::stdout().lock();
     let mut machine = Vec::new();
     let mut differs = false;
-    for (name, against) in names {
+    for (nth, (name, against)) in names.into_iter().enumerate() {
+        if nth > 0 && args.format == StudyFormat::Text {
+            writeln!(out)?;
+        }
         let (one, other) = (old.replay(&name)?, new.replay(&against)?);
         let (Some(one), Some(other)) = (one, other) else {
             differs = true;
@@ -180,7 +183,6 @@ fn print(
         for line in sums.lines() {
             writeln!(out, "  {line}")?;
         }
-        writeln!(out)?;
     }
     Ok(())
 }

@@ -3,3 +3,4 @@
 mod output;
 mod streams;
 mod tool;
+mod verify;

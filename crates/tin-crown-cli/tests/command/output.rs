@@ -115,7 +115,17 @@ fn a_warning_passes_unless_strict() {
 #[test]
 fn help_has_examples() {
     let folder = folder();
-    for command in ["demo", "new", "check", "replay", "draw", "completions"] {
+    for command in [
+        "demo",
+        "new",
+        "check",
+        "replay",
+        "why",
+        "compare",
+        "coverage",
+        "draw",
+        "completions",
+    ] {
         let run = tool(folder.path(), &[command, "--help"]);
         assert_eq!(run.code, 0);
         assert!(run.out.contains("Example"), "{command}: {}", run.out);

@@ -114,7 +114,7 @@ fn bad_usage_and_bad_places_end_with_2_and_say_what_to_do() {
             "cannot read nowhere.toml: there is no such file",
         ),
         (&["replay", "."], "it is a folder"),
-        (&["replay", "bare.toml"], "has no drill to replay"),
+        (&["replay", "bare.toml"], "has no drill to play"),
         (
             &["replay", file, "--drill", "carefull"],
             "did you mean `careful`?",

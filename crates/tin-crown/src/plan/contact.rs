@@ -6,41 +6,22 @@ use std::collections::{BTreeMap, BTreeSet};
 use super::checker::Checker;
 use super::drives::Drive;
 use super::gates::GatePlan;
-use super::index::{BoxIx, BreedIx, KindIx, RuleIx};
-use super::reach::Meeting;
-use super::{BoxPlan, Plan, Spec, kinds};
+use super::index::{RuleIx, SpecIx};
+use super::reach::{Part, Parties, Role};
+use super::{AimPlan, BoxPlan, Plan, Spec, kinds};
 use crate::encounter::{Axis, Contact, Facing, Up};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::{Bounds, TOUCH, Vec2};
 
-pub(super) fn check(check: &mut Checker, plan: &Plan) {
-    let mut meetings = Vec::new();
-    plan.meetings(|meeting| meetings.push(meeting));
-    weak_spots(check, plan, &meetings);
+/// How many pairs of boxes are looked at for weak spots, so that no file takes for ever.
+const PAIRS: usize = 100_000;
+
+pub(super) fn check(check: &mut Checker, plan: &Plan, parties: &[Parties]) {
+    weak_spots(check, plan, parties);
     if plan.arena.contact == Contact::Sampled {
-        skips(check, plan, &meetings);
+        skips(check, plan, parties);
     }
-    unheeded_guards(check, plan, &meetings);
-}
-
-fn kind_of(plan: &Plan, breed: BreedIx) -> KindIx {
-    plan.spec_of(plan.breed(breed).spec).kind
-}
-
-fn hitbox(plan: &Plan, breed: BreedIx, part: BoxIx) -> Bounds {
-    let spec = plan.spec_of(plan.breed(breed).spec);
-    upward(
-        plan,
-        spec.hitboxes[part.index()].shape(Facing::Right).bounds(),
-    )
-}
-
-fn hurtbox(plan: &Plan, breed: BreedIx, part: BoxIx) -> Bounds {
-    let spec = plan.spec_of(plan.breed(breed).spec);
-    upward(
-        plan,
-        spec.hurtboxes[part.index()].shape(Facing::Right).bounds(),
-    )
+    unheeded_guards(check, plan, parties);
 }
 
 /// With y upward.
@@ -51,27 +32,25 @@ fn upward(plan: &Plan, bounds: Bounds) -> Bounds {
     }
 }
 
-/// Whether neither attacks nor states make a hitbox live.
-fn lasting(plan: &Plan, breed: BreedIx, part: BoxIx) -> bool {
-    let spec = plan.spec_of(plan.breed(breed).spec);
-    (spec.by_attack.hit | spec.by_state.hit) & (1 << part.0) == 0
+/// Two boxes that meet by a rule, from whichever side.
+#[derive(Clone, Copy)]
+struct Meeting {
+    rule: RuleIx,
+    hitbox: Part,
+    hurtbox: Part,
 }
 
 /// A rule by which who treads on whom, and that asks nothing of from where: when the two run into each
 /// other on level ground, its boxes must not meet before those with which whom hurts who.
-fn weak_spots(check: &mut Checker, plan: &Plan, meetings: &[Meeting]) {
+fn weak_spots(check: &mut Checker, plan: &Plan, parties: &[Parties]) {
     let mut told = BTreeSet::new();
-    let harms = |meeting: &&Meeting| {
-        plan.harms_whom(meeting.rule)
-            && lasting(plan, meeting.who, meeting.hitbox)
-            && !plan.rules[meeting.rule.index()]
-                .gates
-                .iter()
-                .any(asks_height)
-    };
-    for stomp in meetings.iter().filter(harms) {
-        let back = |contact: &&Meeting| (contact.who, contact.whom) == (stomp.whom, stomp.who);
-        for contact in meetings.iter().filter(back).filter(harms) {
+    let meetings = lasting_meetings(plan, parties);
+    for stomp in meetings.values().flatten() {
+        let (who, whom) = (stomp.hitbox.role.spec, stomp.hurtbox.role.spec);
+        let Some(contacts) = meetings.get(&(whom, who)) else {
+            continue;
+        };
+        for contact in contacts {
             let early =
                 [Facing::Left, Facing::Right].map(|faces| ahead(plan, stomp, contact, faces));
             let (front, behind) = (early[0].unwrap_or(0.0), early[1].unwrap_or(0.0));
@@ -80,10 +59,9 @@ fn weak_spots(check: &mut Checker, plan: &Plan, meetings: &[Meeting]) {
             } else {
                 (behind, "behind")
             };
-            let kind = &plan.kinds[kind_of(plan, stomp.whom).index()];
-            let spec = plan.spec_of(plan.breed(stomp.whom).spec);
-            let weak = &spec.hurtboxes[stomp.hurtbox.index()].name;
-            let guard = &spec.hitboxes[contact.hitbox.index()].name;
+            let kind = plan.kind_of(stomp.hurtbox.role);
+            let weak = &plan.hurtbox_of(stomp.hurtbox).name;
+            let guard = &plan.hitbox_of(contact.hitbox).name;
             if far <= TOUCH || !told.insert((kind, weak, stomp.rule)) {
                 continue;
             }
@@ -106,6 +84,42 @@ fn weak_spots(check: &mut Checker, plan: &Plan, meetings: &[Meeting]) {
     }
 }
 
+/// The boxes that meet by rules which harm and ask nothing of the height, by who and whom; those of
+/// attacks and states left out.
+fn lasting_meetings(plan: &Plan, parties: &[Parties]) -> BTreeMap<(SpecIx, SpecIx), Vec<Meeting>> {
+    let lasting = |hitbox: &&Part| {
+        let spec = plan.spec_of(hitbox.role.spec);
+        (spec.by_attack.hit | spec.by_state.hit) & (1 << hitbox.part.0) == 0
+    };
+    let mut found: BTreeMap<(SpecIx, SpecIx), Vec<Meeting>> = BTreeMap::new();
+    let mut room = PAIRS;
+    for (rule, parties) in parties.iter().enumerate() {
+        let rule = RuleIx::new(rule);
+        let gates = &plan.rules[rule.index()].gates;
+        if !plan.harms_whom(rule) || gates.iter().any(asks_height) {
+            continue;
+        }
+        for &hitbox in parties.gives.iter().filter(lasting) {
+            for &hurtbox in parties.takes.iter().take(room) {
+                room -= 1;
+                if !plan.spares(rule, hitbox.role, hurtbox.role) {
+                    let key = (hitbox.role.spec, hurtbox.role.spec);
+                    found.entry(key).or_default().push(Meeting {
+                        rule,
+                        hitbox,
+                        hurtbox,
+                    });
+                }
+            }
+        }
+    }
+    // One kind against itself, by many rules: a few say it all.
+    for meetings in found.values_mut() {
+        meetings.truncate(100);
+    }
+    found
+}
+
 fn asks_height(gate: &GatePlan) -> bool {
     matches!(
         gate,
@@ -122,10 +136,8 @@ fn asks_height(gate: &GatePlan) -> bool {
 /// How much earlier, in units, a stomp meets than the contact in return, when both stand on level
 /// ground and who comes from the left; nothing when it is no stomp, or they do not meet there.
 fn ahead(plan: &Plan, stomp: &Meeting, contact: &Meeting, whom_faces: Facing) -> Option<f64> {
-    let (who, whom) = (
-        plan.spec_of(plan.breed(stomp.who).spec),
-        plan.spec_of(plan.breed(stomp.whom).spec),
-    );
+    let who = plan.spec_of(stomp.hitbox.role.spec);
+    let whom = plan.spec_of(stomp.hurtbox.role.spec);
     let standing = |spec: &Spec, part: &BoxPlan, faces: Facing| {
         let all = match &spec.body {
             Some(body) => body.shape(faces).bounds(),
@@ -134,10 +146,10 @@ fn ahead(plan: &Plan, stomp: &Meeting, contact: &Meeting, whom_faces: Facing) ->
         let ground = upward(plan, all).min.y;
         upward(plan, part.shape(faces).bounds()).moved(Vec2::new(0.0, -ground))
     };
-    let foot = standing(who, &who.hitboxes[stomp.hitbox.index()], Facing::Right);
-    let taker = standing(who, &who.hurtboxes[contact.hurtbox.index()], Facing::Right);
-    let weak = standing(whom, &whom.hurtboxes[stomp.hurtbox.index()], whom_faces);
-    let guard = standing(whom, &whom.hitboxes[contact.hitbox.index()], whom_faces);
+    let foot = standing(who, plan.hitbox_of(stomp.hitbox), Facing::Right);
+    let taker = standing(who, plan.hurtbox_of(contact.hurtbox), Facing::Right);
+    let weak = standing(whom, plan.hurtbox_of(stomp.hurtbox), whom_faces);
+    let guard = standing(whom, plan.hitbox_of(contact.hitbox), whom_faces);
     let level = |a: Bounds, b: Bounds| a.min.y < b.max.y - TOUCH && b.min.y < a.max.y - TOUCH;
     let treads = foot.min.y <= taker.min.y + TOUCH && foot.max.y <= taker.centre().y;
     if !treads || !level(foot, weak) || !level(guard, taker) {
@@ -146,34 +158,46 @@ fn ahead(plan: &Plan, stomp: &Meeting, contact: &Meeting, whom_faces: Facing) ->
     Some((guard.min.x - taker.max.x) - (weak.min.x - foot.max.x))
 }
 
-/// How fast an actor goes by itself, in units a second, and whether only sideways.
-fn pace(plan: &Plan, breed: BreedIx) -> Vec<(f64, bool, Path)> {
-    let spec = plan.spec_of(plan.breed(breed).spec);
-    let base = kinds::path(&plan.kinds[spec.kind.index()]);
-    let mut found = Vec::new();
-    match spec.drive {
-        Drive::Walk { speed, .. } => found.push((speed, true, base.key("walk"))),
-        Drive::Patrol { axis, speed, .. } => {
-            found.push((speed, axis == Axis::X, base.key("motion")));
-        }
-        Drive::Chase { speed, .. } | Drive::Return { speed } => {
-            found.push((speed, false, base.key("motion")));
-        }
-        _ => {}
-    }
-    // By whom it is launched.
-    for maker in &plan.breeds {
-        let launchers = &plan.spec_of(maker.spec).launchers;
-        for (nth, launcher) in launchers.iter().enumerate() {
-            if maker.offspring[nth] != breed {
-                continue;
+/// How fast something goes by itself, in units a second.
+struct Pace {
+    speed: f64,
+    /// Whether only sideways.
+    level: bool,
+    /// Where that is written.
+    path: Path,
+}
+
+/// The paces of each kind: its own, and those at which it is launched.
+fn paces(plan: &Plan) -> BTreeMap<SpecIx, Vec<Pace>> {
+    let mut found: BTreeMap<SpecIx, Vec<Pace>> = BTreeMap::new();
+    for breed in &plan.breeds {
+        let spec = plan.spec_of(breed.spec);
+        let base = kinds::path(&plan.kinds[spec.kind.index()]);
+        let own = match spec.drive {
+            Drive::Walk { speed, .. } => Some((speed, true, "walk")),
+            Drive::Patrol { axis, speed, .. } => Some((speed, axis == Axis::X, "motion")),
+            Drive::Chase { speed, .. } | Drive::Return { speed } => Some((speed, false, "motion")),
+            _ => None,
+        };
+        found.entry(breed.spec).or_insert_with(|| {
+            let own = own.map(|(speed, level, key)| Pace {
+                speed,
+                level,
+                path: base.key(key),
+            });
+            own.into_iter().collect()
+        });
+        for (nth, launcher) in spec.launchers.iter().enumerate() {
+            let pace = Pace {
+                speed: launcher.speed.all().copied().fold(0.0, f64::max),
+                level: matches!(launcher.aim, AimPlan::Facing) && launcher.spread == 0.0,
+                path: base.key("launcher").key(&launcher.name).key("speed"),
+            };
+            let child = plan.breed(breed.offspring[nth]).spec;
+            let paces = found.entry(child).or_default();
+            if !paces.iter().any(|known| known.path == pace.path) {
+                paces.push(pace);
             }
-            let speed = launcher.speed.all().copied().fold(0.0, f64::max);
-            let kind = plan.spec_of(maker.spec).kind;
-            let path = kinds::path(&plan.kinds[kind.index()]);
-            let path = path.key("launcher").key(&launcher.name).key("speed");
-            let level = matches!(launcher.aim, super::AimPlan::Facing) && launcher.spread == 0.0;
-            found.push((speed, level, path));
         }
     }
     found
@@ -181,41 +205,62 @@ fn pace(plan: &Plan, breed: BreedIx) -> Vec<(f64, bool, Path)> {
 
 /// What goes further in a tick than both boxes are wide can be on either side of the other without
 /// ever being sampled on it.
-fn skips(check: &mut Checker, plan: &Plan, meetings: &[Meeting]) {
-    let mut worst: BTreeMap<Path, (f64, f64, &Meeting, BreedIx)> = BTreeMap::new();
-    let mut paces = BTreeMap::new();
-    for meeting in meetings {
-        let gives = hitbox(plan, meeting.who, meeting.hitbox).size();
-        let takes = hurtbox(plan, meeting.whom, meeting.hurtbox).size();
-        let both = gives + takes;
-        for mover in [meeting.who, meeting.whom] {
-            let paces = paces.entry(mover).or_insert_with(|| pace(plan, mover));
-            for (speed, level, path) in paces {
-                let wide = if *level { both.x } else { both.x.min(both.y) };
-                let step = *speed / f64::from(plan.rate);
-                let known = worst.get(path).map_or(f64::INFINITY, |(wide, ..)| *wide);
-                if step > wide && wide < known {
-                    worst.insert(path.clone(), (wide, step, meeting, mover));
+fn skips(check: &mut Checker, plan: &Plan, parties: &[Parties]) {
+    let paces = paces(plan);
+    // By where the pace is written: over how much it touches at the least, and who with by which rule.
+    let mut worst: BTreeMap<&Path, (f64, &Pace, Role, Role, RuleIx)> = BTreeMap::new();
+    for (rule, parties) in parties.iter().enumerate() {
+        let rule = RuleIx::new(rule);
+        let size = |part: &BoxPlan| part.shape(Facing::Right).bounds().size();
+        let gives = parties.gives.iter();
+        let gives: Vec<(Role, Vec2)> = gives
+            .map(|part| (part.role, size(plan.hitbox_of(*part))))
+            .collect();
+        let takes = parties.takes.iter();
+        let takes: Vec<(Role, Vec2)> = takes
+            .map(|part| (part.role, size(plan.hurtbox_of(*part))))
+            .collect();
+        for (movers, others) in [(&gives, &takes), (&takes, &gives)] {
+            // The thinnest of the others, by width and by their lesser side.
+            let thin = |length: fn(Vec2) -> f64| {
+                let least = others.iter();
+                least.min_by(|(_, a), (_, b)| length(*a).total_cmp(&length(*b)))
+            };
+            let (Some(narrow), Some(small)) =
+                (thin(|size| size.x), thin(|size| size.x.min(size.y)))
+            else {
+                continue;
+            };
+            for (mover, own) in movers {
+                for pace in paces.get(&mover.spec).into_iter().flatten() {
+                    let (other, size) = if pace.level { narrow } else { small };
+                    let both = *own + *size;
+                    let wide = if pace.level {
+                        both.x
+                    } else {
+                        both.x.min(both.y)
+                    };
+                    let known = worst.get(&pace.path);
+                    let least = known.map_or(f64::INFINITY, |(wide, ..)| *wide);
+                    let step = pace.speed / f64::from(plan.rate);
+                    if step > wide && wide < least && !plan.spares(rule, *mover, *other) {
+                        worst.insert(&pace.path, (wide, pace, *mover, *other, rule));
+                    }
                 }
             }
         }
     }
-    for (path, (wide, step, meeting, mover)) in worst {
-        let name = |breed| &plan.kinds[kind_of(plan, breed).index()];
-        let other = if mover == meeting.who {
-            meeting.whom
-        } else {
-            meeting.who
-        };
+    for (path, (wide, pace, mover, other, rule)) in worst {
+        let step = pace.speed / f64::from(plan.rate);
         let message = format!(
             "a `{}` goes {step:.1} units a tick, and contact is sampled: with a `{}` by `{}` it touches \
              over {wide:.1} units, which it can step over",
-            name(mover),
-            name(other),
-            plan.rules[meeting.rule.index()].name
+            plan.kind_of(mover),
+            plan.kind_of(other),
+            plan.rules[rule.index()].name
         );
         check.report(
-            Finding::new(Code::SkipsABox, path, message)
+            Finding::new(Code::SkipsABox, path.clone(), message)
                 .help("write `contact = \"swept\"` in the arena, or make it slower or the boxes wider")
                 .related(Path::root().key("arena").key("contact"), "sampled here"),
         );
@@ -223,13 +268,22 @@ fn skips(check: &mut Checker, plan: &Plan, meetings: &[Meeting]) {
 }
 
 /// A guard of a kind that every rule which could come to it pierces.
-fn unheeded_guards(check: &mut Checker, plan: &Plan, meetings: &[Meeting]) {
-    let mut coming: BTreeMap<KindIx, BTreeSet<RuleIx>> = BTreeMap::new();
-    for meeting in meetings {
-        let guarded = plan.spec_of(plan.breed(meeting.whom).spec).guard.is_some();
-        if guarded && plan.harms_whom(meeting.rule) {
-            let kind = kind_of(plan, meeting.whom);
-            coming.entry(kind).or_default().insert(meeting.rule);
+fn unheeded_guards(check: &mut Checker, plan: &Plan, parties: &[Parties]) {
+    let mut coming: BTreeMap<&str, Vec<RuleIx>> = BTreeMap::new();
+    for (rule, parties) in parties.iter().enumerate() {
+        let rule = RuleIx::new(rule);
+        if !plan.harms_whom(rule) {
+            continue;
+        }
+        let guarded = parties.takes.iter().map(|part| part.role);
+        let guarded = guarded.filter(|role| plan.spec_of(role.spec).guard.is_some());
+        for role in guarded {
+            let rules = coming.entry(plan.kind_of(role)).or_default();
+            let mut gives = parties.gives.iter();
+            if rules.last() != Some(&rule) && gives.any(|part| !plan.spares(rule, part.role, role))
+            {
+                rules.push(rule);
+            }
         }
     }
     for (kind, rules) in coming {
@@ -237,7 +291,6 @@ fn unheeded_guards(check: &mut Checker, plan: &Plan, meetings: &[Meeting]) {
         let Some(first) = rules.first().filter(|_| rules.iter().all(pierces)) else {
             continue;
         };
-        let kind = &plan.kinds[kind.index()];
         let message = format!("every rule that hurts `{kind}` pierces its guard");
         let rule = Path::root().key("rule").index(first.index()).key("pierces");
         check.report(

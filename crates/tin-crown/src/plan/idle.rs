@@ -1,22 +1,20 @@
 //! Does everything ever come into play? Findings about attacks that meet nothing, rules that always
 //! lose, and states that nothing leads to.
 
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeSet;
 
 use super::checker::Checker;
 use super::gates::GatePlan;
-use super::index::{BoxIx, BreedIx, RuleIx};
-use super::reach::Meeting;
+use super::index::RuleIx;
+use super::reach::{Parties, Role};
 use super::spec::Spec;
 use super::{Plan, kinds};
 use crate::finding::{Code, Finding, Path};
 use crate::time::Ticks;
 
-pub(super) fn check(check: &mut Checker, plan: &Plan) {
-    let mut meetings = Vec::new();
-    plan.meetings(|meeting| meetings.push(meeting));
-    attack_boxes(check, plan, &meetings);
-    losers(check, plan, &meetings);
+pub(super) fn check(check: &mut Checker, plan: &Plan, parties: &[Parties]) {
+    attack_boxes(check, plan, parties);
+    losers(check, plan, parties);
     for spec in kind_specs(plan) {
         states(check, plan, spec);
     }
@@ -33,61 +31,51 @@ fn kind_specs(plan: &Plan) -> impl Iterator<Item = &Spec> {
 }
 
 /// A box that attacks make live, and that no rule lets hit anything that is there.
-fn attack_boxes(check: &mut Checker, plan: &Plan, meetings: &[Meeting]) {
-    let met: BTreeSet<(BreedIx, BoxIx)> = meetings
-        .iter()
-        .map(|meeting| (meeting.who, meeting.hitbox))
-        .collect();
-    // Of several breeds of a kind one that meets something is enough.
-    let mut idle: BTreeMap<(usize, &str), bool> = BTreeMap::new();
-    for (nth, breed) in plan.breeds.iter().enumerate() {
-        let spec = plan.spec_of(breed.spec);
-        for (part, plan) in spec.hitboxes.iter().enumerate() {
-            if spec.by_attack.hit & (1 << part) == 0 {
-                continue;
+fn attack_boxes(check: &mut Checker, plan: &Plan, parties: &[Parties]) {
+    let mut met: BTreeSet<(&str, &str)> = BTreeSet::new();
+    for (rule, parties) in parties.iter().enumerate() {
+        let takers: BTreeSet<Role> = parties.takes.iter().map(|part| part.role).collect();
+        for part in &parties.gives {
+            let hits = |whom: &Role| !plan.spares(RuleIx::new(rule), part.role, *whom);
+            if takers.iter().any(hits) {
+                met.insert((plan.kind_of(part.role), &plan.hitbox_of(*part).name));
             }
-            let meets = met.contains(&(BreedIx::new(nth), BoxIx::new(part)));
-            let idle = idle.entry((spec.kind.index(), &plan.name)).or_insert(true);
-            *idle &= !meets;
         }
     }
-    for ((kind, name), _) in idle.into_iter().filter(|(_, idle)| *idle) {
-        let kind = &plan.kinds[kind];
-        let message = format!(
-            "`{name}` of `{kind}` can never hit anything: no rule pairs it with a hurtbox of a foe who is \
-             there"
-        );
-        let path = kinds::path(kind).key("hitbox").key(name);
-        check.report(
-            Finding::new(Code::MeetsNothing, path, message)
-                .help(format!("write a rule with `hitbox = \"{kind}.{name}\"`")),
-        );
+    for spec in kind_specs(plan) {
+        let kind = &plan.kinds[spec.kind.index()];
+        for (nth, part) in spec.hitboxes.iter().enumerate() {
+            let name = &part.name;
+            if spec.by_attack.hit & (1 << nth) == 0 || met.contains(&(kind, name)) {
+                continue;
+            }
+            let message = format!(
+                "`{name}` of `{kind}` can never hit anything: no rule pairs it with a hurtbox of a foe who \
+                 is there"
+            );
+            let path = kinds::path(kind).key("hitbox").key(name);
+            check.report(
+                Finding::new(Code::MeetsNothing, path, message)
+                    .help(format!("write a rule with `hitbox = \"{kind}.{name}\"`")),
+            );
+        }
     }
 }
 
 /// A rule that is beaten by another whenever it could land.
-fn losers(check: &mut Checker, plan: &Plan, meetings: &[Meeting]) {
+fn losers(check: &mut Checker, plan: &Plan, parties: &[Parties]) {
     for (winner, rule) in plan.rules.iter().enumerate() {
         for &beaten in &rule.beats {
             let loser = &plan.rules[beaten.index()];
             let gates = |gate: &GatePlan| loser.gates.contains(gate);
             let easier = rule.gates.iter().all(gates)
                 && rule.repeat == loser.repeat
-                && rule.every == Ticks(0);
-            if !easier {
-                continue;
-            }
-            let winner = RuleIx::new(winner);
-            let has = |rule: RuleIx, of: &Meeting| {
-                let (breed, other) = (plan.breed(of.who), plan.breed(of.whom));
-                let gives = plan.profile(breed.gives[of.hitbox.index()]);
-                let takes = plan.profile(other.takes[of.hurtbox.index()]);
-                let friendly = !loser.friendly || plan.rules[rule.index()].friendly;
-                gives.contains(&rule) && takes.contains(&rule) && friendly
-            };
-            let mut own = meetings.iter().filter(|meeting| meeting.rule == beaten);
-            let some = own.clone().next().is_some();
-            if some && own.all(|meeting| has(winner, meeting)) {
+                && rule.every == Ticks(0)
+                && (rule.friendly || !loser.friendly);
+            let (own, other) = (&parties[beaten.index()], &parties[winner]);
+            let there = !own.gives.is_empty() && !own.takes.is_empty();
+            let covered = own.gives.is_subset(&other.gives) && own.takes.is_subset(&other.takes);
+            if easier && there && covered {
                 let base = Path::root().key("rule");
                 let message = format!(
                     "`{}` always loses: `{}` beats it, and comes about whenever it does",
@@ -96,7 +84,7 @@ fn losers(check: &mut Checker, plan: &Plan, meetings: &[Meeting]) {
                 check.report(
                     Finding::new(Code::AlwaysLoses, base.index(beaten.index()), message)
                         .help("give the winner a gate, or take its `beats` away")
-                        .related(base.index(winner.index()).key("beats"), "it beats it here"),
+                        .related(base.index(winner).key("beats"), "it beats it here"),
                 );
             }
         }

@@ -2,8 +2,8 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use super::Plan;
-use super::index::{BoxIx, BreedIx, KindIx, ProfileIx, RuleIx, SideIx};
+use super::index::{BoxIx, BreedIx, KindIx, RuleIx, SideIx, SpecIx};
+use super::{BoxPlan, Plan};
 
 /// A kind that can hit another by a rule.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
@@ -16,21 +16,27 @@ pub struct Reach {
     pub whom: KindIx,
 }
 
-/// Two boxes that a rule pairs, between two actors that are not spared by their sides.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(super) struct Meeting {
-    pub who: BreedIx,
-    pub hitbox: BoxIx,
-    pub whom: BreedIx,
-    pub hurtbox: BoxIx,
-    pub rule: RuleIx,
+/// A resolved kind, and the side that its actors fight for.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub(super) struct Role {
+    pub spec: SpecIx,
+    pub side: Option<SideIx>,
+    /// Whether there may be several of them.
+    pub many: bool,
 }
 
-/// A breed and the side that it fights for.
-#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
-struct Role {
-    breed: BreedIx,
-    side: Option<SideIx>,
+/// A box of somebody, which a rule concerns.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub(super) struct Part {
+    pub role: Role,
+    pub part: BoxIx,
+}
+
+/// All that gives by a rule, and all that takes.
+#[derive(Clone, Debug, Default)]
+pub(super) struct Parties {
+    pub gives: BTreeSet<Part>,
+    pub takes: BTreeSet<Part>,
 }
 
 impl Plan {
@@ -45,82 +51,96 @@ impl Plan {
     /// assert_eq!(kinds.count(), 3);
     /// ```
     pub fn reaches(&self) -> Vec<Reach> {
-        let kind = |breed: BreedIx| self.spec_of(self.breed(breed).spec).kind;
         let mut found = BTreeSet::new();
-        self.meetings(|meeting| {
-            found.insert(Reach {
-                who: kind(meeting.who),
-                rule: meeting.rule,
-                whom: kind(meeting.whom),
-            });
-        });
+        for (rule, parties) in self.parties().iter().enumerate() {
+            let rule = RuleIx::new(rule);
+            let roles = |parts: &BTreeSet<Part>| -> BTreeSet<Role> {
+                parts.iter().map(|part| part.role).collect()
+            };
+            let takers = roles(&parties.takes);
+            for who in roles(&parties.gives) {
+                for &whom in &takers {
+                    if self.spares(rule, who, whom) {
+                        continue;
+                    }
+                    found.insert(Reach {
+                        who: self.spec_of(who.spec).kind,
+                        rule,
+                        whom: self.spec_of(whom.spec).kind,
+                    });
+                }
+            }
+        }
         found.into_iter().collect()
     }
 
-    /// Calls `found` with every two boxes that a rule pairs.
-    pub(super) fn meetings(&self, mut found: impl FnMut(Meeting)) {
-        let roles = self.roles();
-        let concerned = |profiles: &[ProfileIx]| profiles.iter().any(|own| own.index() != 0);
-        let takers: Vec<(Role, usize)> = roles
-            .iter()
-            .filter(|(role, _)| concerned(&self.breed(role.breed).takes))
-            .map(|(role, times)| (*role, *times))
-            .collect();
-        for &who in roles.keys() {
-            let gives = &self.breed(who.breed).gives;
-            if !concerned(gives) {
-                continue;
-            }
-            for &(whom, times) in &takers {
-                if who == whom && times == 1 {
-                    // Nobody hits itself.
-                    continue;
+    /// For each rule all that gives and takes.
+    pub(super) fn parties(&self) -> Vec<Parties> {
+        let mut all = vec![Parties::default(); self.rules.len()];
+        for (breed, role) in self.roles() {
+            let breed = self.breed(breed);
+            for (part, &profile) in breed.gives.iter().enumerate() {
+                let part = BoxIx::new(part);
+                for rule in self.profile(profile) {
+                    all[rule.index()].gives.insert(Part { role, part });
                 }
-                let allied = who.side.is_some() && who.side == whom.side;
-                for (hitbox, own) in gives.iter().enumerate() {
-                    for (hurtbox, other) in self.breed(whom.breed).takes.iter().enumerate() {
-                        let takes = self.profile(*other);
-                        let rules = self.profile(*own).iter().filter(|rule| {
-                            takes.binary_search(rule).is_ok()
-                                && (!allied || self.rules[rule.index()].friendly)
-                        });
-                        rules.for_each(|&rule| {
-                            found(Meeting {
-                                who: who.breed,
-                                hitbox: BoxIx::new(hitbox),
-                                whom: whom.breed,
-                                hurtbox: BoxIx::new(hurtbox),
-                                rule,
-                            });
-                        });
-                    }
+            }
+            for (part, &profile) in breed.takes.iter().enumerate() {
+                let part = BoxIx::new(part);
+                for rule in self.profile(profile) {
+                    all[rule.index()].takes.insert(Part { role, part });
                 }
             }
         }
+        all
     }
 
-    /// Every role that an actor can have, and how many are placed in it; what is launched may be there
-    /// any number of times.
-    fn roles(&self) -> BTreeMap<Role, usize> {
-        let mut roles = BTreeMap::new();
-        let mut next: Vec<Role> = Vec::new();
+    /// Whether nobody of one role ever hits anybody of another by a rule: they are allies, or the same
+    /// actor.
+    pub(super) fn spares(&self, rule: RuleIx, who: Role, whom: Role) -> bool {
+        let allies = who.side.is_some() && who.side == whom.side;
+        allies && !self.rules[rule.index()].friendly || who == whom && !who.many
+    }
+
+    pub(super) fn hitbox_of(&self, part: Part) -> &BoxPlan {
+        &self.spec_of(part.role.spec).hitboxes[part.part.index()]
+    }
+
+    pub(super) fn hurtbox_of(&self, part: Part) -> &BoxPlan {
+        &self.spec_of(part.role.spec).hurtboxes[part.part.index()]
+    }
+
+    /// The name of the kind of a role.
+    pub(super) fn kind_of(&self, role: Role) -> &str {
+        &self.kinds[self.spec_of(role.spec).kind.index()]
+    }
+
+    /// Every breed with the roles that it can have.
+    fn roles(&self) -> Vec<(BreedIx, Role)> {
+        let mut found: BTreeSet<(BreedIx, Option<SideIx>)> = BTreeSet::new();
+        let mut counts: BTreeMap<(SpecIx, Option<SideIx>), usize> = BTreeMap::new();
+        let mut next: Vec<(BreedIx, Option<SideIx>)> = Vec::new();
         for actor in &self.actors {
-            let role = Role {
-                breed: actor.breed,
-                side: self.spec_of(actor.spec).side,
-            };
-            *roles.entry(role).or_default() += 1;
-            next.push(role);
+            let side = self.spec_of(actor.spec).side;
+            *counts.entry((actor.spec, side)).or_default() += 1;
+            if found.insert((actor.breed, side)) {
+                next.push((actor.breed, side));
+            }
         }
-        // What is launched fights for the side of its maker.
-        while let Some(Role { breed, side }) = next.pop() {
+        // What is launched fights for the side of its maker, any number of it.
+        while let Some((breed, side)) = next.pop() {
             for &child in &self.breed(breed).offspring {
-                let role = Role { breed: child, side };
-                if roles.insert(role, usize::MAX).is_none() {
-                    next.push(role);
+                *counts.entry((self.breed(child).spec, side)).or_default() += 2;
+                if found.insert((child, side)) {
+                    next.push((child, side));
                 }
             }
         }
-        roles
+        let role = |(breed, side): (BreedIx, Option<SideIx>)| {
+            let spec = self.breed(breed).spec;
+            let many = counts[&(spec, side)] > 1;
+            (breed, Role { spec, side, many })
+        };
+        found.into_iter().map(role).collect()
     }
 }

@@ -14,9 +14,10 @@ use crate::time::Ticks;
 pub(super) fn check(check: &mut Checker, plan: &Plan, paths: &[Path]) {
     placed_in_solids(check, plan, paths);
     drains_in_a_blink(check, plan);
-    contact::check(check, plan);
-    idle::check(check, plan);
-    supply::check(check, plan);
+    let parties = plan.parties();
+    contact::check(check, plan, &parties);
+    idle::check(check, plan, &parties);
+    supply::check(check, plan, &parties);
     leaving::check(check, plan);
     returning::check(check, plan, paths);
 }

@@ -1,17 +1,18 @@
 //! Is there enough to shoot with? Findings about ammo.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use super::checker::Checker;
-use super::index::{BreedIx, KindIx, MeterIx};
+use super::index::{BreedIx, KindIx, MeterIx, RuleIx, SideIx};
 use super::launchers::LauncherPlan;
+use super::reach::{Parties, Role};
 use super::spec::Spec;
-use super::{Plan, kinds};
+use super::{Actor, Plan, kinds};
 use crate::amount::Amount;
 use crate::finding::{Code, Finding};
 
 /// Ammo that nothing refills, and that does not suffice for the foes whom nothing else can kill.
-pub(super) fn check(check: &mut Checker, plan: &Plan) {
+pub(super) fn check(check: &mut Checker, plan: &Plan, parties: &[Parties]) {
     let mut owners: BTreeMap<BreedIx, u64> = BTreeMap::new();
     for actor in &plan.actors {
         *owners.entry(actor.breed).or_default() += 1;
@@ -33,7 +34,7 @@ pub(super) fn check(check: &mut Checker, plan: &Plan) {
             let launches = start(spec, meter).in_thousandths() / cost.in_thousandths();
             let hits =
                 launches.unsigned_abs() * u64::from(launcher.count) * u64::from(targets) * count;
-            let needed = needed(plan, launcher.launches);
+            let needed = needed(plan, parties, launcher.launches);
             if needed > hits {
                 told(check, plan, spec, launcher, hits, needed);
             }
@@ -96,36 +97,60 @@ fn is_refilled(plan: &Plan, spec: &Spec, meter: MeterIx) -> bool {
 }
 
 /// How many hits it takes to kill all who are placed and whom nothing but that kind can kill.
-fn needed(plan: &Plan, ammo: KindIx) -> u64 {
-    // By kind of whom: the most that one hit of the ammo takes, or nothing when something else can too.
-    let mut best: BTreeMap<BreedIx, Option<Amount>> = BTreeMap::new();
-    plan.meetings(|meeting| {
-        let rule = &plan.rules[meeting.rule.index()];
-        let damage = rule.does.damage.as_ref();
-        let damage = damage.filter(|damage| damage.meters.iter().any(|own| plan.is_health(*own)));
+fn needed(plan: &Plan, parties: &[Parties], ammo: KindIx) -> u64 {
+    // Of each rule that kills: whether it is by the ammo, and the sides of who gives.
+    let givers: Vec<BTreeSet<(bool, Option<SideIx>)>> = parties
+        .iter()
+        .map(|parties| {
+            let roles = parties.gives.iter().map(|part| part.role);
+            let own = |role: Role| (plan.spec_of(role.spec).kind == ammo, role.side);
+            roles.map(own).collect()
+        })
+        .collect();
+    plan.actors
+        .iter()
+        .map(|actor| of_actor(plan, &givers, actor))
+        .sum()
+}
+
+/// How many hits by the ammo kill an actor; none when something else can too, or nothing can.
+fn of_actor(plan: &Plan, givers: &[BTreeSet<(bool, Option<SideIx>)>], actor: &Actor) -> u64 {
+    let spec = plan.spec_of(actor.spec);
+    let mut health = spec.meters.iter().filter(|own| plan.is_health(own.name));
+    let Some(health) = health.next() else {
+        return 0;
+    };
+    let rules: BTreeSet<RuleIx> = plan
+        .breed(actor.breed)
+        .takes
+        .iter()
+        .flat_map(|&profile| plan.profile(profile))
+        .copied()
+        .collect();
+    let mut most = Amount::ZERO;
+    for rule in rules {
+        let plan = &plan.rules[rule.index()];
+        let damage = plan.does.damage.as_ref();
+        let damage = damage.filter(|damage| damage.meters.contains(&health.name));
         let takes = damage.map_or(Amount::ZERO, |damage| {
             let bands = damage.bands.iter().map(|(_, amount)| *amount);
             bands.fold(damage.amount.max(damage.chain_bounds.1), Amount::max)
         });
-        if !takes.is_positive() && !rule.does.kill {
-            return;
+        if !takes.is_positive() && !plan.does.kill {
+            continue;
         }
-        let own = plan.spec_of(plan.breed(meeting.who).spec).kind == ammo && !rule.does.kill;
-        let entry = best.entry(meeting.whom).or_insert(Some(Amount::ZERO));
-        *entry = entry.filter(|_| own).map(|known| known.max(takes));
-    });
-    let hits = plan.actors.iter().map(|actor| {
-        let takes = best.get(&actor.breed).copied().flatten();
-        let health = plan.spec_of(actor.spec).meters.iter();
-        let health = health.filter(|own| plan.is_health(own.name));
-        let health = health.map(|own| own.start).next().unwrap_or_default();
-        match takes {
-            Some(takes) if takes.is_positive() => health
-                .in_thousandths()
-                .unsigned_abs()
-                .div_ceil(takes.in_thousandths().unsigned_abs()),
-            _ => 0,
+        for (own, side) in &givers[rule.index()] {
+            let allied = side.is_some() && *side == spec.side && !plan.friendly;
+            match own {
+                _ if allied => {}
+                true if !plan.does.kill => most = most.max(takes),
+                _ => return 0,
+            }
         }
-    });
-    hits.sum()
+    }
+    if !most.is_positive() {
+        return 0;
+    }
+    let (health, most) = (health.start.in_thousandths(), most.in_thousandths());
+    health.unsigned_abs().div_ceil(most.unsigned_abs())
 }

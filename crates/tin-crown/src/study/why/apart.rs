@@ -379,7 +379,7 @@ fn units(distance: f64) -> String {
     }
 }
 
-/// ", squire being 3 to the right and 2 up".
+/// ", torso being 3 to the right and 2 above".
 fn direction(near: &Near) -> String {
     let [right, up] = near.toward.map(round);
     let mut parts = Vec::new();
@@ -394,5 +394,5 @@ fn direction(near: &Near) -> String {
     if parts.is_empty() {
         return String::new();
     }
-    format!(", {} being {}", near.whom, parts.join(" and "))
+    format!(", {} being {}", near.hurtbox, parts.join(" and "))
 }
