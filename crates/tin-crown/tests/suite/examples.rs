@@ -47,3 +47,11 @@ mod regen_shield;
 fn regen_shield_runs() {
     regen_shield::main().expect("the example is well");
 }
+
+#[path = "../../examples/golden_record.rs"]
+mod golden_record;
+
+#[test]
+fn golden_record_runs() {
+    golden_record::main().expect("the example is well");
+}
