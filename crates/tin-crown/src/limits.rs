@@ -62,6 +62,8 @@ pub const RULES: usize = 2_000;
 pub const SOLIDS: usize = 4_096;
 /// How many drills an encounter may have.
 pub const DRILLS: usize = 256;
+/// How many expectations a drill, or a whole encounter, may have.
+pub const EXPECTATIONS: usize = 1_000;
 /// How many inputs a drill may have.
 pub const INPUTS: usize = 100_000;
 /// How many ticks a drill may last.

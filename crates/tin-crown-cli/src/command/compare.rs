@@ -5,6 +5,7 @@ use std::io::Write;
 use std::path::Path;
 use std::sync::Arc;
 
+use anstyle::Style;
 use serde_json::json;
 use tin_crown::study::{self, Comparison, PairSum};
 use tin_crown::{Plan, Record, Replay};
@@ -12,6 +13,8 @@ use tin_crown::{Plan, Record, Replay};
 use crate::args::{Compare, StudyFormat};
 use crate::failure::{Done, Failure};
 use crate::{changes, progress, source, table};
+
+const BOLD: Style = Style::new().bold();
 
 pub fn run(args: &Compare) -> Result<Done, Failure> {
     let (old, new) = (Side::read(&args.old)?, Side::read(&args.new)?);
@@ -159,7 +162,10 @@ fn print(
 ) -> Result<(), Failure> {
     let same = comparison.same;
     if comparison.is_empty() {
-        writeln!(out, "drill {title}: all {same} events are the same")?;
+        writeln!(
+            out,
+            "{BOLD}drill {title}{BOLD:#}: all {same} events are the same"
+        )?;
         return Ok(());
     }
     let count = |sort: &str| {
@@ -168,7 +174,7 @@ fn print(
     };
     writeln!(
         out,
-        "drill {title}: {same} events are the same, {} new, {} gone, {} moved, {} changed",
+        "{BOLD}drill {title}{BOLD:#}: {same} events are the same, {} new, {} gone, {} moved, {} changed",
         count("new"),
         count("gone"),
         count("moved"),

@@ -2,6 +2,7 @@
 
 use std::io::Write;
 
+use anstyle::Style;
 use serde_json::json;
 use tin_crown::Verdict;
 use tin_crown::study::{self, Coverage, Sort};
@@ -9,6 +10,8 @@ use tin_crown::study::{self, Coverage, Sort};
 use crate::args::{Coverage as Arguments, StudyFormat};
 use crate::failure::{Done, Failure};
 use crate::{drills, progress, source, table};
+
+const BOLD: Style = Style::new().bold();
 
 pub fn run(args: &Arguments) -> Result<Done, Failure> {
     let source = source::read(&args.file)?;
@@ -45,7 +48,10 @@ fn print(out: &mut impl Write, covered: &Coverage, drills: usize) -> Result<(), 
     };
     // Rounded down: 100 % is all of it.
     let percent = (done * 100).checked_div(all).unwrap_or(100);
-    writeln!(out, "{drills} {done} of {all} things, {percent} %\n")?;
+    writeln!(
+        out,
+        "{BOLD}{drills} {done} of {all} things, {percent} %{BOLD:#}\n"
+    )?;
     let mut table = table::plain(&["what", "exercised", "never"], &[]);
     for sort in Sort::ALL {
         let of: Vec<_> = covered

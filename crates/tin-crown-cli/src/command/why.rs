@@ -2,6 +2,7 @@
 
 use std::io::Write;
 
+use anstyle::{AnsiColor, Style};
 use tin_crown::Tick;
 use tin_crown::study::{self, Came, Question, Why};
 
@@ -9,6 +10,10 @@ use super::replay;
 use crate::args::{StudyFormat, Why as Arguments};
 use crate::failure::{Done, Failure};
 use crate::{drills, source};
+
+const BOLD: Style = Style::new().bold();
+const PASSED: Style = AnsiColor::Green.on_default();
+const FAILED: Style = AnsiColor::Red.on_default().bold();
 
 pub fn run(args: &Arguments) -> Result<Done, Failure> {
     let source = source::read(&args.file)?;
@@ -66,7 +71,7 @@ fn print(out: &mut impl Write, answer: &Why, rate: u32) -> Result<(), Failure> {
 }
 
 fn one(out: &mut impl Write, came: &Came, rate: u32) -> Result<(), Failure> {
-    writeln!(out, "{}", came.says)?;
+    writeln!(out, "{BOLD}{}{BOLD:#}", came.says)?;
     if came.ticks > 1 {
         let last = f64::from(came.last) / f64::from(rate);
         let often = match came.verdict {
@@ -76,8 +81,17 @@ fn one(out: &mut impl Write, came: &Came, rate: u32) -> Result<(), Failure> {
         writeln!(out, "  the same {often}, last at {last:.3} s")?;
     }
     for check in &came.checks {
-        let mark = if check.passed { "✓" } else { "✗" };
-        writeln!(out, "  {mark} {:<11} {}", check.check, check.says)?;
+        let (mark, style) = if check.passed {
+            ("✓", PASSED)
+        } else {
+            ("✗", FAILED)
+        };
+        let check_name = check.check;
+        writeln!(
+            out,
+            "  {style}{mark} {check_name:<11}{style:#} {}",
+            check.says
+        )?;
     }
     if let Some(change) = &came.change {
         writeln!(out, "  to change it: {change}")?;

@@ -113,8 +113,8 @@ mod tests {
             (&block, &block, [7.0, 6.0], [0.0, 0.0], 5.0, 0.0),
             // A ball over the corner at (2, 1): 3 and 4 away, less 1.
             (&block, &ball, [5.0, 5.0], [0.0, 0.0], 4.0, 0.0),
-            // Down past the side: level with it after a share of (9 - 1) / 16.
-            (&block, &ball, [6.0, 9.0], [0.0, -16.0], 3.0, 0.5),
+            // Down until it is level with the side.
+            (&block, &ball, [6.0, 9.0], [0.0, -8.0], 3.0, 1.0),
             // Straight through, gone beyond at the end.
             (&block, &ball, [-9.0, 0.0], [18.0, 0.0], 0.0, 6.0 / 18.0),
             // Two rods side by side.

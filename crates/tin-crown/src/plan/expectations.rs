@@ -2,19 +2,20 @@
 
 use std::collections::BTreeMap;
 
-use super::Plan;
 use super::checker::Checker;
 use super::choice::Chosen;
 use super::index::{
     AttackNameIx, CheckpointIx, CueIx, DrillIx, ExitIx, MeterIx, RuleIx, SensorNameIx, StateNameIx,
 };
 use super::select::Subject;
+use super::{Plan, timing};
 use crate::amount::Amount;
 use crate::encounter::{
     During, Expectation, Expected, Happening, Level, MeterStand, Pattern, Times,
 };
 use crate::finding::{Code, Finding, Findings, Path, Span};
 use crate::ledger::{Outcome, Verdict};
+use crate::limits;
 use crate::time::{Duration, Tick, Ticks};
 
 /// What drills have to come to.
@@ -196,7 +197,9 @@ fn list(
     expected: &[Expectation],
     last: Option<Tick>,
 ) -> Vec<ExpectPlan> {
-    let all = expected.iter().enumerate();
+    let most = limits::EXPECTATIONS;
+    check.at_most(base.clone(), expected.len(), most, "expectations");
+    let all = expected.iter().take(most).enumerate();
     all.filter_map(|(nth, expectation)| {
         let mut one = One {
             check: &mut *check,
@@ -234,7 +237,7 @@ struct One<'a> {
 
 impl One<'_> {
     fn resolve(&mut self, written: &Expectation) -> Option<ExpectPlan> {
-        self.fits_together(written);
+        timing::check(self.check, &self.path, self.last, written);
         let path = self.path.clone();
         let what = match &written.what {
             Expected::Happens(pattern) => {
@@ -282,135 +285,6 @@ impl One<'_> {
             path,
             span: None,
         })
-    }
-
-    /// Whether what is said of when and how often belongs together.
-    fn fits_together(&mut self, written: &Expectation) {
-        let happens = matches!(written.what, Expected::Happens(_));
-        let never = matches!(written.what, Expected::Never(_));
-        let standing = matches!(&written.what, Expected::Meter(stand) if stand.is.is_some());
-        let ends = matches!(written.what, Expected::Ends(_));
-        let span = written.from.is_some() || written.to.is_some();
-        for (key, there, fits, why) in [
-            (
-                "when",
-                written.when.is_some(),
-                happens || standing || ends,
-                "a time is asked of what happens: here `from` and `to` say from when to when",
-            ),
-            (
-                "within",
-                written.within.is_some(),
-                written.when.is_some() || written.by.is_some(),
-                "`within` says how far off `when` or `by` may be, and neither is here",
-            ),
-            (
-                "from",
-                written.from.is_some(),
-                !(standing || ends),
-                "`from` leaves out what comes earlier, and there is nothing to leave out",
-            ),
-            (
-                "to",
-                written.to.is_some(),
-                !(standing || ends),
-                "`to` leaves out what comes later, and there is nothing to leave out",
-            ),
-            (
-                "from",
-                span && written.from.is_some(),
-                written.when.is_none(),
-                "`when` says the time already",
-            ),
-            (
-                "to",
-                span && written.to.is_some(),
-                written.when.is_none(),
-                "`when` says the time already",
-            ),
-            (
-                "times",
-                written.times.is_some(),
-                happens && written.by.is_none(),
-                "`times` counts what happens",
-            ),
-            (
-                "apart",
-                written.apart.is_some(),
-                happens && written.by.is_none(),
-                "`apart` spaces what happens",
-            ),
-            (
-                "before",
-                written.before.is_some(),
-                happens || never,
-                "`before` puts what happens in order",
-            ),
-            (
-                "after",
-                written.after.is_some(),
-                happens || never,
-                "`after` puts what happens in order",
-            ),
-            (
-                "by",
-                written.by.is_some(),
-                happens && written.after.is_some(),
-                "`by` says how long after another something happens, as `after` names it",
-            ),
-            (
-                "by",
-                written.by.is_some(),
-                written.when.is_none(),
-                "`when` says the time already",
-            ),
-            (
-                "while",
-                written.during.is_some(),
-                happens || never,
-                "`while` asks what is so when something happens",
-            ),
-        ] {
-            if there && !fits {
-                let path = self.path.key(key);
-                self.check.report(Finding::new(Code::NoEffect, path, why));
-                return;
-            }
-        }
-        let late = written.when.or(written.from);
-        let rate = self.check.rate;
-        if let (Some(when), Some(last)) = (late, self.last)
-            && when.ticks(rate).0 > last.0
-        {
-            let key = if written.when.is_some() {
-                "when"
-            } else {
-                "from"
-            };
-            let message = format!(
-                "this is tick {}, after the drill's end on {last}",
-                when.ticks(rate).0
-            );
-            let path = self.path.key(key);
-            self.check.report(
-                Finding::new(Code::NoEffect, path, message)
-                    .help("make the drill longer, or expect it earlier"),
-            );
-        }
-        if let (Some(from), Some(to)) = (written.from, written.to)
-            && from.ticks(rate) > to.ticks(rate)
-        {
-            let message = format!("from {from} to {to} there is no time at all");
-            let path = self.path.key("to");
-            self.check
-                .report(Finding::new(Code::Contradiction, path, message).help("swap them"));
-        }
-        if written.times.is_some_and(|times| times.least > times.most) {
-            let path = self.path.key("times");
-            let message = "no number is at least the first and at most the second";
-            self.check
-                .report(Finding::new(Code::Contradiction, path, message).help("swap them"));
-        }
     }
 
     fn pattern(&mut self, path: &Path, pattern: &Pattern) -> Option<PatternPlan> {

@@ -38,6 +38,7 @@ mod spec;
 mod spelling;
 mod states;
 mod supply;
+mod timing;
 
 pub use arena::{ArenaPlan, SolidPlan};
 pub use attacks::{AttackPlan, BoxSet, CancelPlan, Start};

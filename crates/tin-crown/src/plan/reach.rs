@@ -3,7 +3,8 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use super::index::{BoxIx, BreedIx, KindIx, RuleIx, SideIx, SpecIx};
-use super::{BoxPlan, Plan};
+use super::{Ask, BoxPlan, Breed, GatePlan, Plan};
+use crate::encounter::Party;
 
 /// A kind that can hit another by a rule.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
@@ -40,7 +41,8 @@ pub(super) struct Parties {
 }
 
 impl Plan {
-    /// Every kind that can hit another by a rule, boxes and sides considered, gates not.
+    /// Every kind that can hit another by a rule. Boxes, sides and tags are considered, what else gates
+    /// ask is not.
     ///
     /// ```
     /// # let file = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
@@ -81,18 +83,33 @@ impl Plan {
             let breed = self.breed(breed);
             for (part, &profile) in breed.gives.iter().enumerate() {
                 let part = BoxIx::new(part);
-                for rule in self.profile(profile) {
-                    all[rule.index()].gives.insert(Part { role, part });
+                for &rule in self.profile(profile) {
+                    if self.admits(rule, Party::Who, breed) {
+                        all[rule.index()].gives.insert(Part { role, part });
+                    }
                 }
             }
             for (part, &profile) in breed.takes.iter().enumerate() {
                 let part = BoxIx::new(part);
-                for rule in self.profile(profile) {
-                    all[rule.index()].takes.insert(Part { role, part });
+                for &rule in self.profile(profile) {
+                    if self.admits(rule, Party::Whom, breed) {
+                        all[rule.index()].takes.insert(Part { role, part });
+                    }
                 }
             }
         }
         all
+    }
+
+    /// Whether the gates of a rule that ask for tags let a breed pass as one party.
+    fn admits(&self, rule: RuleIx, party: Party, breed: &Breed) -> bool {
+        let gates = &self.rules[rule.index()].gates;
+        gates.iter().all(|gate| match gate {
+            GatePlan::Party(asked, Ask::Tag(tag, carried)) if *asked == party => {
+                breed.tags.contains(tag) == *carried
+            }
+            _ => true,
+        })
     }
 
     /// Whether nobody of one role ever hits anybody of another by a rule: they are allies, or the same
