@@ -65,9 +65,7 @@ fn noticed() -> Result<(), Box<dyn std::error::Error>> {
         plan(text.replace("[50, 10]", "[54, 10]").as_bytes())?,
     );
     let (old, new) = (old.replay("stroll")?, new.replay("stroll")?);
-    let golden = Record::of(&old);
-    let golden = golden.golden();
-    let now = Record::of(&new);
+    let (golden, now) = (Record::of(&old).golden(), Record::of(&new));
     let comparison = study::compare(&golden, &now, Ticks(0));
     for change in &comparison.changes {
         if let Some(line) = change.line() {

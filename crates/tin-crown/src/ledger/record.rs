@@ -40,9 +40,9 @@ pub struct RecordError {
     pub what: String,
 }
 
-impl Record<'_> {
+impl<'a> Record<'a> {
     /// The ledger of a replay.
-    pub fn of(replay: &Replay) -> Record<'_> {
+    pub fn of(replay: &'a Replay) -> Record<'a> {
         let events = replay.ledger().events().iter();
         Record {
             header: replay.header(),
@@ -99,7 +99,7 @@ impl Record<'_> {
     /// What is worth keeping to compare with: without inputs, line numbers, causes and places, which
     /// change when nothing that matters does.
     #[must_use]
-    pub fn golden(&self) -> Record<'_> {
+    pub fn golden(&self) -> Record<'a> {
         let lines = self.lines.iter().filter(|line| line.event != "input");
         Record {
             header: Header {
