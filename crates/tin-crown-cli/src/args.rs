@@ -13,7 +13,8 @@ use tin_crown::Duration;
 #[command(
     name = "tin-crown",
     version,
-    after_help = "Exit codes: 0 all well; 1 a check failed; 2 bad input or usage.\n\n\
+    after_help = "Exit codes: 0 all well; 1 an expectation or a check failed, or two things differ; 2 bad input or \
+                  usage.\n\n\
                   Start here:\n  tin-crown demo                  replay the demo\n  \
                   tin-crown new my.toml           write an encounter to play with\n  \
                   tin-crown replay my.toml        replay it"

@@ -95,7 +95,15 @@ fn print(out: &mut impl Write, covered: &Coverage, drills: usize) -> Result<(), 
         });
         table.add_row([rule.rule.clone()].into_iter().chain(times));
     }
-    writeln!(out, "{}\n", table::lines(&table))?;
+    writeln!(out, "{}", table::lines(&table))?;
+    // A touch of one side is never told.
+    let told = Verdict::ALL.into_iter().rev();
+    let missed = told.filter(|verdict| *verdict != Verdict::Ally && !came.contains(verdict));
+    let missed: Vec<&str> = missed.map(Verdict::as_str).collect();
+    if !missed.is_empty() {
+        writeln!(out, "never told: {}", missed.join(", "))?;
+    }
+    writeln!(out)?;
 
     let mut table = table::plain(&["who can hurt", "whom", "by rule", "did"], &[3]);
     for pair in covered.pairs.iter().filter(|pair| pair.harms) {
