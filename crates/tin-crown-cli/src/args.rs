@@ -271,7 +271,12 @@ pub enum Theme {
 #[derive(Arguments)]
 #[command(
     after_help = "Examples:\n  tin-crown draw duel.toml --drill careless --at 1.55s -o hit.svg\n  \
-                  tin-crown draw duel.toml --at 93t -o hit.png --theme graphite"
+                  tin-crown draw duel.toml --at 93t -o hit.png --theme graphite\n  \
+                  tin-crown draw duel.toml --at 93t --zoom hero -o close.svg\n  \
+                  tin-crown draw duel.toml --timeline --who '#hero' --from 1s --to 3s -o duel.svg\n  \
+                  tin-crown draw duel.toml --matrix --by-kind -o duel.png\n  \
+                  tin-crown draw duel.toml --strip -o strip.png\n  \
+                  tin-crown draw duel.toml --kind beetle -o beetle.svg"
 )]
 pub struct Draw {
     /// The encounter file (TOML or JSON); `-` for standard input
@@ -279,9 +284,43 @@ pub struct Draw {
     /// The drill; may be left out when there is only one
     #[arg(long, value_name = "NAME")]
     pub drill: Option<String>,
-    /// The moment, as in the file: 90t (ticks), 250ms or 1.5s
-    #[arg(long, value_name = "TIME", default_value = "0t")]
+    /// The arena at this moment, as in the file: 90t (ticks), 250ms or 1.5s
+    #[arg(long, value_name = "TIME", default_value = "0t", group = "picture")]
     pub at: Duration,
+    /// Time across: meters, attacks, windows and states of everyone, and who hit whom
+    #[arg(long, group = "picture")]
+    pub timeline: bool,
+    /// Who damaged whom, how much, and what came to nothing
+    #[arg(long, group = "picture")]
+    pub matrix: bool,
+    /// The arena at each hit, death and return, or at every so often
+    #[arg(long, group = "picture")]
+    pub strip: bool,
+    /// All boxes of this kind, in each state and attack phase, both ways
+    #[arg(long, value_name = "NAME", group = "picture")]
+    pub kind: Option<String>,
+    /// Of a timeline: only from this moment on
+    #[arg(long, value_name = "TIME", requires = "timeline")]
+    pub from: Option<Duration>,
+    /// Of a timeline: only up to this moment
+    #[arg(long, value_name = "TIME", requires = "timeline")]
+    pub to: Option<Duration>,
+    /// Of a timeline: only these actors
+    #[arg(long, value_name = "SELECTOR", requires = "timeline")]
+    pub who: Option<String>,
+    /// Of a matrix: those of one kind together
+    #[arg(long, requires = "matrix")]
+    pub by_kind: bool,
+    /// Of a strip: a frame every so often
+    #[arg(long, value_name = "TIME", requires = "strip")]
+    pub every: Option<Duration>,
+    /// Of the arena: only what is around this actor, or in this region
+    #[arg(
+        long,
+        value_name = "ID | X1,Y1,X2,Y2",
+        conflicts_with_all = ["timeline", "matrix", "strip", "kind"]
+    )]
+    pub zoom: Option<String>,
     /// The picture, by its ending .svg or .png; `-` for SVG on standard output
     #[arg(short, long, value_name = "OUT")]
     pub output: PathBuf,

@@ -1,9 +1,9 @@
 //! A frame: an encounter at one tick of a drill, ready to be drawn.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, VecDeque};
 use std::sync::Arc;
 
-use tin_crown::geometry::Vec2;
+use tin_crown::geometry::{Bounds, Vec2};
 use tin_crown::{
     ActorIx, ActorView, Amount, BoxSet, DrillIx, Facing, Outcome, Plan, ReplayError, Sim, Spec,
     Tick, Ticks,
@@ -19,6 +19,8 @@ pub struct Frame {
     pub(crate) drill: DrillIx,
     pub(crate) tick: Tick,
     pub(crate) figures: Vec<Figure>,
+    /// The part of the arena that is shown, when it is not all.
+    pub(crate) region: Option<Bounds>,
 }
 
 /// An actor in a frame.
@@ -27,14 +29,16 @@ pub(crate) struct Figure {
     pub id: String,
     pub spec: Spec,
     pub at: Vec2,
+    /// Where it was when the tick began.
+    pub start: Vec2,
     pub facing: Facing,
     /// How long it has been there, by which boxes grow.
     pub age: Ticks,
     pub invincible: bool,
     pub live: BoxSet,
     pub guarding: bool,
-    /// Of each of its sensors, whether it notices somebody.
-    pub sees: Vec<bool>,
+    /// Of each of its sensors, where those are whom it notices.
+    pub sees: Vec<Vec<Vec2>>,
     /// What it is in the middle of, in words.
     pub doing: Vec<String>,
     pub meters: Vec<Amount>,
@@ -60,6 +64,114 @@ pub enum FrameError {
     },
 }
 
+/// Plays a drill, and takes frames on the way.
+pub(crate) struct Camera {
+    pub sim: Sim,
+    /// Where everyone was over the last half second, oldest first.
+    trails: BTreeMap<ActorIx, VecDeque<(Tick, Vec2)>>,
+}
+
+impl Camera {
+    pub fn new(plan: &Arc<Plan>, drill: DrillIx) -> Camera {
+        let mut camera = Camera {
+            sim: Sim::new(plan, drill),
+            trails: BTreeMap::new(),
+        };
+        camera.follow();
+        camera
+    }
+
+    /// Plays on to a tick.
+    pub fn play_to(&mut self, tick: Tick) -> Result<(), FrameError> {
+        while self.sim.tick() < tick {
+            if !self.sim.step()? {
+                let plan = self.sim.plan();
+                return Err(FrameError::Over {
+                    drill: plan.drills[self.sim.drill().index()].name.clone(),
+                    last: self.sim.tick(),
+                    lost: self.sim.outcome() == Some(Outcome::Lost),
+                });
+            }
+            self.follow();
+        }
+        Ok(())
+    }
+
+    fn follow(&mut self) {
+        let (tick, half_second) = (self.sim.tick(), self.sim.plan().rate.div_ceil(2));
+        for actor in self.sim.cast() {
+            let view = self.sim.actor(actor);
+            if view.alive || view.dying {
+                let trail = self.trails.entry(actor).or_default();
+                trail.push_back((tick, view.at));
+                while trail
+                    .front()
+                    .is_some_and(|(since, _)| (tick - *since).0 > half_second)
+                {
+                    trail.pop_front();
+                }
+            }
+        }
+    }
+
+    /// Everyone as they stand.
+    pub fn frame(&self) -> Frame {
+        let sim = &self.sim;
+        let plan = sim.plan();
+        let figures = sim
+            .cast()
+            .filter_map(|actor| {
+                let view = sim.actor(actor);
+                (view.alive || view.dying).then(|| self.figure(actor, &view))
+            })
+            .collect();
+        Frame {
+            plan: Arc::clone(plan),
+            drill: sim.drill(),
+            tick: sim.tick(),
+            figures,
+            region: None,
+        }
+    }
+
+    fn figure(&self, actor: ActorIx, view: &ActorView<'_>) -> Figure {
+        let sim = &self.sim;
+        let spec = sim.spec(actor);
+        let trail = self.trails.get(&actor).into_iter().flatten();
+        let noticed = |sensor| {
+            sim.noticed(actor, sensor)
+                .map(|(whom, _)| sim.actor(whom).at)
+        };
+        Figure {
+            id: sim.id(actor).to_owned(),
+            spec: spec.clone(),
+            at: view.at,
+            start: view.start,
+            facing: view.facing,
+            age: view.age,
+            invincible: view.invincible,
+            live: view.live,
+            guarding: view.guarding,
+            sees: (0..spec.sensors.len())
+                .map(|sensor| noticed(sensor).collect())
+                .collect(),
+            doing: doing(sim.plan(), spec, view),
+            meters: view.meters.to_vec(),
+            trail: trail.map(|(_, at)| *at).collect(),
+        }
+    }
+}
+
+/// Somebody who was to be shown is not there.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[error("`{id}` is not there on tick {tick}")]
+pub struct NotThere {
+    /// Who.
+    pub id: String,
+    /// When.
+    pub tick: Tick,
+}
+
 impl Frame {
     /// Plays a drill up to a tick.
     ///
@@ -67,57 +179,40 @@ impl Frame {
     ///
     /// When the drill is over before, or cannot be replayed so far.
     pub fn capture(plan: &Arc<Plan>, drill: DrillIx, tick: Tick) -> Result<Frame, FrameError> {
-        let half_second = plan.rate.div_ceil(2);
-        let mut sim = Sim::new(plan, drill);
-        let mut trails: BTreeMap<ActorIx, Vec<Vec2>> = BTreeMap::new();
-        loop {
-            if sim.tick().0 + half_second >= tick.0 {
-                for actor in sim.cast() {
-                    let view = sim.actor(actor);
-                    if view.alive || view.dying {
-                        trails.entry(actor).or_default().push(view.at);
-                    }
-                }
-            }
-            if sim.tick() >= tick {
-                break;
-            }
-            if !sim.step()? {
-                return Err(FrameError::Over {
-                    drill: plan.drills[drill.index()].name.clone(),
-                    last: sim.tick(),
-                    lost: sim.outcome() == Some(Outcome::Lost),
-                });
-            }
-        }
-        let figures = sim
-            .cast()
-            .filter_map(|actor| {
-                let view = sim.actor(actor);
-                (view.alive || view.dying).then(|| Figure {
-                    id: sim.id(actor).to_owned(),
-                    spec: sim.spec(actor).clone(),
-                    at: view.at,
-                    facing: view.facing,
-                    age: view.age,
-                    invincible: view.invincible,
-                    live: view.live,
-                    guarding: view.guarding,
-                    sees: (0..sim.spec(actor).sensors.len())
-                        .map(|sensor| sim.noticed(actor, sensor).next().is_some())
-                        .collect(),
-                    doing: doing(plan, sim.spec(actor), &view),
-                    meters: view.meters.to_vec(),
-                    trail: trails.remove(&actor).unwrap_or_default(),
-                })
-            })
-            .collect();
-        Ok(Frame {
-            plan: Arc::clone(plan),
-            drill,
-            tick,
-            figures,
-        })
+        let mut camera = Camera::new(plan, drill);
+        camera.play_to(tick)?;
+        Ok(camera.frame())
+    }
+
+    /// Shows only a part of the arena, in its units.
+    #[must_use]
+    pub fn region(mut self, region: Bounds) -> Frame {
+        self.region = Some(region);
+        self
+    }
+
+    /// Shows only what is around an actor, a few times its size.
+    ///
+    /// # Errors
+    ///
+    /// When it is not there.
+    pub fn around(self, id: &str) -> Result<Frame, NotThere> {
+        let found = self.figures.iter().find(|figure| figure.id == id);
+        let Some(figure) = found else {
+            return Err(NotThere {
+                id: id.to_owned(),
+                tick: self.tick,
+            });
+        };
+        let all = self.plan.arena.bounds.size();
+        let size = figure.spec.extent(figure.facing).size();
+        let reach = (size.x.max(size.y) * 2.5).max(all.x.min(all.y) * 0.25);
+        let half = Vec2::new(reach, reach * 0.5);
+        let region = Bounds {
+            min: figure.at - half,
+            max: figure.at + half,
+        };
+        Ok(self.region(region))
     }
 
     /// The arena at that tick, with every box, as an SVG document about 1280 pixels wide.

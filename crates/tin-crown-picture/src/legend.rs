@@ -1,6 +1,6 @@
 //! The legend: what each line and colour means.
 
-use crate::canvas::{Anchor, Canvas, Text};
+use crate::canvas::{Anchor, Canvas, Text, number};
 use crate::look::Look;
 use crate::text::{Weight, width};
 
@@ -21,6 +21,11 @@ pub(crate) enum Mark {
     Exit,
     Sensor,
     Sees,
+    Sight,
+    Way,
+    Swept,
+    Muzzle,
+    Return,
 }
 
 impl Mark {
@@ -40,6 +45,11 @@ impl Mark {
             Mark::Exit => "exit",
             Mark::Sensor => "sensor",
             Mark::Sees => "sensor that notices somebody",
+            Mark::Sight => "whom it notices",
+            Mark::Way => "where its motion leads",
+            Mark::Swept => "way of this tick",
+            Mark::Muzzle => "muzzle and aim",
+            Mark::Return => "place to come back to",
         }
     }
 
@@ -134,6 +144,35 @@ impl Mark {
                 ("stroke-width", "2.4"),
                 ("stroke-dasharray", "7 4"),
             ],
+            Mark::Sight => vec![
+                ("fill", "none"),
+                ("stroke", look.brass),
+                ("stroke-width", "1.2"),
+                ("stroke-dasharray", "1 4"),
+                ("stroke-linecap", "round"),
+            ],
+            Mark::Way => vec![
+                ("fill", "none"),
+                ("stroke", look.pewter),
+                ("stroke-width", "1"),
+                ("stroke-dasharray", "10 3 1 3"),
+            ],
+            Mark::Swept => vec![
+                ("fill", "none"),
+                ("stroke", look.copper),
+                ("stroke-width", "2"),
+                ("stroke-opacity", "0.6"),
+            ],
+            Mark::Muzzle => vec![
+                ("fill", "none"),
+                ("stroke", look.copper),
+                ("stroke-width", "1.6"),
+            ],
+            Mark::Return => vec![
+                ("fill", look.verdigris),
+                ("stroke", look.verdigris),
+                ("stroke-width", "1.4"),
+            ],
         }
     }
 }
@@ -180,8 +219,26 @@ pub(crate) fn draw(
             y += 26.0;
         }
         match mark {
-            Mark::Trail | Mark::Guard => {
+            Mark::Trail | Mark::Guard | Mark::Sight | Mark::Way | Mark::Swept => {
                 canvas.line([x, y], [x + 26.0, y], &mark.style(look));
+            }
+            Mark::Muzzle => {
+                let d = format!(
+                    "M{0} {1}h6M{2} {3}v6M{2} {1}h19",
+                    number(x),
+                    number(y),
+                    number(x + 3.0),
+                    number(y - 3.0)
+                );
+                canvas.path(&d, &mark.style(look));
+            }
+            Mark::Return => {
+                let d = format!(
+                    "M{0} {1}v13M{0} {1}l9 4l-9 4",
+                    number(x + 8.0),
+                    number(y - 7.0)
+                );
+                canvas.path(&d, &mark.style(look));
             }
             _ => canvas.rect([x, y - 8.0, 26.0, 16.0], &mark.style(look)),
         }

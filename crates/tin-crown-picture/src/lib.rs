@@ -16,17 +16,28 @@
 //! ```
 
 mod canvas;
+mod extras;
+mod film;
 mod frame;
 mod label;
 mod legend;
 mod look;
+mod matrix;
 mod outline;
 mod png;
 mod scene;
+mod sheet;
+mod strip;
 mod tags;
 mod text;
+mod timeline;
 mod view;
 
-pub use frame::{Frame, FrameError};
+pub use film::Film;
+pub use frame::{Frame, FrameError, NotThere};
 pub use look::Look;
+pub use matrix::Matrix;
 pub use png::{PngError, png};
+pub use sheet::Sheet;
+pub use strip::Strip;
+pub use timeline::Timeline;

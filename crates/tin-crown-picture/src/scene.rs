@@ -4,6 +4,7 @@ use tin_crown::geometry::{Bounds, Vec2};
 use tin_crown::{BoxPlan, GuardPlan, Plan, SensorForm, Spec};
 
 use crate::canvas::{Anchor, Canvas, Text, number};
+use crate::extras;
 use crate::frame::{Figure, Frame};
 use crate::label::Area;
 use crate::legend::{self, Mark};
@@ -17,8 +18,9 @@ const WIDTH: f64 = 1280.0;
 
 pub(crate) fn draw(frame: &Frame, look: &Look) -> String {
     let plan = &frame.plan;
-    let view = View::new(plan.arena.bounds, plan.arena.up);
-    let marks = marks(frame);
+    let shown = frame.region.unwrap_or(plan.arena.bounds);
+    let view = View::new(shown, plan.arena.up);
+    let marks = marks(frame, &view);
     let bottom = TOP + view.area.height;
     let legend_top = bottom + 58.0;
     let mut measure = Canvas::new(WIDTH, 0.0, "");
@@ -31,30 +33,50 @@ pub(crate) fn draw(frame: &Frame, look: &Look) -> String {
     legend::hatch(&mut canvas, look);
     canvas.rect([0.0, 0.0, WIDTH, height], &[("fill", look.ground)]);
     heading(&mut canvas, look, &plan.title, &caption);
-    clip(&mut canvas, &view.area);
+    arena(&mut canvas, look, &view, frame, "arena");
+    rulers(&mut canvas, look, &view, shown);
+    tags::draw(&mut canvas, look, &view, frame, tags::Detail::All);
+    legend::draw(&mut canvas, look, &marks, [LEFT, legend_top], RIGHT);
+    canvas.finish()
+}
+
+/// The arena with everyone in it; `clip` is a name that nothing else in the picture has.
+pub(crate) fn arena(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame, clip: &str) {
+    let plan = &frame.plan;
     let Area {
         x,
         y,
         width,
         height,
     } = view.area;
+    canvas.open("clipPath", &[("id", clip)]);
+    canvas.rect([x, y, width, height], &[]);
+    canvas.close("clipPath");
     canvas.rect([x, y, width, height], &[("fill", look.arena)]);
-    canvas.open("g", &[("clip-path", "url(#arena)")]);
-    solids(&mut canvas, look, &view, plan);
-    for point in &plan.checkpoints {
-        canvas.rect(view.rect(point.area), &Mark::Checkpoint.style(look));
-    }
-    for exit in &plan.exits {
-        canvas.rect(view.rect(exit.area), &Mark::Exit.style(look));
-    }
-    for figure in &frame.figures {
-        trail(&mut canvas, look, &view, figure);
+    canvas.open("g", &[("clip-path", &format!("url(#{clip})"))]);
+    solids(canvas, look, view, plan);
+    let checkpoints = plan.checkpoints.iter();
+    let checkpoints = checkpoints.map(|own| (Mark::Checkpoint, own.area, own.name.as_str()));
+    let exits = plan.exits.iter();
+    let exits = exits.map(|own| (Mark::Exit, own.area, own.name.as_str()));
+    for (mark, area, name) in checkpoints.chain(exits) {
+        goal(canvas, look, view, mark, (area, name));
     }
     for figure in &frame.figures {
-        sensors(&mut canvas, look, &view, figure);
+        trail(canvas, look, view, figure);
     }
     for figure in &frame.figures {
-        boxes(&mut canvas, look, &view, figure);
+        sensors(canvas, look, view, figure);
+    }
+    let extras = extras::all(frame, view);
+    for (mark, line) in extras.iter().filter(|(mark, _)| *mark != Mark::Muzzle) {
+        canvas.path(line, &mark.style(look));
+    }
+    for figure in &frame.figures {
+        boxes(canvas, look, view, figure);
+    }
+    for (mark, line) in extras.iter().filter(|(mark, _)| *mark == Mark::Muzzle) {
+        canvas.path(line, &mark.style(look));
     }
     canvas.close("g");
     canvas.rect(
@@ -65,14 +87,25 @@ pub(crate) fn draw(frame: &Frame, look: &Look) -> String {
             ("stroke-width", "1.5"),
         ],
     );
-    rulers(&mut canvas, look, &view, plan.arena.bounds);
-    tags::draw(&mut canvas, look, &view, frame);
-    legend::draw(&mut canvas, look, &marks, [LEFT, legend_top], RIGHT);
-    canvas.finish()
+}
+
+/// A checkpoint or an exit, with its name above it.
+fn goal(canvas: &mut Canvas, look: &Look, view: &View, mark: Mark, (area, name): (Bounds, &str)) {
+    canvas.rect(view.rect(area), &mark.style(look));
+    let [x, y] = tags::goal_name(view, area);
+    canvas.text(&Text {
+        x,
+        y,
+        size: tags::GOAL,
+        weight: Weight::Regular,
+        anchor: Anchor::Middle,
+        fill: look.ink,
+        text: name,
+    });
 }
 
 /// What of the legend this picture needs.
-fn marks(frame: &Frame) -> Vec<Mark> {
+fn marks(frame: &Frame, view: &View) -> Vec<Mark> {
     let specs = || frame.figures.iter().map(|figure| &figure.spec);
     let solids = &frame.plan.arena.solids;
     let mut marks = Vec::new();
@@ -92,7 +125,7 @@ fn marks(frame: &Frame) -> Vec<Mark> {
     mark(Mark::Exit, !frame.plan.exits.is_empty());
     let sensors = |sees: bool| {
         let mut figures = frame.figures.iter();
-        figures.any(|figure| figure.sees.contains(&sees))
+        figures.any(|figure| figure.sees.iter().any(|seen| seen.is_empty() != sees))
     };
     mark(Mark::Sensor, sensors(false));
     mark(Mark::Sees, sensors(true));
@@ -111,10 +144,20 @@ fn marks(frame: &Frame) -> Vec<Mark> {
         frame.figures.iter().any(|figure| figure.guarding),
     );
     mark(Mark::Invincible, drawn(Mark::Invincible));
+    let extras = extras::all(frame, view);
+    for own in [
+        Mark::Sight,
+        Mark::Way,
+        Mark::Swept,
+        Mark::Muzzle,
+        Mark::Return,
+    ] {
+        mark(own, extras.iter().any(|(mark, _)| *mark == own));
+    }
     marks
 }
 
-fn heading(canvas: &mut Canvas, look: &Look, title: &str, caption: &str) {
+pub(crate) fn heading(canvas: &mut Canvas, look: &Look, title: &str, caption: &str) {
     let mut line = |y, size, weight, fill, text: &str| {
         canvas.text(&Text {
             x: LEFT,
@@ -128,12 +171,6 @@ fn heading(canvas: &mut Canvas, look: &Look, title: &str, caption: &str) {
     };
     line(40.0, 22.0, Weight::SemiBold, look.ink, title);
     line(66.0, 15.0, Weight::Regular, look.faint, caption);
-}
-
-fn clip(canvas: &mut Canvas, area: &Area) {
-    canvas.open("clipPath", &[("id", "arena")]);
-    canvas.rect([area.x, area.y, area.width, area.height], &[]);
-    canvas.close("clipPath");
 }
 
 fn solids(canvas: &mut Canvas, look: &Look, view: &View, plan: &Plan) {
@@ -164,8 +201,13 @@ fn trail(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure) {
 
 /// Where an actor notices others.
 fn sensors(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure) {
-    for (sensor, &sees) in figure.spec.sensors.iter().zip(&figure.sees) {
-        let style = if sees { Mark::Sees } else { Mark::Sensor }.style(look);
+    for (sensor, seen) in figure.spec.sensors.iter().zip(&figure.sees) {
+        let mark = if seen.is_empty() {
+            Mark::Sensor
+        } else {
+            Mark::Sees
+        };
+        let style = mark.style(look);
         match &sensor.form {
             SensorForm::Area(area) => {
                 let path = outline(view, area.shape(figure.facing), figure.at);
@@ -297,14 +339,14 @@ fn rulers(canvas: &mut Canvas, look: &Look, view: &View, bounds: Bounds) {
 }
 
 /// The round number (1, 2 or 5 times a power of ten) next above `least`.
-fn round_step(least: f64) -> f64 {
+pub(crate) fn round_step(least: f64) -> f64 {
     let power = 10f64.powf(least.log10().floor());
     let factors = [1.0, 2.0, 5.0, 10.0];
     let factor = factors.into_iter().find(|factor| factor * power >= least);
     factor.unwrap_or(10.0) * power
 }
 
-fn multiples(step: f64, low: f64, high: f64) -> impl Iterator<Item = f64> {
+pub(crate) fn multiples(step: f64, low: f64, high: f64) -> impl Iterator<Item = f64> {
     let first = (low / step).ceil() as i64;
     let last = (high / step).floor() as i64;
     // Through a whole number, so that 0.1 * 3 is written 0.3.

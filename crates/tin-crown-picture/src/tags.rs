@@ -10,12 +10,31 @@ use crate::look::Look;
 use crate::text::{Weight, fitted, width};
 use crate::view::{RIGHT, View};
 
+/// How much is told of everyone.
+#[derive(Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Detail {
+    /// Name, meters, and what they are in the middle of.
+    All,
+    /// The name.
+    Name,
+}
+
 /// Draws them all.
-pub(crate) fn draw(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame) {
+pub(crate) fn draw(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame, detail: Detail) {
     const NAME: f32 = 14.0;
     const ROW: f64 = 17.0;
     let plan = &frame.plan;
+    let all = detail == Detail::All;
+    // Of those who are in the picture.
+    let figures: Vec<&Figure> = frame
+        .figures
+        .iter()
+        .filter(|figure| shows(view, figure))
+        .collect();
     let rows = |figure: &Figure| -> Vec<String> {
+        if !all {
+            return Vec::new();
+        }
         let spec = &figure.spec;
         let held = spec.meters.iter().zip(&figure.meters);
         held.map(|(meter, held)| {
@@ -24,8 +43,14 @@ pub(crate) fn draw(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame)
         .collect()
     };
     let name = |figure: &Figure| fitted(&figure.id, NAME, Weight::SemiBold, 220.0);
-    let wanted: Vec<Area> = frame
-        .figures
+    let doing = |figure: &Figure| -> Vec<String> {
+        if all {
+            figure.doing.clone()
+        } else {
+            Vec::new()
+        }
+    };
+    let wanted: Vec<Area> = figures
         .iter()
         .map(|figure| {
             let rows = rows(figure);
@@ -34,12 +59,10 @@ pub(crate) fn draw(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame)
                 .map(|row| 52.0 + width(row, 13.0, Weight::Regular));
             let wide = texts.fold(width(&name(figure), NAME, Weight::SemiBold), f64::max);
             let [x, top] = above(view, &figure.spec, figure);
-            let doing = figure
-                .doing
-                .iter()
-                .map(|row| width(row, 13.0, Weight::Regular));
-            let wide = doing.fold(wide, f64::max);
-            let high = ROW * (1 + rows.len() + figure.doing.len()) as f64 + 2.0;
+            let doing = doing(figure);
+            let states = doing.iter().map(|row| width(row, 13.0, Weight::Regular));
+            let wide = states.fold(wide, f64::max);
+            let high = ROW * (1 + rows.len() + doing.len()) as f64 + 2.0;
             Area {
                 x: x - wide / 2.0 - 3.0,
                 y: top - high - 6.0,
@@ -48,8 +71,7 @@ pub(crate) fn draw(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame)
             }
         })
         .collect();
-    let mut obstacles: Vec<Area> = frame
-        .figures
+    let mut obstacles: Vec<Area> = figures
         .iter()
         .map(|figure| shown(&figure.spec, figure))
         .filter(|bounds| !bounds.is_empty())
@@ -57,20 +79,26 @@ pub(crate) fn draw(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame)
         .collect();
     let thin = plan.arena.solids.iter().filter(|solid| solid.one_way);
     obstacles.extend(thin.map(|solid| view.covered(solid.bounds)));
+    obstacles.extend(goal_names(view, plan));
     let placed = spread(&wanted, &obstacles, view.area);
     // Lines first, so that they pass beneath the labels.
-    for (figure, area) in frame.figures.iter().zip(&placed) {
+    for (figure, area) in figures.iter().zip(&placed) {
         let Some(area) = area else { continue };
         let [x, top] = above(view, &figure.spec, figure);
         let below = area.y + area.height;
         if top - below > 12.0 || below - top > 2.0 {
             let style = [("stroke", look.faint), ("stroke-width", "0.8")];
             let middle = area.x + area.width / 2.0;
+            let (high, low) = (view.area.y, view.area.y + view.area.height);
+            let (x, top) = (
+                x.clamp(view.area.x, view.area.x + view.area.width),
+                top.clamp(high, low),
+            );
             canvas.line([x, top], [middle, below.min(top.max(area.y))], &style);
         }
     }
     let mut untold = 0;
-    for (figure, area) in frame.figures.iter().zip(placed) {
+    for (figure, area) in figures.iter().zip(placed) {
         let Some(area) = area else {
             untold += 1;
             continue;
@@ -86,8 +114,12 @@ pub(crate) fn draw(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame)
             fill: look.ink,
             text: &name(figure),
         });
-        let meters = &figure.spec.meters;
-        for (nth, row) in figure.doing.iter().enumerate() {
+        let meters = if all {
+            figure.spec.meters.as_slice()
+        } else {
+            &[]
+        };
+        for (nth, row) in doing(figure).iter().enumerate() {
             canvas.text(&Text {
                 x: area.x + area.width / 2.0,
                 y: area.y + ROW * (1 + meters.len() + nth) as f64 + 13.0,
@@ -113,7 +145,7 @@ pub(crate) fn draw(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame)
             });
         }
     }
-    if untold > 0 {
+    if untold > 0 && all {
         canvas.text(&Text {
             x: RIGHT,
             y: 66.0,
@@ -124,6 +156,52 @@ pub(crate) fn draw(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame)
             text: &format!("{untold} names left out for want of room"),
         });
     }
+}
+
+/// Where the names of checkpoints and exits stand.
+fn goal_names(view: &View, plan: &tin_crown::Plan) -> Vec<Area> {
+    let checkpoints = plan.checkpoints.iter();
+    let checkpoints = checkpoints.map(|own| (own.area, &own.name));
+    let goals = checkpoints.chain(plan.exits.iter().map(|own| (own.area, &own.name)));
+    goals
+        .map(|(area, name)| {
+            let [x, y] = goal_name(view, area);
+            let wide = width(name, GOAL, Weight::Regular);
+            Area {
+                x: x - wide / 2.0,
+                y: y - 11.0,
+                width: wide,
+                height: 14.0,
+            }
+        })
+        .collect()
+}
+
+/// The size of the names of checkpoints and exits.
+pub(crate) const GOAL: f32 = 12.0;
+
+/// Where the name of a checkpoint or an exit stands: the middle of its base line.
+pub(crate) fn goal_name(view: &View, area: Bounds) -> [f64; 2] {
+    let [x, y, wide, _] = view.rect(area);
+    [x + wide / 2.0, (y - 5.0).max(view.area.y + 13.0)]
+}
+
+/// Whether any of an actor is in the picture.
+fn shows(view: &View, figure: &Figure) -> bool {
+    let bounds = shown(&figure.spec, figure);
+    let [x, y, width, height] = if bounds.is_empty() {
+        let [x, y] = view.place(figure.at);
+        [x, y, 0.0, 0.0]
+    } else {
+        view.rect(bounds)
+    };
+    let Area {
+        x: left,
+        y: top,
+        width: wide,
+        height: high,
+    } = view.area;
+    x < left + wide && x + width > left && y < top + high && y + height > top
 }
 
 /// The rectangle around the boxes of an actor that are on.

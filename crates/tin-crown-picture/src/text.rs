@@ -51,3 +51,20 @@ pub(crate) fn fitted(text: &str, size: f32, weight: Weight, most: f64) -> String
     }
     String::new()
 }
+
+/// The text, its middle cut out to fit a width: names often differ at their end.
+pub(crate) fn shortened(text: &str, size: f32, weight: Weight, most: f64) -> String {
+    if width(text, size, weight) <= most {
+        return text.to_owned();
+    }
+    let characters: Vec<char> = text.chars().collect();
+    let cut = |kept: usize| {
+        let (head, tail) = (kept.div_ceil(2), kept / 2);
+        let head: String = characters[..head].iter().collect();
+        let tail: String = characters[characters.len() - tail..].iter().collect();
+        format!("{head}…{tail}")
+    };
+    let fits = |kept: &usize| width(&cut(*kept), size, weight) <= most;
+    let kept = (0..characters.len()).rev().find(fits);
+    kept.map_or_else(String::new, cut)
+}

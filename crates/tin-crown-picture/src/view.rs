@@ -22,20 +22,32 @@ pub(crate) struct View {
 }
 
 impl View {
+    /// The arena as wide as the picture, or as high as there is room for.
     pub fn new(bounds: Bounds, up: Up) -> View {
+        let room = Area {
+            x: LEFT,
+            y: TOP,
+            width: RIGHT - LEFT,
+            height: MOST_HEIGHT,
+        };
+        View::within(bounds, up, room)
+    }
+
+    /// Some of the arena, as large as there is room for, in the middle of the upper edge.
+    pub fn within(bounds: Bounds, up: Up, room: Area) -> View {
         let size = bounds.size();
-        let scale = ((RIGHT - LEFT) / size.x).min(MOST_HEIGHT / size.y);
+        let scale = (room.width / size.x).min(room.height / size.y);
         let (wide, high) = (size.x * scale, size.y * scale);
-        let left = LEFT + (RIGHT - LEFT - wide) / 2.0;
+        let left = room.x + (room.width - wide) / 2.0;
         let flipped = up == Up::Plus;
         View {
-            origin: [left, if flipped { TOP + high } else { TOP }],
+            origin: [left, if flipped { room.y + high } else { room.y }],
             corner: bounds.min,
             scale,
             flipped,
             area: Area {
                 x: left,
-                y: TOP,
+                y: room.y,
                 width: wide,
                 height: high,
             },

@@ -1,0 +1,131 @@
+//! What cannot be touched, and is good to see: sight lines, ways, muzzles, places to come back to.
+
+use tin_crown::geometry::Vec2;
+use tin_crown::{AimPlan, Axis, Chance, Drive, LauncherPlan, Plan, ReturnPlan, Spec, Up};
+
+use crate::canvas::number;
+use crate::frame::{Figure, Frame};
+use crate::legend::Mark;
+use crate::view::View;
+
+/// All of them in a frame, each with its line.
+pub(crate) fn all(frame: &Frame, view: &View) -> Vec<(Mark, String)> {
+    let mut found = Vec::new();
+    for figure in &frame.figures {
+        found.extend(way(frame, view, figure).map(|way| (Mark::Way, way)));
+        found.extend(sights(view, figure).map(|line| (Mark::Sight, line)));
+        found.extend(swept(view, figure).map(|line| (Mark::Swept, line)));
+        for launcher in &figure.spec.launchers {
+            found.push((Mark::Muzzle, muzzle(&frame.plan, view, figure, launcher)));
+        }
+    }
+    found.extend(places(&frame.plan, view).map(|place| (Mark::Return, place)));
+    found
+}
+
+fn point(view: &View, at: Vec2) -> String {
+    let [x, y] = view.place(at);
+    format!("{} {}", number(x), number(y))
+}
+
+fn line(view: &View, points: impl IntoIterator<Item = Vec2>) -> String {
+    let points: Vec<String> = points.into_iter().map(|at| point(view, at)).collect();
+    format!("M{}", points.join("L"))
+}
+
+/// Where an actor's own motion leads it: between what it goes to and fro, or along which points.
+fn way(frame: &Frame, view: &View, figure: &Figure) -> Option<String> {
+    let spec = &figure.spec;
+    match own_drive(spec) {
+        Drive::Patrol {
+            axis, low, high, ..
+        } if low.is_finite() && high.is_finite() => {
+            let end = |along: f64| match axis {
+                Axis::X => Vec2::new(along, figure.at.y),
+                Axis::Y => Vec2::new(figure.at.x, along),
+            };
+            let across = match axis {
+                Axis::X => Vec2::new(0.0, 3.0),
+                Axis::Y => Vec2::new(3.0, 0.0),
+            };
+            let stop = |along| line(view, [end(along) - across, end(along) + across]);
+            let ends = line(view, [end(low), end(high)]);
+            Some(ends + &stop(low) + &stop(high))
+        }
+        Drive::Path { route, .. } => {
+            let route = spec.routes.get(usize::from(route))?;
+            let placed = frame.plan.actor(&figure.id)?;
+            let placed = &frame.plan.actors[placed.index()];
+            let Chance::Fixed(home) = &placed.at else {
+                return None;
+            };
+            let mirrored = placed.facing.sign();
+            let at = |offset: Vec2| *home + Vec2::new(offset.x * mirrored, offset.y);
+            let first = route.legs.first()?.from;
+            let ends = route.legs.iter().map(|leg| leg.to);
+            Some(line(view, [first].into_iter().chain(ends).map(at)))
+        }
+        _ => None,
+    }
+}
+
+/// What drives a kind by itself: of one with states, in the state that has a way.
+fn own_drive(spec: &Spec) -> Drive {
+    let states = spec.states.iter().filter_map(|state| state.drive);
+    let mut ways =
+        states.filter(|drive| matches!(drive, Drive::Patrol { .. } | Drive::Path { .. }));
+    match spec.drive {
+        Drive::Patrol { .. } | Drive::Path { .. } => spec.drive,
+        own => ways.next().unwrap_or(own),
+    }
+}
+
+/// From who notices to whom they notice.
+fn sights<'f>(view: &'f View, figure: &'f Figure) -> impl Iterator<Item = String> + 'f {
+    let seen = figure.sees.iter().flatten();
+    seen.map(|whom| line(view, [figure.at, *whom]))
+}
+
+/// The way of this tick, of what is fast.
+fn swept(view: &View, figure: &Figure) -> Option<String> {
+    let way = figure.at - figure.start;
+    let size = figure.spec.extent(figure.facing);
+    let small = size.size().x.min(size.size().y) / 2.0;
+    let fast = !size.is_empty() && way.length() > small;
+    fast.then(|| line(view, [figure.start, figure.at]))
+}
+
+/// Where a launcher sets things down, and the way it points where that does not depend on others.
+fn muzzle(plan: &Plan, view: &View, figure: &Figure, launcher: &LauncherPlan) -> String {
+    let side = figure.facing.sign();
+    let at = figure.at + Vec2::new(launcher.muzzle.x * side, launcher.muzzle.y);
+    let [x, y] = view.place(at);
+    let (left, top) = (number(x - 3.0), number(y - 3.0));
+    let cross = format!("M{left} {0}h6M{1} {top}v6", number(y), number(x));
+    let degrees = match launcher.aim {
+        AimPlan::Facing => 0.0,
+        AimPlan::Angle(degrees) => degrees,
+        AimPlan::At(_) | AimPlan::Lead(_) => return cross,
+    };
+    let up = if plan.arena.up == Up::Plus { 1.0 } else { -1.0 };
+    let (sin, cos) = degrees.to_radians().sin_cos();
+    let long = 22.0 / view.scale;
+    let aim = Vec2::new(cos * side, sin * up) * long;
+    cross + &line(view, [at, at + aim])
+}
+
+/// Where checkpoints and respawns bring somebody back.
+fn places<'f>(plan: &'f Plan, view: &'f View) -> impl Iterator<Item = String> + 'f {
+    let points = plan.checkpoints.iter().map(|point| point.at);
+    let respawns = plan.specs.iter().filter_map(|spec| spec.respawn.as_deref());
+    let drawn = respawns.flat_map(|respawn| match &respawn.at {
+        ReturnPlan::Places { at, .. } => at.all().copied().collect(),
+        ReturnPlan::Start | ReturnPlan::Checkpoint => Vec::new(),
+    });
+    points.chain(drawn).map(move |at| {
+        let [x, y] = view.place(at);
+        let (x, y) = (number(x), number(y - 9.0));
+        // A pennant on a pole.
+        format!("M{x} {y}v9M{x} {y}l7 3l-7 3")
+    })
+}

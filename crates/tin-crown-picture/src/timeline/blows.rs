@@ -1,0 +1,216 @@
+//! Hits: a mark at whom, joined to who.
+
+use std::collections::BTreeMap;
+
+use tin_crown::{ActorIx, Verdict, What};
+
+use super::Plot;
+use crate::canvas::{Anchor, Canvas, Text, number};
+use crate::look::Look;
+use crate::text::{Weight, width};
+
+/// What came of a hit, as far as a mark tells.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub(crate) enum Blow {
+    Rejected,
+    Guarded,
+    Landed,
+}
+
+impl Blow {
+    pub fn of(verdict: Verdict) -> Blow {
+        match verdict {
+            Verdict::Landed => Blow::Landed,
+            Verdict::Guarded => Blow::Guarded,
+            _ => Blow::Rejected,
+        }
+    }
+
+    fn words(self) -> &'static str {
+        match self {
+            Blow::Landed => "hit that landed",
+            Blow::Guarded => "guarded hit",
+            Blow::Rejected => "touch that came to nothing",
+        }
+    }
+}
+
+/// Hits that are near enough to share a mark.
+struct Shared {
+    blow: Blow,
+    who: Option<ActorIx>,
+    whom: ActorIx,
+    x: f64,
+    count: usize,
+}
+
+/// All hits of a plot, those that landed last.
+pub(super) struct Blows {
+    marks: Vec<Shared>,
+    pub hits: usize,
+}
+
+/// Hits within so many pixels of each other share a mark.
+const NEAR: f64 = 5.0;
+
+impl Blows {
+    pub fn new(plot: &Plot<'_>) -> Blows {
+        let replay = plot.timeline.film.replay();
+        let mut found: BTreeMap<_, Shared> = BTreeMap::new();
+        let mut hits = 0;
+        for event in plot.timeline.film.events() {
+            let (What::Hit(hit), Some(who), Some(whom)) = (&event.what, event.who, event.whom)
+            else {
+                continue;
+            };
+            if !plot.scale.shows(event.tick) {
+                continue;
+            }
+            let drawn = |actor: &ActorIx| plot.lines.contains_key(actor);
+            let who = [who, replay.root(who)].into_iter().find(drawn);
+            if !drawn(&whom) && who.is_none() {
+                continue;
+            }
+            hits += 1;
+            let x = plot.scale.at(event.tick);
+            let blow = Blow::of(hit.verdict);
+            let key = (blow, (x / NEAR) as i64, who, whom);
+            let shared = found.entry(key).or_insert(Shared {
+                blow,
+                who,
+                whom,
+                x,
+                count: 0,
+            });
+            shared.count += 1;
+        }
+        Blows {
+            marks: found.into_values().collect(),
+            hits,
+        }
+    }
+
+    pub fn drawn(&self) -> usize {
+        self.marks.len()
+    }
+
+    /// Draws the lines from who to whom, fainter where there are many.
+    pub fn draw_joins(&self, canvas: &mut Canvas, look: &Look, lines: &BTreeMap<ActorIx, f64>) {
+        let opacity = (60.0 / self.marks.len().max(1) as f64).clamp(0.3, 1.0);
+        canvas.open("g", &[("stroke-opacity", &number(opacity))]);
+        for shared in &self.marks {
+            let from = shared.who.and_then(|who| lines.get(&who).copied());
+            let to = lines.get(&shared.whom).copied();
+            if let (Some(from), Some(to)) = (from, to) {
+                join(canvas, look, shared.blow, shared.x, [from, to]);
+            }
+        }
+        canvas.close("g");
+    }
+
+    /// Draws the marks at whom and the arrows at who.
+    pub fn draw(&self, canvas: &mut Canvas, look: &Look, lines: &BTreeMap<ActorIx, f64>) {
+        // Up to where counts are written on each line.
+        let mut free: BTreeMap<ActorIx, f64> = BTreeMap::new();
+        for shared in &self.marks {
+            let &Shared {
+                blow,
+                who,
+                whom,
+                x,
+                count,
+            } = shared;
+            if let Some(from) = who.and_then(|who| lines.get(&who).copied()) {
+                arrow(canvas, look, [x, from]);
+            }
+            let Some(&y) = lines.get(&whom) else { continue };
+            mark(canvas, look, blow, [x, y]);
+            let place = free.entry(whom).or_insert(f64::NEG_INFINITY);
+            if count > 1 && x > *place {
+                let text = format!("×{count}");
+                canvas.text(&Text {
+                    x: x + 5.0,
+                    y: y - 5.0,
+                    size: 11.0,
+                    weight: Weight::SemiBold,
+                    anchor: Anchor::Start,
+                    fill: look.ink,
+                    text: &text,
+                });
+                *place = x + 8.0 + width(&text, 11.0, Weight::SemiBold);
+            }
+        }
+    }
+}
+
+fn arrow(canvas: &mut Canvas, look: &Look, [x, y]: [f64; 2]) {
+    let d = format!("M{} {}h6.4l-3.2 6.4Z", number(x - 3.2), number(y - 3.2));
+    canvas.path(&d, &[("fill", look.copper)]);
+}
+
+fn join(canvas: &mut Canvas, look: &Look, blow: Blow, x: f64, [from, to]: [f64; 2]) {
+    let style: Vec<(&str, &str)> = match blow {
+        Blow::Landed => vec![("stroke", look.oxblood), ("stroke-width", "1.1")],
+        Blow::Guarded => vec![
+            ("stroke", look.verdigris),
+            ("stroke-width", "1.1"),
+            ("stroke-dasharray", "5 3"),
+        ],
+        Blow::Rejected => vec![
+            ("stroke", look.faint),
+            ("stroke-width", "0.8"),
+            ("stroke-dasharray", "1 4"),
+        ],
+    };
+    canvas.line([x, from], [x, to], &style);
+}
+
+fn mark(canvas: &mut Canvas, look: &Look, blow: Blow, [x, y]: [f64; 2]) {
+    let (left, right) = (number(x - 4.0), number(x + 4.0));
+    let (top, bottom) = (number(y - 4.0), number(y + 4.0));
+    match blow {
+        Blow::Landed => canvas.path(
+            &format!(
+                "M{left} {0}A4 4 0 0 1 {right} {0}A4 4 0 0 1 {left} {0}Z",
+                number(y)
+            ),
+            &[("fill", look.oxblood)],
+        ),
+        Blow::Guarded => canvas.path(
+            &format!("M{left} {top}H{right}V{bottom}H{left}Z"),
+            &[
+                ("fill", look.ground),
+                ("stroke", look.verdigris),
+                ("stroke-width", "1.8"),
+            ],
+        ),
+        Blow::Rejected => canvas.path(
+            &format!("M{left} {top}L{right} {bottom}M{left} {bottom}L{right} {top}"),
+            &[("stroke", look.faint), ("stroke-width", "1.2")],
+        ),
+    }
+}
+
+pub(super) fn legend(canvas: &mut Canvas, look: &Look, y: f64) {
+    let mut x = 40.0;
+    let words = |canvas: &mut Canvas, x: &mut f64, text: &str| {
+        canvas.text(&Text {
+            x: *x + 12.0,
+            y: y + 5.0,
+            size: 14.0,
+            weight: Weight::Regular,
+            anchor: Anchor::Start,
+            fill: look.ink,
+            text,
+        });
+        *x += 12.0 + width(text, 14.0, Weight::Regular) + 30.0;
+    };
+    arrow(canvas, look, [x, y]);
+    words(canvas, &mut x, "who hits");
+    for blow in [Blow::Landed, Blow::Guarded, Blow::Rejected] {
+        mark(canvas, look, blow, [x, y]);
+        words(canvas, &mut x, blow.words());
+    }
+    let phases = "attack: outlined before, filled while it is active, dashed after";
+    words(canvas, &mut x, phases);
+}
