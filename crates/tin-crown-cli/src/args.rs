@@ -62,6 +62,8 @@ pub enum Command {
     Coverage(Coverage),
     /// Draw the arena at one moment of a drill, with every box
     Draw(Draw),
+    /// Write one page on which drills are played and read, to share
+    Report(Report),
     /// Print a completion script for a shell
     Completions(Completions),
 }
@@ -327,6 +329,24 @@ pub struct Draw {
     /// The ground it is drawn on
     #[arg(long, default_value = "paper")]
     pub theme: Theme,
+}
+
+#[derive(Arguments)]
+#[command(
+    after_help = "The page needs no network and no server: send it to whom you like. Exits with 1 when an \
+                  expectation is not met; the page is written all the same.\n\nExamples:\n  \
+                  tin-crown report duel.toml -o duel.html\n  \
+                  tin-crown report duel.toml --drill careless -o careless.html"
+)]
+pub struct Report {
+    /// The encounter file (TOML or JSON); `-` for standard input
+    pub file: PathBuf,
+    /// With this drill only; may be given several times
+    #[arg(long, value_name = "NAME")]
+    pub drill: Vec<String>,
+    /// The page; `-` for standard output
+    #[arg(short, long, value_name = "OUT")]
+    pub output: PathBuf,
 }
 
 #[derive(Arguments)]

@@ -37,6 +37,7 @@ fn main() -> ExitCode {
         Command::Compare(args) => command::compare::run(&args),
         Command::Coverage(args) => command::coverage::run(&args),
         Command::Draw(args) => command::draw::run(&args),
+        Command::Report(args) => command::report::run(&args),
         Command::Completions(args) => command::completions::run(&args),
     };
     match done {

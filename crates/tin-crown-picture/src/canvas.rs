@@ -37,10 +37,16 @@ const IN_MEMORY: &str = "writing into memory does not fail";
 
 impl Canvas {
     pub fn new(width: f64, height: f64, title: &str) -> Canvas {
+        Canvas::from_below(0.0, width, height, title)
+    }
+
+    /// One that shows only what lies below `top`.
+    pub fn from_below(top: f64, width: f64, height: f64, title: &str) -> Canvas {
         let mut canvas = Canvas {
             writer: Writer::new(Cursor::new(Vec::new())),
         };
-        let view = format!("0 0 {} {}", number(width), number(height));
+        let height = height - top;
+        let view = format!("0 {} {} {}", number(top), number(width), number(height));
         canvas.open(
             "svg",
             &[

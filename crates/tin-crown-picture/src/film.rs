@@ -322,7 +322,7 @@ fn meters(replay: &Replay, tracks: &mut [Track]) {
 /// A loss begins the wait anew.
 fn waits(track: &mut Track, from: Tick, to: Tick, name: &str) {
     let own = |span: &&mut Span| span.lane == Lane::Regen && span.words == name;
-    let last = track.spans.iter_mut().rfind(|span| own(&span));
+    let last = track.spans.iter_mut().rfind(own);
     if let Some(last) = last.filter(|last| last.to >= from) {
         last.to = to;
         return;

@@ -222,7 +222,7 @@ impl Frame {
 }
 
 /// What an actor is in the middle of: a state, an attack, a guard, a stun, a rest.
-fn doing(plan: &Plan, spec: &Spec, view: &ActorView<'_>) -> Vec<String> {
+pub(crate) fn doing(plan: &Plan, spec: &Spec, view: &ActorView<'_>) -> Vec<String> {
     let state = view.state.map(|state| {
         let name = spec.states[state.index()].name;
         plan.states[name.index()].clone()

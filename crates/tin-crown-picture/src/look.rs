@@ -57,4 +57,38 @@ impl Look {
             oxblood: "#e0777b",
         }
     }
+
+    /// The colours of a page that is light or dark: each a variable of its style.
+    pub(crate) const fn page() -> Look {
+        Look {
+            ground: "var(--ground)",
+            arena: "var(--arena)",
+            solid: "var(--solid)",
+            ink: "var(--ink)",
+            faint: "var(--faint)",
+            copper: "var(--copper)",
+            pewter: "var(--pewter)",
+            brass: "var(--brass)",
+            verdigris: "var(--verdigris)",
+            oxblood: "var(--oxblood)",
+        }
+    }
+
+    /// The values of those variables.
+    pub(crate) fn variables(&self) -> String {
+        let all = [
+            ("ground", self.ground),
+            ("arena", self.arena),
+            ("solid", self.solid),
+            ("ink", self.ink),
+            ("faint", self.faint),
+            ("copper", self.copper),
+            ("pewter", self.pewter),
+            ("brass", self.brass),
+            ("verdigris", self.verdigris),
+            ("oxblood", self.oxblood),
+        ];
+        let all = all.map(|(name, colour)| format!("--{name}:{colour};"));
+        all.concat()
+    }
 }

@@ -18,6 +18,8 @@ const WIDTH: f64 = 1280.0;
 /// Names stand left of it, time runs right of it.
 const LEFT: f64 = 190.0;
 const RIGHT: f64 = 1248.0;
+/// Where time begins and ends, and how wide the picture is.
+pub(crate) const EDGES: [f64; 3] = [LEFT, RIGHT, WIDTH];
 const TOP: f64 = 112.0;
 /// A picture is not drawn higher than this.
 const MOST_HEIGHT: f64 = 6000.0;
@@ -70,15 +72,26 @@ impl<'f> Timeline<'f> {
 
     /// The picture, as an SVG document 1280 pixels wide.
     pub fn svg(&self, look: &Look) -> String {
+        self.draw(look, 0.0)
+    }
+
+    /// The same without its heading.
+    pub(crate) fn bare(&self, look: &Look) -> String {
+        self.draw(look, TOP - 34.0)
+    }
+
+    fn draw(&self, look: &Look, from: f64) -> String {
         let scale = Scale::new(self);
         let plot = Plot::new(self, &scale);
         let mut measure = Canvas::new(WIDTH, 0.0, "");
         let height = plot.draw(&mut measure, look) + 24.0;
         let caption = self.film.caption(self.from, self.to);
         let title = &self.film.plan().title;
-        let mut canvas = Canvas::new(WIDTH, height, &format!("{title}: {caption}"));
+        let mut canvas = Canvas::from_below(from, WIDTH, height, &format!("{title}: {caption}"));
         canvas.rect([0.0, 0.0, WIDTH, height], &[("fill", look.ground)]);
-        heading(&mut canvas, look, title, &caption);
+        if from == 0.0 {
+            heading(&mut canvas, look, title, &caption);
+        }
         plot.draw(&mut canvas, look);
         canvas.finish()
     }

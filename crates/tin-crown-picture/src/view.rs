@@ -12,6 +12,7 @@ pub(crate) const TOP: f64 = 88.0;
 const MOST_HEIGHT: f64 = 590.0;
 
 /// From the author's units to pixels.
+#[derive(Clone, Debug)]
 pub(crate) struct View {
     origin: [f64; 2],
     corner: Vec2,
@@ -52,6 +53,34 @@ impl View {
                 height: high,
             },
         }
+    }
+
+    /// As large as there is room for, from the picture's own corner on.
+    pub fn at_origin(bounds: Bounds, up: Up, [width, height]: [f64; 2]) -> View {
+        let size = bounds.size();
+        let scale = (width / size.x).min(height / size.y);
+        let (width, height) = (size.x * scale, size.y * scale);
+        let room = Area {
+            x: 0.0,
+            y: 0.0,
+            width,
+            height,
+        };
+        View::within(bounds, up, room)
+    }
+
+    /// The same, from an owner's place on: what lies there is at the picture's corner.
+    pub fn around_owner(&self) -> View {
+        View {
+            origin: [0.0, 0.0],
+            corner: Vec2::ZERO,
+            ..self.clone()
+        }
+    }
+
+    /// How far an offset reaches in the picture.
+    pub fn offset(&self, offset: Vec2) -> [f64; 2] {
+        self.around_owner().place(offset)
     }
 
     /// Where a point of the arena is in the picture.

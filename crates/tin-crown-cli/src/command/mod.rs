@@ -8,4 +8,5 @@ pub mod demo;
 pub mod draw;
 pub mod new;
 pub mod replay;
+pub mod report;
 pub mod why;

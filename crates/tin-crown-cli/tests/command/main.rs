@@ -1,6 +1,7 @@
 //! The command as a process: what people read, what machines read, and how it ends.
 
 mod output;
+mod page;
 mod streams;
 mod tool;
 mod verify;

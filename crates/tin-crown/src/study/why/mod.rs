@@ -153,6 +153,37 @@ pub fn why(plan: &Arc<Plan>, drill: DrillIx, question: &Question<'_>) -> Result<
     })
 }
 
+/// Explains every line of a drill's ledger that tells of a hit, in the order of the lines.
+///
+/// # Errors
+///
+/// As [`Plan::replay`].
+///
+/// ```
+/// # let file = include_bytes!("../../../../tin-crown-cli/demo/first-shelf.toml");
+/// let plan = tin_crown::check(file).plan.unwrap();
+/// let explained = tin_crown::study::explain(&plan, plan.drill("careless")?)?;
+/// // Four hits that landed, and one touch that did not.
+/// assert_eq!(explained.len(), 5);
+/// # Ok::<(), tin_crown::ReplayError>(())
+/// ```
+pub fn explain(plan: &Arc<Plan>, drill: DrillIx) -> Result<Vec<Came>, ReplayError> {
+    let replay = crate::sim::replay(plan, drill)?;
+    let mut inquest = Inquest::new(plan, drill, |_, _| true);
+    let mut explained = Vec::new();
+    while let Some((sim, judged)) = inquest.play()? {
+        let tick = sim.tick();
+        let told = judged.into_iter().filter(|judged| {
+            let line = judged.line.and_then(|line| replay.ledger().get(line));
+            // One that was told before has its explanation there.
+            line.is_some_and(|line| line.tick == tick)
+        });
+        explained.extend(told.map(|judged| came(&replay, &judged)));
+    }
+    explained.sort_by_key(|came| came.line);
+    Ok(explained)
+}
+
 fn sort(replay: &Replay, judged: &Judged) -> Sort {
     (
         replay.root(judged.who),

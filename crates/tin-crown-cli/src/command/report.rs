@@ -1,0 +1,92 @@
+//! `tin-crown report`.
+
+use std::io::Write;
+use std::sync::Arc;
+
+use tin_crown::{DrillIx, Finding, Plan};
+use tin_crown_picture::{Expected, Film, Note, Report};
+
+use crate::args::Report as Arguments;
+use crate::failure::{Done, Failure};
+use crate::source::{self, Source};
+use crate::trial::{Measure, Trial};
+use crate::{drills, findings, output};
+
+pub fn run(args: &Arguments) -> Result<Done, Failure> {
+    let source = source::read(&args.file)?;
+    let plan = source.plan()?;
+    let drills = drills::some(&plan, &args.drill, &source.name)?;
+    let measure = Measure::read(&source, &plan, None)?;
+    let page = page(&source, &plan, &drills, &measure)?;
+    if source::is_dash(&args.output) {
+        std::io::stdout().write_all(page.html.as_bytes())?;
+    } else {
+        output::write(&args.output, page.html.as_bytes())?;
+    }
+    if page.missed > 0 {
+        anstream::eprintln!(
+            "{} expectations are not met: the page says which",
+            page.missed
+        );
+        return Ok(Done::Failed);
+    }
+    Ok(Done::Well)
+}
+
+/// A page, and how many expectations on it are not met.
+pub struct Page {
+    pub html: String,
+    pub missed: usize,
+}
+
+pub fn page(
+    source: &Source,
+    plan: &Arc<Plan>,
+    drills: &[DrillIx],
+    measure: &Measure<'_>,
+) -> Result<Page, Failure> {
+    let fail = |error: tin_crown::ReplayError| Failure::new(error.to_string());
+    let mut report = Report::new(plan);
+    let mut missed = 0;
+    for &drill in drills {
+        let film = Film::shoot(plan, drill).map_err(fail)?;
+        let trial = measure.trial(film.replay());
+        missed += trial.failed();
+        report.drill(&film, expected(trial)).map_err(fail)?;
+    }
+    for finding in &source.checked.findings {
+        report.note(note(source, finding));
+    }
+    Ok(Page {
+        html: report.html(),
+        missed,
+    })
+}
+
+fn expected(trial: Trial) -> Vec<Expected> {
+    let tests = trial.tests.into_iter();
+    tests
+        .map(|test| Expected {
+            said: test.said,
+            place: test.place,
+            failed: test.failed,
+        })
+        .collect()
+}
+
+fn note(source: &Source, finding: &Finding) -> Note {
+    let place = match finding.span {
+        Some(span) => {
+            let (line, _) = findings::line_and_column(&source.text, span.start);
+            format!("{}:{line}", source.name)
+        }
+        None => source.name.clone(),
+    };
+    Note {
+        severity: finding.severity,
+        code: finding.code.to_string(),
+        message: finding.message.clone(),
+        help: finding.help.clone().unwrap_or_default(),
+        place,
+    }
+}

@@ -1,0 +1,228 @@
+//! The report page in a browser: it is opened, played, stepped, dragged, filtered and read.
+
+use std::fs;
+use std::path::{Path, PathBuf};
+use std::process::Command;
+
+use serde_json::Value;
+
+use crate::tool::{demo, folder, tool};
+
+/// A headless browser of the system, if there is one. `TIN_CROWN_BROWSER=required` does not do without.
+fn browser() -> Option<PathBuf> {
+    let names = ["chromium", "chromium-browser", "google-chrome", "chrome"];
+    let folders: Vec<PathBuf> =
+        std::env::split_paths(&std::env::var_os("PATH").unwrap_or_default()).collect();
+    let found = names
+        .iter()
+        .flat_map(|name| folders.iter().map(move |folder| folder.join(name)))
+        .find(|path| path.is_file());
+    if found.is_none() {
+        let required = std::env::var("TIN_CROWN_BROWSER").is_ok_and(|text| text == "required");
+        assert!(
+            !required,
+            "TIN_CROWN_BROWSER=required, and there is no Chromium"
+        );
+        eprintln!("SKIPPED: there is no Chromium to open the report page in");
+    }
+    found
+}
+
+/// Opens a page, lets `script` do something to it, and gives what that says, and all errors.
+fn open(browser: &Path, folder: &Path, page: &str, script: &str) -> Value {
+    let html = fs::read_to_string(folder.join(page)).expect("the page is there");
+    let watched = html.replacen(
+        "<style>",
+        "<script>window.faults=[];addEventListener('error',(e)=>faults.push(e.message));\
+         addEventListener('securitypolicyviolation',(e)=>faults.push(e.violatedDirective));\
+         const log=console.error;console.error=(...all)=>{faults.push(all.join(' '));log(...all)};</script><style>",
+        1,
+    );
+    let driven = format!(
+        "{watched}<script>(async()=>{{const out={{}};const wait=(ms)=>new Promise((done)=>setTimeout(done,ms));\
+         const el=(id)=>document.getElementById(id);\
+         const change=(id,value)=>{{el(id).value=value;el(id).dispatchEvent(new Event('change'))}};\
+         const key=(key,more)=>document.body.dispatchEvent(new KeyboardEvent('keydown',{{key,bubbles:true,...more}}));\
+         const now=()=>Number(el('seek').value);\
+         try{{{script}}}catch(error){{faults.push(String(error))}}\
+         out.faults=faults;const pre=document.createElement('pre');pre.id='result';\
+         pre.textContent=btoa(unescape(encodeURIComponent(JSON.stringify(out))));document.body.append(pre);}})();</script>"
+    );
+    fs::write(folder.join("driven.html"), driven).expect("the folder takes it");
+    let output = Command::new(browser)
+        .args([
+            "--headless",
+            "--no-sandbox",
+            "--disable-gpu",
+            "--window-size=1280,800",
+        ])
+        .args(["--virtual-time-budget=20000", "--dump-dom"])
+        .arg(format!(
+            "--user-data-dir={}",
+            folder.join("profile").display()
+        ))
+        .arg(format!("file://{}", folder.join("driven.html").display()))
+        .output()
+        .expect("the browser runs");
+    let dom = String::from_utf8_lossy(&output.stdout);
+    let result = dom
+        .split("<pre id=\"result\">")
+        .nth(1)
+        .and_then(|rest| rest.split("</pre>").next());
+    let result = result.unwrap_or_else(|| panic!("no result: {}", &dom[..dom.len().min(500)]));
+    serde_json::from_slice(&base64(result)).expect("it is JSON")
+}
+
+/// Base64 back to bytes.
+fn base64(text: &str) -> Vec<u8> {
+    const DIGITS: &[u8] = b"ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
+    let (mut bits, mut count, mut bytes) = (0u32, 0, Vec::new());
+    for character in text.bytes() {
+        let Some(digit) = DIGITS.iter().position(|digit| *digit == character) else {
+            continue;
+        };
+        bits = bits << 6 | digit as u32;
+        count += 6;
+        if count >= 8 {
+            count -= 8;
+            bytes.push((bits >> count) as u8);
+        }
+    }
+    bytes
+}
+
+#[test]
+fn the_page_plays_steps_drags_filters_and_tells_why() {
+    let Some(browser) = browser() else { return };
+    let folder = folder();
+    let page = folder.path().join("report.html");
+    let run = tool(
+        &demo(),
+        &["report", "attic.toml", "-o", &page.display().to_string()],
+    );
+    assert_eq!((run.code, run.err.as_str()), (0, ""));
+    let size = fs::metadata(&page).expect("it is written").len();
+    assert!(size < 1_500_000, "{size} bytes");
+    let out = open(
+        &browser,
+        folder.path(),
+        "report.html",
+        "out.opened=[el('drill').value,now(),document.querySelectorAll('#arena .box').length>10];\
+         el('next').click();out.step=now();key('ArrowRight',{shiftKey:true});out.leap=now();key('ArrowLeft');out.back=now();\
+         change('speed','4');el('play').click();await wait(1000);out.playing=el('play').textContent;el('play').click();out.played=now();\
+         el('seek').value=314;el('seek').dispatchEvent(new Event('input'));out.sought=[now(),el('now').textContent];\
+         const squire=[...document.querySelectorAll('#arena g')].find((g)=>g.querySelector('title')?.textContent.includes('squire'));\
+         out.moved=squire.getAttribute('transform');key('Home');out.home=[now(),squire.getAttribute('transform')];\
+         const plot=document.querySelector('.drill:not([hidden]) .timeline');const box=plot.querySelector('svg').getBoundingClientRect();\
+         const at=(share)=>({clientX:box.left+box.width*(190+1058*share)/1280,clientY:box.top+9,bubbles:true});\
+         plot.querySelector('svg').dispatchEvent(new PointerEvent('pointerdown',at(.5)));out.pressed=now();\
+         dispatchEvent(new PointerEvent('pointermove',at(.75)));out.dragged=now();dispatchEvent(new PointerEvent('pointerup',at(.75)));\
+         dispatchEvent(new PointerEvent('pointermove',at(.1)));out.dropped=now();\
+         change('event','hit');out.hits=el('count').textContent;change('who','squire.pop-gun.1');out.who=el('count').textContent;\
+         document.querySelector('#rows .row').click();out.why=el('why').textContent;out.hitAt=now();\
+         document.querySelector('#why button').click();out.cause=[now(),el('why').textContent];\
+         out.link=location.hash;change('zoom','squire');out.zoom=el('arena').getAttribute('viewBox').split(' ')[2];\
+         change('drill','out-of-lives');out.other=[now(),el('seek').max,[...document.querySelectorAll('.drill')].map((own)=>own.hidden)];\
+         change('who','');change('event','death');out.deaths=el('count').textContent;\
+         const ground=()=>getComputedStyle(document.body).backgroundColor;out.ground=[ground()];el('theme').click();out.ground.push(ground());",
+    );
+    assert_eq!(out["faults"], serde_json::json!([]));
+    assert_eq!(out["opened"], serde_json::json!(["clean", 0, true]));
+    assert_eq!(
+        (&out["step"], &out["leap"], &out["back"]),
+        (&1.into(), &11.into(), &10.into())
+    );
+    assert_eq!(out["playing"], "Pause");
+    // A second at four times the speed is 240 ticks, as far as frames come.
+    let played = out["played"].as_u64().expect("a number");
+    assert!((150..=300).contains(&played), "{played}");
+    assert_eq!(out["sought"], serde_json::json!([314, "5.233 s, tick 314"]));
+    assert_ne!(out["moved"], out["home"][1]);
+    // Half and three quarters of 679 ticks.
+    assert_eq!(
+        (&out["pressed"], &out["dragged"]),
+        (&339.into(), &509.into())
+    );
+    assert_eq!(out["dropped"], out["dragged"]);
+    assert_eq!(
+        (&out["hits"], &out["who"]),
+        (&"2 of 47 events".into(), &"1 of 47 events".into())
+    );
+    let why = out["why"].as_str().expect("a text");
+    assert!(
+        why.contains("squire.pop-gun.1.tip hits wasp") && why.contains("✓ used-up"),
+        "{why}"
+    );
+    assert_eq!(out["hitAt"], 399);
+    assert_eq!(out["cause"][0], 394, "it was launched on 394");
+    assert_eq!(out["link"], "#drill=clean&tick=394");
+    assert_eq!(out["zoom"], "296");
+    assert_eq!(
+        out["other"],
+        serde_json::json!([0, "756", [true, true, false]])
+    );
+    assert!(
+        out["deaths"].as_str().expect("a text").starts_with("3 of "),
+        "{}",
+        out["deaths"]
+    );
+    assert_ne!(out["ground"][0], out["ground"][1]);
+    // A link opens at its moment.
+    let linked = fs::read_to_string(folder.path().join("report.html")).expect("it is there");
+    let linked = linked.replacen("location.hash.slice(1)", "'drill=clumsy&tick=320'", 1);
+    fs::write(folder.path().join("linked.html"), linked).expect("the folder takes it");
+    let out = open(
+        &browser,
+        folder.path(),
+        "linked.html",
+        "out.at=[el('drill').value,now()]",
+    );
+    assert_eq!(out["at"], serde_json::json!(["clumsy", 320]));
+}
+
+#[test]
+fn no_name_makes_the_page_run_a_script() {
+    let evil = "a\u{2028}</script><script>evil=1</script><img src=x onerror=evil=1>";
+    let text = fs::read_to_string(demo().join("starter.toml")).expect("the demo is there");
+    let quoted = serde_json::to_string(evil).expect("a text");
+    let text = text.replace("id = \"", "was = \"");
+    let title = text
+        .lines()
+        .find(|line| line.starts_with("title"))
+        .expect("it has one")
+        .to_owned();
+    let text = text
+        .replace(&title, &format!("title = {quoted}"))
+        .replace("\"spikes prick hero\"", &quoted)
+        .replacen(
+            "kind = \"hero\"\n",
+            &format!("kind = \"hero\"\nid = {quoted}\n"),
+            1,
+        )
+        .replace("who = \"hero\"", &format!("who = {quoted}"))
+        .replace("whom = \"hero\"", "whom = \"*\"");
+    let folder = folder();
+    fs::write(folder.path().join("evil.toml"), text).expect("the folder takes it");
+    let run = tool(folder.path(), &["report", "evil.toml", "-o", "evil.html"]);
+    assert!(run.code < 2, "{}", run.err);
+    let html = fs::read_to_string(folder.path().join("evil.html")).expect("it is written");
+    assert_eq!(
+        html.matches("</script>").count(),
+        2,
+        "the page's own two scripts end, and nothing else"
+    );
+    assert_eq!(html.matches("<img").count(), 0);
+    let Some(browser) = browser() else { return };
+    let out = open(
+        &browser,
+        folder.path(),
+        "evil.html",
+        "key('n');await wait(200);out.evil=typeof evil;out.title=document.title;out.why=el('why').textContent",
+    );
+    assert_eq!(
+        (&out["faults"], &out["evil"]),
+        (&serde_json::json!([]), &"undefined".into())
+    );
+    assert!(out["title"].as_str().expect("a text").contains("</script>"));
+    assert!(out["why"].as_str().expect("a text").contains("<script>"));
+}

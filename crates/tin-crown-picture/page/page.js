@@ -1,0 +1,393 @@
+'use strict';
+(() => {
+  const data = JSON.parse(document.getElementById('data').textContent);
+  const el = (id) => document.getElementById(id);
+  const NS = 'http://www.w3.org/2000/svg';
+  const LEFT = 1, INVINCIBLE = 2, GUARDING = 4, DYING = 8;
+  const ROW = 22;
+  // Between two pictures, in milliseconds.
+  const FRAME = 1000 / 60;
+  // A row: tick, line, who, what, whom, rule, outcome, tone, cause, because, event.
+  const TICK = 0, LINE = 1, WHO = 2, WHAT = 3, WHOM = 4, RULE = 5, OUTCOME = 6, TONE = 7, CAUSE = 8, BECAUSE = 9, EVENT = 10;
+  const text = (at) => data.texts[at];
+  const state = { drill: 0, tick: 0, playing: false, chosen: null, rows: [] };
+
+  const svg = (name, attributes, parent) => {
+    const node = document.createElementNS(NS, name);
+    for (const key in attributes) node.setAttribute(key, attributes[key]);
+    if (parent) parent.append(node);
+    return node;
+  };
+  const html = (name, attributes, parent, words) => {
+    const node = document.createElement(name);
+    Object.assign(node, attributes);
+    if (words !== undefined) node.textContent = words;
+    if (parent) parent.append(node);
+    return node;
+  };
+  const drill = () => data.drills[state.drill];
+  const seconds = (tick) => (tick / data.rate).toFixed(3) + ' s';
+
+  // Unpacked once for each drill: for each actor its places by tick, and how it stands from which tick on.
+  const unpacked = new Map();
+  const unpack = () => {
+    if (unpacked.has(state.drill)) return unpacked.get(state.drill);
+    const actors = drill().actors.map((actor) => {
+      const x = new Float32Array(drill().last + 1).fill(NaN);
+      const y = new Float32Array(drill().last + 1);
+      for (const way of actor.ways) {
+        let [tick] = way, px = 0, py = 0;
+        for (let at = 1; at < way.length; at += 2, tick++) {
+          px += way[at]; py += way[at + 1];
+          x[tick] = px / data.parts; y[tick] = py / data.parts;
+        }
+      }
+      return { id: actor.id, spec: data.specs[actor.spec], stands: actor.stands, x, y };
+    });
+    unpacked.set(state.drill, actors);
+    return actors;
+  };
+  const stand = (actor, tick) => {
+    let low = 0, high = actor.stands.length;
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (actor.stands[middle][0] <= tick) low = middle + 1; else high = middle;
+    }
+    return actor.stands[Math.max(low - 1, 0)];
+  };
+
+  // The arena.
+  let puppets = [], goalNames = [];
+  const buildArena = () => {
+    const arena = el('arena');
+    arena.replaceChildren();
+    const defs = svg('defs', {}, arena);
+    const hatch = svg('pattern', { id: 'hatch', width: 5, height: 5, patternUnits: 'userSpaceOnUse', patternTransform: 'rotate(45)' }, defs);
+    svg('rect', { width: 5, height: 5, fill: 'var(--copper)', 'fill-opacity': 0.14 }, hatch);
+    svg('line', { x1: 0, y1: 0, x2: 0, y2: 5, stroke: 'var(--copper)', 'stroke-width': 1.6 }, hatch);
+    goalNames = [];
+    const rect = ([x, y, width, height], parent) => svg('rect', { x, y, width, height }, parent);
+    for (const solid of data.solids) rect(solid.rect, svg('g', { class: 'solid' + (solid.one_way ? ' oneway' : '') }, arena));
+    for (const goal of data.goals) {
+      const group = svg('g', { class: 'goal' + (goal.exit ? ' exit' : '') }, arena);
+      rect(goal.rect, group);
+      const name = svg('text', {}, group);
+      name.textContent = goal.name;
+      goalNames.push({ name, x: goal.rect[0] + goal.rect[2] / 2, y: goal.rect[1] - 5 });
+    }
+    puppets = unpack().map((actor) => {
+      const group = svg('g', {}, arena);
+      const boxes = actor.spec.boxes.map((box) => {
+        const holder = svg('g', { class: `box ${box.sort}` }, group);
+        const path = svg('path', { d: box.right }, holder);
+        svg('title', {}, holder).textContent = `${box.name} of ${actor.id}`;
+        return { box, holder, path, left: false };
+      });
+      return { actor, group, boxes, name: null };
+    });
+    // Names above everything.
+    for (const puppet of puppets) {
+      puppet.name = svg('text', { class: 'name' }, arena);
+      const { id } = puppet.actor;
+      puppet.name.textContent = id.length > 18 ? `${id.slice(0, 9)}…${id.slice(-8)}` : id;
+      let top = 0;
+      for (const { box, path } of puppet.boxes) if (box.sort !== 'sensor') top = Math.min(top, path.getBBox().y);
+      puppet.top = top;
+    }
+  };
+  const drawArena = () => {
+    const tick = state.tick;
+    const shown = [];
+    for (const { actor, group, boxes, name, top } of puppets) {
+      const there = !Number.isNaN(actor.x[tick]);
+      group.style.display = name.style.display = there ? '' : 'none';
+      if (!there) continue;
+      const [, flags, live, , , born] = stand(actor, tick);
+      const [hit, hurt, sees] = text(live).split('|');
+      const [x, y] = [actor.x[tick], actor.y[tick]];
+      group.setAttribute('transform', `translate(${x} ${y})`);
+      const left = (flags & LEFT) !== 0;
+      const at = { hit: 0, hurt: 0, sensor: 0 };
+      for (const own of boxes) {
+        const { box, holder, path } = own;
+        if (own.left !== left) {
+          path.setAttribute('d', (left && box.left) || box.right);
+          own.left = left;
+        }
+        if (box.grows) {
+          const [from, to, ticks] = box.grows;
+          const share = ticks > 1 ? Math.min((tick - born) / (ticks - 1), 1) : 1;
+          path.setAttribute('transform', `scale(${from + (to - from) * share})`);
+        }
+        const nth = at[box.sort]++;
+        if (box.sort === 'hit') holder.classList.toggle('off', hit[nth] !== '1');
+        if (box.sort === 'hurt') {
+          holder.classList.toggle('off', hurt[nth] !== '1');
+          holder.classList.toggle('safe', (flags & INVINCIBLE) !== 0);
+        }
+        if (box.sort === 'sensor') holder.classList.toggle('sees', sees[nth] === '1');
+      }
+      shown.push({ name, x, x0: x, y: y + top - 6, foot: y, id: actor.id });
+    }
+    // The whole arena, or what is around somebody.
+    const around = shown.find((own) => own.id === el('zoom').value);
+    const [width, height] = around ? [data.size[0] / 4, data.size[1] / 2] : data.size;
+    const corner = around
+      ? [Math.min(Math.max(around.x - width / 2, 0), data.size[0] - width), Math.min(Math.max(around.foot - height / 2, 0), data.size[1] - height)]
+      : [0, 0];
+    el('arena').setAttribute('viewBox', `${corner[0]} ${corner[1]} ${width} ${height}`);
+    el('arena').style.setProperty('--letters', `${width / (innerWidth < 820 ? 30 : 62)}px`);
+    const letters = width / (innerWidth < 820 ? 30 : 62);
+    // Names that would lie on each other go up; those for which there is no room are left out.
+    const placed = [];
+    const meets = (own, y) => placed.some((other) => Math.abs(other.x - own.x) < other.wide + own.wide && Math.abs(other.y - y) < letters * 1.15);
+    let leftOut = 0;
+    const goals = goalNames.map((own) => ({ ...own, steps: 1 }));
+    for (const own of [...goals, ...shown.map((one) => ({ ...one, steps: 8 }))]) {
+      own.wide = own.name.textContent.length * letters * 0.3 + 3;
+      own.x = Math.min(Math.max(own.x, corner[0] + own.wide), corner[0] + width - own.wide);
+      const inside = own.x0 === undefined || (own.x0 >= corner[0] && own.x0 <= corner[0] + width);
+      let y = null;
+      for (let nth = 0; nth < own.steps && y === null; nth++) {
+        const tried = own.y - nth * letters * 1.2;
+        if (tried > corner[1] + letters && tried < corner[1] + height && !meets(own, tried)) y = tried;
+      }
+      own.name.style.display = y === null || !inside ? 'none' : '';
+      if (y === null && inside && own.steps > 1) leftOut++;
+      if (y === null || !inside) continue;
+      placed.push({ x: own.x, y, wide: own.wide });
+      own.name.setAttribute('x', own.x);
+      own.name.setAttribute('y', y);
+    }
+    el('leftout').textContent = leftOut ? `${leftOut} names left out for want of room` : '';
+    const cast = el('cast');
+    cast.replaceChildren();
+    for (const { actor } of puppets.slice(0, 40)) {
+      if (Number.isNaN(actor.x[tick])) continue;
+      const [, flags, , doing, meters] = stand(actor, tick);
+      const words = [text(meters), text(doing), flags & INVINCIBLE ? 'invincible' : ''].filter(Boolean).join(' · ');
+      if (!words) continue;
+      const item = html('li', {}, cast);
+      html('b', {}, item, actor.id);
+      item.append(words);
+    }
+  };
+
+  // The ledger.
+  const filtered = () => {
+    const [who, whom, event] = ['who', 'whom', 'event'].map((id) => el(id).value);
+    return drill().rows.filter((row) =>
+      (!who || text(row[WHO]) === who) && (!whom || text(row[WHOM]) === whom) && (!event || text(row[EVENT]) === event));
+  };
+  const buildFilters = () => {
+    const options = (id, column) => {
+      const names = [...new Set(drill().rows.map((row) => text(row[column])))].filter(Boolean).sort();
+      const select = el(id), kept = select.value;
+      select.replaceChildren(html('option', { value: '' }, null, 'anything'));
+      for (const name of names) html('option', { value: name }, select, name);
+      select.value = names.includes(kept) ? kept : '';
+    };
+    options('who', WHO); options('whom', WHOM); options('event', EVENT);
+    const zoom = el('zoom'), kept = zoom.value;
+    zoom.replaceChildren(html('option', { value: '' }, null, 'the arena'));
+    for (const { id } of drill().actors.slice(0, 200)) html('option', { value: id }, zoom, 'around ' + id);
+    zoom.value = drill().actors.some(({ id }) => id === kept) ? kept : '';
+  };
+  let pad = null;
+  const buildRows = () => {
+    state.rows = filtered();
+    el('count').textContent = `${state.rows.length} of ${drill().rows.length} events`;
+    el('rows').replaceChildren();
+    el('rows').setAttribute('aria-rowcount', state.rows.length);
+    pad = html('div', { className: 'pad' }, el('rows'));
+    pad.style.height = `${state.rows.length * ROW}px`;
+    drawRows();
+  };
+  const tones = ['', 'harm', 'rejected'];
+  const drawRows = () => {
+    const box = el('rows');
+    const from = Math.max(Math.floor(box.scrollTop / ROW) - 10, 0);
+    const to = Math.min(from + Math.ceil(box.clientHeight / ROW) + 20, state.rows.length);
+    pad.replaceChildren();
+    for (let nth = from; nth < to; nth++) {
+      const row = state.rows[nth];
+      const names = ['row', tones[row[TONE]]];
+      if (row[TICK] === state.tick) names.push('now');
+      if (row[LINE] === state.chosen) names.push('chosen');
+      const line = html('div', { className: names.join(' ') }, pad);
+      line.setAttribute('role', 'row');
+      line.setAttribute('aria-rowindex', nth + 1);
+      line.style.top = `${nth * ROW}px`;
+      line.dataset.line = row[LINE];
+      html('time', {}, line, seconds(row[TICK]));
+      const words = [WHO, WHAT, WHOM].map((column) => text(row[column])).filter(Boolean).join(' ');
+      line.append(words + (text(row[OUTCOME]) ? ': ' + text(row[OUTCOME]) : ''));
+      line.title = line.textContent + (text(row[RULE]) ? ', by ' + text(row[RULE]) : '');
+    }
+  };
+  const follow = () => {
+    if (el('follow').checked) {
+      let nth = state.rows.findIndex((row) => row[TICK] > state.tick);
+      if (nth < 0) nth = state.rows.length;
+      const box = el('rows');
+      box.scrollTop = Math.max((nth - 1) * ROW - box.clientHeight / 2, 0);
+    }
+    drawRows();
+  };
+  const rowOf = (line) => drill().rows.find((row) => row[LINE] === line);
+  const choose = (line) => {
+    const row = rowOf(line);
+    if (!row) return;
+    state.chosen = line;
+    const why = el('why');
+    why.replaceChildren();
+    const known = drill().why.find((own) => own.line === line);
+    const jump = (label, to, words) => {
+      const item = html('li', {}, list);
+      const target = rowOf(to);
+      const button = html('button', { type: 'button' }, item, `line ${to}`);
+      button.onclick = () => { choose(to); };
+      item.prepend(label + ' ');
+      item.append(' ' + (words || (target ? `${text(target[WHO])} ${text(target[WHAT])} ${text(target[WHOM])}` : '')));
+    };
+    html('b', {}, why, known ? text(known.says) : `${text(row[WHO])} ${text(row[WHAT])} ${text(row[WHOM])} ${text(row[OUTCOME])}`);
+    const list = html('ul', {}, why);
+    if (known) {
+      for (const [passed, check, says] of known.checks) {
+        html('li', { className: passed ? '' : 'failed' }, list, `${passed ? '✓' : '✗'} ${text(check)}: ${text(says)}`);
+      }
+      if (known.change !== undefined) html('li', {}, list, 'to change it: ' + text(known.change));
+      for (const [cause, says] of known.causes) jump('after', cause, text(says));
+    } else {
+      if (row[CAUSE]) jump('because of', row[CAUSE]);
+      if (text(row[EVENT]) === 'hit') html('li', {}, list, 'ask tin-crown why: there is no room for more explanations here');
+    }
+    if (row[BECAUSE]) jump('decided by', row[BECAUSE]);
+    seek(row[TICK]);
+  };
+
+  // Time.
+  const seek = (tick) => {
+    state.tick = Math.min(Math.max(Math.round(tick), 0), drill().last);
+    el('seek').value = state.tick;
+    el('seek').setAttribute('aria-valuetext', `${seconds(state.tick)}, tick ${state.tick}`);
+    el('now').textContent = `${seconds(state.tick)}, tick ${state.tick}`;
+    drawArena();
+    follow();
+    drawCursor();
+    if (!state.playing) remember();
+  };
+  const remember = () => {
+    const hash = `#drill=${encodeURIComponent(drill().name)}&tick=${state.tick}`;
+    try { history.replaceState(null, '', hash); } catch { location.hash = hash; }
+  };
+  const drawCursor = () => {
+    const holder = document.querySelector(`.drill[data-drill="${state.drill}"] .timeline`);
+    if (!holder) return;
+    const [left, right, width] = holder.dataset.edges.split(',').map(Number);
+    const picture = holder.querySelector('svg');
+    const scale = picture.clientWidth / width;
+    const cursor = holder.querySelector('.cursor');
+    cursor.style.height = `${picture.clientHeight}px`;
+    cursor.style.left = `${(left + (right - left) * (state.tick + 0.5) / (drill().last + 1)) * scale - 1}px`;
+  };
+  let began = 0, from = 0;
+  const speed = () => Number(el('speed').value);
+  const play = (on) => {
+    state.playing = on;
+    el('play').textContent = on ? 'Pause' : 'Play';
+    if (!on) { remember(); return; }
+    if (state.tick >= drill().last) seek(0);
+    began = performance.now(); from = state.tick;
+    setTimeout(step, FRAME);
+  };
+  const step = () => {
+    if (!state.playing) return;
+    const tick = from + Math.floor((performance.now() - began) / 1000 * data.rate * speed());
+    if (tick !== state.tick) seek(tick);
+    if (tick >= drill().last) play(false); else setTimeout(step, FRAME);
+  };
+  const restart = () => { began = performance.now(); from = state.tick; };
+  const nextHit = (way) => {
+    const hits = drill().rows.filter((row) => text(row[EVENT]) === 'hit' && (way > 0 ? row[TICK] > state.tick : row[TICK] < state.tick));
+    const row = way > 0 ? hits[0] : hits[hits.length - 1];
+    if (row) choose(row[LINE]);
+  };
+
+  const show = (nth, tick) => {
+    state.drill = nth; state.chosen = null;
+    play(false);
+    el('drill').selectedIndex = nth;
+    for (const own of document.querySelectorAll('.drill')) own.hidden = Number(own.dataset.drill) !== nth;
+    el('seek').max = drill().last;
+    state.tick = 0;
+    buildFilters(); buildArena(); buildRows();
+    seek(tick || 0);
+  };
+
+  // What people do.
+  el('drill').onchange = () => show(el('drill').selectedIndex, 0);
+  el('play').onclick = () => play(!state.playing);
+  el('first').onclick = () => { play(false); seek(0); };
+  el('last').onclick = () => { play(false); seek(drill().last); };
+  el('back').onclick = () => { play(false); seek(state.tick - 1); };
+  el('next').onclick = () => { play(false); seek(state.tick + 1); };
+  el('speed').onchange = restart;
+  el('zoom').onchange = drawArena;
+  el('seek').oninput = () => { play(false); seek(Number(el('seek').value)); };
+  for (const id of ['who', 'whom', 'event']) el(id).onchange = () => { buildRows(); follow(); };
+  el('rows').onscroll = drawRows;
+  el('rows').onclick = (event) => {
+    const line = event.target.closest('.row');
+    if (line) { play(false); choose(Number(line.dataset.line)); }
+  };
+  el('link').onclick = () => {
+    remember();
+    if (navigator.clipboard) navigator.clipboard.writeText(location.href).then(() => { el('link').textContent = 'Copied'; }, () => {});
+  };
+  el('theme').onclick = () => {
+    const dark = getComputedStyle(document.documentElement).colorScheme.includes('dark');
+    document.documentElement.dataset.theme = dark ? 'light' : 'dark';
+  };
+  for (const holder of document.querySelectorAll('.timeline')) {
+    const drag = (event) => {
+      const [left, right, width] = holder.dataset.edges.split(',').map(Number);
+      const picture = holder.querySelector('svg').getBoundingClientRect();
+      const x = (event.clientX - picture.left) / picture.width * width;
+      play(false);
+      seek((x - left) / (right - left) * (drill().last + 1) - 0.5);
+    };
+    holder.addEventListener('pointerdown', (event) => {
+      if (!event.target.closest('svg')) return;
+      drag(event);
+      const stop = () => { removeEventListener('pointermove', drag); removeEventListener('pointerup', stop); };
+      addEventListener('pointermove', drag);
+      addEventListener('pointerup', stop);
+    });
+  }
+  addEventListener('resize', drawCursor);
+  addEventListener('keydown', (event) => {
+    const own = event.target.closest && event.target.closest('input,select,button,summary');
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    const far = event.shiftKey ? 10 : 1;
+    const does = {
+      ' ': () => play(!state.playing),
+      ArrowLeft: () => { play(false); seek(state.tick - far); },
+      ArrowRight: () => { play(false); seek(state.tick + far); },
+      Home: () => { play(false); seek(0); },
+      End: () => { play(false); seek(drill().last); },
+      '+': () => { el('speed').selectedIndex = Math.min(el('speed').selectedIndex + 1, 5); restart(); },
+      '-': () => { el('speed').selectedIndex = Math.max(el('speed').selectedIndex - 1, 0); restart(); },
+      n: () => nextHit(1),
+      p: () => nextHit(-1),
+    }[event.key];
+    if (!does || own) return;
+    event.preventDefault();
+    does();
+  });
+  for (const details of document.querySelectorAll('details')) details.ontoggle = drawCursor;
+
+  const asked = new URLSearchParams(location.hash.slice(1));
+  const named = data.drills.findIndex((own) => own.name === asked.get('drill'));
+  if (data.drills.length) show(Math.max(named, 0), Number(asked.get('tick')) || 0);
+})();

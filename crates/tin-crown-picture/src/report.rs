@@ -1,0 +1,184 @@
+//! The report: one page that needs nothing else, on which drills are played and read.
+
+mod data;
+mod poses;
+
+use std::sync::Arc;
+
+use minijinja::{AutoEscape, Environment, Value, context};
+use tin_crown::{Plan, ReplayError, Severity, study};
+
+use crate::film::Film;
+use crate::look::Look;
+use crate::matrix::Matrix;
+use crate::timeline::{self, Timeline};
+use data::PageData;
+
+/// A page about an encounter and some of its drills, which needs no network and no server.
+///
+/// ```
+/// # let file = include_bytes!("../../tin-crown-cli/demo/first-shelf.toml");
+/// use tin_crown_picture::{Film, Report};
+///
+/// let plan = tin_crown::check(file).plan.unwrap();
+/// let mut report = Report::new(&plan);
+/// report.drill(&Film::shoot(&plan, plan.drill("careless")?)?, Vec::new())?;
+/// let page = report.html();
+/// assert!(page.starts_with("<!doctype html>"));
+/// # Ok::<(), Box<dyn std::error::Error>>(())
+/// ```
+#[derive(Clone, Debug)]
+pub struct Report<'r> {
+    plan: &'r Arc<Plan>,
+    data: PageData,
+    drills: Vec<Chapter>,
+    notes: Vec<Note>,
+}
+
+/// What was expected of a drill, and what came of it.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Expected {
+    /// What was expected, in words.
+    pub said: String,
+    /// Where it is written.
+    pub place: String,
+    /// What went wrong, line by line, if it did.
+    pub failed: Option<Vec<String>>,
+}
+
+/// Something that was found about the encounter.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Note {
+    /// How grave it is.
+    pub severity: Severity,
+    /// Its code.
+    pub code: String,
+    /// What is wrong.
+    pub message: String,
+    /// What to do.
+    pub help: String,
+    /// Where it is.
+    pub place: String,
+}
+
+/// A drill on the page.
+#[derive(Clone, Debug)]
+struct Chapter {
+    name: String,
+    timeline: String,
+    matrix: String,
+    expected: Vec<Expected>,
+}
+
+/// So many hits of a drill are explained on the page.
+const EXPLAINED: usize = 1500;
+
+impl<'r> Report<'r> {
+    /// A page without drills.
+    pub fn new(plan: &'r Arc<Plan>) -> Report<'r> {
+        Report {
+            plan,
+            data: PageData::new(plan),
+            drills: Vec::new(),
+            notes: Vec::new(),
+        }
+    }
+
+    /// Adds a drill, and what came of all that was expected of it.
+    ///
+    /// # Errors
+    ///
+    /// When the drill cannot be replayed.
+    pub fn drill(&mut self, film: &Film, expected: Vec<Expected>) -> Result<(), ReplayError> {
+        let drill = film.replay().drill();
+        let mut explained = study::explain(self.plan, drill)?;
+        explained.truncate(EXPLAINED);
+        let poses = poses::record(self.plan, drill)?;
+        self.data.drill(film, &explained, poses);
+        let look = Look::page();
+        self.drills.push(Chapter {
+            name: self.plan.drills[drill.index()].name.clone(),
+            timeline: Timeline::new(film).bare(&look),
+            matrix: Matrix::new(film).svg(&look),
+            expected,
+        });
+        Ok(())
+    }
+
+    /// Adds something that was found.
+    pub fn note(&mut self, note: Note) {
+        self.notes.push(note);
+    }
+
+    /// The page.
+    pub fn html(&self) -> String {
+        let mut environment = Environment::new();
+        environment.set_auto_escape_callback(|_| AutoEscape::Html);
+        let page = include_str!("../page/page.html");
+        environment
+            .add_template("page", page)
+            .expect("the template is ours");
+        let safe = |text: &str| Value::from_safe_string(text.to_owned());
+        let drills: Vec<Value> = self
+            .drills
+            .iter()
+            .map(|chapter| self.chapter(chapter))
+            .collect();
+        let notes: Vec<Value> = self.notes.iter().map(note).collect();
+        let [light, dark] = [Look::paper(), Look::graphite()].map(|look| look.variables());
+        let template = environment.get_template("page").expect("it was added");
+        let [left, right, width] = timeline::EDGES;
+        template
+            .render(context! {
+                title => &self.plan.title,
+                css => safe(include_str!("../page/page.css")),
+                js => safe(include_str!("../page/page.js")),
+                light => safe(&light),
+                dark => safe(&dark),
+                edges => format!("{left},{right},{width}"),
+                // Nothing in it can end the script that holds it.
+                data => safe(&self.data.json().replace('<', "\\u003c")),
+                drills,
+                notes,
+            })
+            .expect("the template asks for nothing else")
+    }
+
+    fn chapter(&self, chapter: &Chapter) -> Value {
+        let expected: Vec<Value> = chapter
+            .expected
+            .iter()
+            .map(|expected| {
+                context! {
+                    said => &expected.said,
+                    place => &expected.place,
+                    met => expected.failed.is_none(),
+                    lines => expected.failed.clone().unwrap_or_default(),
+                }
+            })
+            .collect();
+        let missed = chapter.expected.iter().filter(|own| own.failed.is_some());
+        context! {
+            name => &chapter.name,
+            timeline => Value::from_safe_string(chapter.timeline.clone()),
+            matrix => Value::from_safe_string(chapter.matrix.clone()),
+            missed => missed.count(),
+            expected,
+        }
+    }
+}
+
+fn note(note: &Note) -> Value {
+    let severity = match note.severity {
+        Severity::Error => "error",
+        Severity::Warning => "warning",
+        Severity::Note => "note",
+    };
+    context! {
+        severity,
+        code => &note.code,
+        message => &note.message,
+        help => &note.help,
+        place => &note.place,
+    }
+}

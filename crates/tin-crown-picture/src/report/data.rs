@@ -1,0 +1,335 @@
+//! All that the page's script knows, packed: texts once each, places as steps.
+
+use std::collections::HashMap;
+
+use serde::Serialize;
+use tin_crown::study::Came;
+use tin_crown::{ActorIx, BoxPlan, Facing, Plan, SensorForm, Spec, Tone, What};
+
+use super::poses::{Course, Poses};
+use crate::film::Film;
+use crate::outline::outline;
+use crate::view::View;
+use tin_crown::geometry::{Bounds, Vec2};
+
+/// The arena is so wide on the page, in pixels of its own.
+const WIDE: f64 = 1184.0;
+const MOST_HIGH: f64 = 560.0;
+/// Places are kept in so many parts of a pixel.
+const PARTS: f64 = 8.0;
+
+#[derive(Clone, Debug, Serialize)]
+pub(super) struct PageData {
+    rate: u32,
+    parts: f64,
+    /// Of the arena, in pixels.
+    size: [f64; 2],
+    solids: Vec<SolidData>,
+    goals: Vec<GoalData>,
+    specs: Vec<SpecData>,
+    drills: Vec<DrillData>,
+    texts: Vec<String>,
+    #[serde(skip)]
+    known: HashMap<String, u32>,
+    #[serde(skip)]
+    view: View,
+    #[serde(skip)]
+    spec_of: HashMap<usize, usize>,
+}
+
+#[derive(Clone, Debug, Serialize)]
+struct SolidData {
+    rect: [f64; 4],
+    one_way: bool,
+}
+
+#[derive(Clone, Debug, Serialize)]
+struct GoalData {
+    name: String,
+    rect: [f64; 4],
+    exit: bool,
+}
+
+/// A kind: its boxes as outlines around its place, facing right and left.
+#[derive(Clone, Debug, Serialize)]
+struct SpecData {
+    kind: String,
+    boxes: Vec<BoxData>,
+}
+
+#[derive(Clone, Debug, Serialize)]
+struct BoxData {
+    /// `hit`, `hurt`, `body`, `solid`, `pickup`, or `sensor`.
+    sort: &'static str,
+    name: String,
+    right: String,
+    #[serde(skip_serializing_if = "String::is_empty")]
+    left: String,
+    /// From which to which share of its size it grows, and on how many ticks.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    grows: Option<[f64; 3]>,
+}
+
+#[derive(Clone, Debug, Serialize)]
+struct DrillData {
+    name: String,
+    last: u32,
+    actors: Vec<ActorData>,
+    rows: Vec<Vec<u32>>,
+    /// Of the lines that are explained: what is said of them.
+    why: Vec<WhyData>,
+    unexplained: usize,
+}
+
+#[derive(Clone, Debug, Serialize)]
+struct ActorData {
+    id: String,
+    spec: usize,
+    /// Stretches: the first tick, then the place, then steps from tick to tick.
+    ways: Vec<Vec<i64>>,
+    /// Tick, flags, live, doing, meters, born.
+    stands: Vec<Vec<i64>>,
+}
+
+#[derive(Clone, Debug, Serialize)]
+struct WhyData {
+    line: u32,
+    says: u32,
+    /// Whether it was passed, which check, and what was found.
+    checks: Vec<[u32; 3]>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    change: Option<u32>,
+    /// The line, and what happened.
+    causes: Vec<[u32; 2]>,
+}
+
+impl PageData {
+    pub fn new(plan: &Plan) -> PageData {
+        let view = View::at_origin(plan.arena.bounds, plan.arena.up, [WIDE, MOST_HIGH]);
+        let rect = |bounds: Bounds| view.rect(bounds).map(short);
+        let solids = plan.arena.solids.iter().map(|solid| SolidData {
+            rect: rect(solid.bounds),
+            one_way: solid.one_way,
+        });
+        let checkpoints = plan
+            .checkpoints
+            .iter()
+            .map(|own| (own.area, &own.name, false));
+        let exits = plan.exits.iter().map(|own| (own.area, &own.name, true));
+        let goals = checkpoints.chain(exits).map(|(area, name, exit)| GoalData {
+            name: name.clone(),
+            rect: rect(area),
+            exit,
+        });
+        PageData {
+            rate: plan.rate,
+            parts: PARTS,
+            size: [short(view.area.width), short(view.area.height)],
+            solids: solids.collect(),
+            goals: goals.collect(),
+            specs: Vec::new(),
+            drills: Vec::new(),
+            texts: Vec::new(),
+            known: HashMap::new(),
+            view,
+            spec_of: HashMap::new(),
+        }
+    }
+
+    pub fn json(&self) -> String {
+        serde_json::to_string(self).expect("plain data")
+    }
+
+    fn text(&mut self, text: &str) -> u32 {
+        if let Some(known) = self.known.get(text) {
+            return *known;
+        }
+        let place = self.texts.len() as u32;
+        self.texts.push(text.to_owned());
+        self.known.insert(text.to_owned(), place);
+        place
+    }
+
+    pub fn drill(&mut self, film: &Film, explained: &[Came], poses: Poses) {
+        let (plan, replay) = (film.plan(), film.replay());
+        let actors = poses
+            .actors
+            .iter()
+            .map(|(actor, course)| self.actor(film, *actor, course))
+            .collect();
+        let mut rows = Vec::new();
+        let mut hits = 0;
+        let ledger = replay.ledger();
+        for row in replay.rows(ledger.events()) {
+            let Some(event) = ledger.get(row.id) else {
+                continue;
+            };
+            hits += usize::from(matches!(event.what, What::Hit(_)));
+            let mut texts = |text: &str| self.text(text);
+            rows.push(vec![
+                row.tick.0,
+                row.id.0,
+                texts(row.who),
+                texts(&row.what),
+                texts(row.whom),
+                texts(row.rule),
+                texts(&row.outcome),
+                match row.tone {
+                    Tone::Plain => 0,
+                    Tone::Harm => 1,
+                    Tone::Rejected => 2,
+                },
+                event.cause.map_or(0, |line| line.0),
+                event.because.map_or(0, |line| line.0),
+                texts(event.what.name()),
+            ]);
+        }
+        let why = explained.iter().map(|came| self.why(came)).collect();
+        self.drills.push(DrillData {
+            name: plan.drills[replay.drill().index()].name.clone(),
+            last: poses.last,
+            actors,
+            rows,
+            why,
+            unexplained: hits - explained.len(),
+        });
+    }
+
+    fn why(&mut self, came: &Came) -> WhyData {
+        WhyData {
+            line: came.line.unwrap_or_default(),
+            says: self.text(&came.says),
+            checks: came
+                .checks
+                .iter()
+                .map(|check| {
+                    [
+                        u32::from(check.passed),
+                        self.text(check.check),
+                        self.text(&check.says),
+                    ]
+                })
+                .collect(),
+            change: came.change.as_ref().map(|change| self.text(change)),
+            causes: came
+                .causes
+                .iter()
+                .map(|step| [step.line, self.text(&step.says)])
+                .collect(),
+        }
+    }
+
+    fn actor(&mut self, film: &Film, actor: ActorIx, course: &Course) -> ActorData {
+        let spec = film.replay().spec(actor);
+        let whole = |place: &[f64; 2]| {
+            let [x, y] = self.view.place(Vec2::from(*place));
+            [(x * PARTS).round() as i64, (y * PARTS).round() as i64]
+        };
+        let ways = course.stretches.iter().map(|(tick, places)| {
+            let mut way = vec![i64::from(*tick)];
+            let mut last = [0, 0];
+            for place in places {
+                let [x, y] = whole(place);
+                way.extend([x - last[0], y - last[1]]);
+                last = [x, y];
+            }
+            way
+        });
+        let ways = ways.collect();
+        let stands = course
+            .stands
+            .iter()
+            .map(|(tick, stand)| {
+                vec![
+                    i64::from(*tick),
+                    i64::from(stand.flags),
+                    i64::from(self.text(&stand.live)),
+                    i64::from(self.text(&stand.doing)),
+                    i64::from(self.text(&stand.meters)),
+                    stand.born,
+                ]
+            })
+            .collect();
+        ActorData {
+            id: film.replay().id(actor).to_owned(),
+            spec: self.spec(film.plan(), spec),
+            ways,
+            stands,
+        }
+    }
+
+    /// The place of a resolved kind among those on the page.
+    fn spec(&mut self, plan: &Plan, spec: &Spec) -> usize {
+        let own = plan
+            .specs
+            .iter()
+            .position(|known| std::ptr::eq(known, spec));
+        let key = own.unwrap_or(usize::MAX);
+        if let Some(known) = self.spec_of.get(&key) {
+            return *known;
+        }
+        self.specs.push(SpecData {
+            kind: plan.kinds[spec.kind.index()].clone(),
+            boxes: boxes(&self.view, spec, plan),
+        });
+        self.spec_of.insert(key, self.specs.len() - 1);
+        self.specs.len() - 1
+    }
+}
+
+/// All boxes of a kind, in the order they are drawn; those that can be live in the order of the kind.
+fn boxes(view: &View, spec: &Spec, plan: &Plan) -> Vec<BoxData> {
+    let of = |sort: &'static str, own: &BoxPlan, name: &str| {
+        let way = |facing| outline_at(view, own, facing);
+        let (right, left) = (way(Facing::Right), way(Facing::Left));
+        BoxData {
+            sort,
+            name: name.to_owned(),
+            left: if left == right { String::new() } else { left },
+            right,
+            grows: own.grows.map(|grows| {
+                let [from, to] = grows.shares;
+                [from, to, f64::from(grows.ticks.0)]
+            }),
+        }
+    };
+    let mut all = Vec::new();
+    for sensor in &spec.sensors {
+        let name = &plan.sensors[sensor.name.index()];
+        match &sensor.form {
+            SensorForm::Area(area) => all.push(of("sensor", area, name)),
+            SensorForm::Ray { from, to } => {
+                let ray = |sign: f64| {
+                    let end = |at: &Vec2| {
+                        let [x, y] = view.offset(Vec2::new(at.x * sign, at.y)).map(short);
+                        format!("{x} {y}")
+                    };
+                    format!("M{}L{}", end(from), end(to))
+                };
+                all.push(BoxData {
+                    sort: "sensor",
+                    name: name.clone(),
+                    right: ray(1.0),
+                    left: ray(-1.0),
+                    grows: None,
+                });
+            }
+        }
+    }
+    all.extend(spec.solid.as_deref().map(|own| of("solid", own, "solid")));
+    all.extend(spec.body.as_deref().map(|own| of("body", own, "body")));
+    let pickup = spec.pickup.as_deref();
+    all.extend(pickup.map(|own| of("pickup", &own.area, "pickup")));
+    all.extend(spec.hurtboxes.iter().map(|own| of("hurt", own, &own.name)));
+    all.extend(spec.hitboxes.iter().map(|own| of("hit", own, &own.name)));
+    all
+}
+
+/// An outline around its owner's place.
+fn outline_at(view: &View, own: &BoxPlan, facing: Facing) -> String {
+    outline(&view.around_owner(), own.shape(facing), Vec2::ZERO)
+}
+
+fn short(number: f64) -> f64 {
+    (number * 100.0).round() / 100.0
+}
