@@ -64,6 +64,8 @@ pub enum Command {
     Draw(Draw),
     /// Write one page on which drills are played and read, to share
     Report(Report),
+    /// Replay at every save, and say what it changed
+    Watch(Watch),
     /// Print a completion script for a shell
     Completions(Completions),
 }
@@ -347,6 +349,18 @@ pub struct Report {
     /// The page; `-` for standard output
     #[arg(short, long, value_name = "OUT")]
     pub output: PathBuf,
+}
+
+#[derive(Arguments)]
+#[command(
+    after_help = "Examples:\n  tin-crown watch duel.toml\n  tin-crown watch duel.toml --report duel.html"
+)]
+pub struct Watch {
+    /// The encounter file (TOML or JSON)
+    pub file: PathBuf,
+    /// Keep this page fresh too
+    #[arg(long, value_name = "OUT")]
+    pub report: Option<PathBuf>,
 }
 
 #[derive(Arguments)]

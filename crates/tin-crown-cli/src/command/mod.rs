@@ -9,4 +9,5 @@ pub mod draw;
 pub mod new;
 pub mod replay;
 pub mod report;
+pub mod watch;
 pub mod why;

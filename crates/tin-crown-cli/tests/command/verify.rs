@@ -520,3 +520,71 @@ fn sarif_is_valid_against_its_schema() {
     assert_eq!(place["region"]["startLine"].as_u64(), Some(line as u64));
     assert_eq!(place["artifactLocation"]["uri"], "shelf.toml");
 }
+
+#[test]
+fn watch_tells_what_a_save_changed_until_it_is_ended() {
+    use std::io::{BufRead, BufReader};
+    let folder = shelf(&[]);
+    let mut child = std::process::Command::new(assert_cmd::cargo::cargo_bin!("tin-crown"))
+        .args(["watch", "shelf.toml", "--report", "page.html"])
+        .current_dir(folder.path())
+        .stdout(std::process::Stdio::piped())
+        .stderr(std::process::Stdio::piped())
+        .spawn()
+        .expect("the tool runs");
+    let mut lines = BufReader::new(child.stdout.take().expect("it is piped")).lines();
+    let mut errors = BufReader::new(child.stderr.take().expect("it is piped")).lines();
+    let mut until = |end: &str| -> Vec<String> {
+        let mut found = Vec::new();
+        for line in &mut lines {
+            let line = line.expect("it prints text");
+            let last = line.starts_with(end);
+            found.push(line);
+            if last {
+                break;
+            }
+        }
+        found
+    };
+    let first = until("wrote page.html");
+    assert!(
+        first[0].starts_with("shelf.toml: save it to see what changes"),
+        "{first:?}"
+    );
+    let page = fs::read(folder.path().join("page.html")).expect("it is written");
+    write(folder.path(), "shelf.toml", &[QUICKER]);
+    let second = until("wrote page.html");
+    assert!(second.contains(&"drill careless:".to_owned()), "{second:?}");
+    assert!(
+        second
+            .iter()
+            .any(|line| line.contains("2 ticks earlier than 2.750 s")),
+        "{second:?}"
+    );
+    assert_ne!(
+        fs::read(folder.path().join("page.html")).expect("it is there"),
+        page
+    );
+    // A save with an error is told, and ends nothing.
+    write(
+        folder.path(),
+        "shelf.toml",
+        &[("kind = \"drawer\"", "kind = \"drwer\"")],
+    );
+    let error = errors
+        .by_ref()
+        .map(|line| line.expect("text"))
+        .find(|line| line.contains("help"));
+    assert!(error.is_some_and(|line| line.contains("did you mean `drawer`?")));
+    write(folder.path(), "shelf.toml", &[]);
+    let last = until("wrote page.html");
+    assert!(
+        last.iter()
+            .any(|line| line.contains("2 ticks later than 2.717 s")),
+        "{last:?}"
+    );
+    child.kill().expect("it can be ended");
+    child.wait().expect("it ends");
+    let missing = tool(folder.path(), &["watch", "none.toml"]);
+    assert_eq!(missing.code, 2);
+}

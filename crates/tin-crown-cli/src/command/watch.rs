@@ -1,0 +1,174 @@
+//! `tin-crown watch`.
+
+use std::fs;
+use std::io::Write;
+use std::path::Path;
+use std::sync::Arc;
+use std::time::Duration;
+
+use anstyle::Style;
+use tin_crown::{Plan, Record, Replay, Ticks, study};
+
+use crate::args::Watch as Arguments;
+use crate::failure::{Done, Failure};
+use crate::source::Source;
+use crate::trial::{Golden, Measure, Trial};
+use crate::{changes, output, progress, report, source};
+
+const BOLD: Style = Style::new().bold();
+/// How long between two looks at the file.
+const PAUSE: Duration = Duration::from_millis(150);
+/// So many changes of a drill are told.
+const TOLD: usize = 20;
+
+pub fn run(args: &Arguments) -> Result<Done, Failure> {
+    if source::is_dash(&args.file) {
+        return Err(Failure::new("standard input cannot be watched").help("give a file"));
+    }
+    let mut watch = Watch {
+        args,
+        last: Vec::new(),
+        begun: false,
+    };
+    let (mut seen, mut told) = (Seen::look(&args.file), None);
+    // A file that is not there, or no encounter, is one to be waited for; but not at first.
+    let _ = source::read(&args.file)?;
+    loop {
+        let now = Seen::look(&args.file);
+        // Half a save is none: it has to be the same twice.
+        if now == seen && told.as_ref() != Some(&now) && now.encounter.is_some() {
+            watch.saved()?;
+            told = Some(now.clone());
+        }
+        seen = now;
+        std::thread::sleep(PAUSE);
+    }
+}
+
+/// All that a replay reads, as it stands.
+#[derive(Clone, PartialEq)]
+struct Seen {
+    encounter: Option<Vec<u8>>,
+    beside: Option<Vec<u8>>,
+    golden: Option<Vec<u8>>,
+}
+
+impl Seen {
+    fn look(file: &Path) -> Seen {
+        Seen {
+            encounter: fs::read(file).ok(),
+            beside: fs::read(file.with_extension("expect.toml")).ok(),
+            golden: fs::read(Golden::path(file)).ok(),
+        }
+    }
+}
+
+struct Watch<'a> {
+    args: &'a Arguments,
+    /// What the drills came to at the last save without errors.
+    last: Vec<Replay>,
+    begun: bool,
+}
+
+impl Watch<'_> {
+    /// Tells what a save changed. What is wrong with the file ends nothing.
+    fn saved(&mut self) -> Result<(), Failure> {
+        let mut out = anstream::stdout().lock();
+        match self.replayed() {
+            Ok((source, plan, replays)) => {
+                let told = self.told(&mut out, &source, &plan, replays);
+                match told {
+                    Err(Failure::Closed) => return Err(Failure::Closed),
+                    Err(failure) => failure.print(),
+                    Ok(()) => {}
+                }
+            }
+            Err(Failure::Closed) => return Err(Failure::Closed),
+            Err(failure) => failure.print(),
+        }
+        out.flush()?;
+        Ok(())
+    }
+
+    fn replayed(&self) -> Result<(Source, Arc<Plan>, Vec<Replay>), Failure> {
+        let source = source::read(&self.args.file)?;
+        let plan = source.plan()?;
+        let replays = plan
+            .all_drills()
+            .map(|drill| progress::replay(&plan, drill))
+            .collect::<Result<Vec<_>, _>>()
+            .map_err(|error| Failure::new(error.to_string()))?;
+        Ok((source, plan, replays))
+    }
+
+    fn told(
+        &mut self,
+        out: &mut impl Write,
+        source: &Source,
+        plan: &Arc<Plan>,
+        replays: Vec<Replay>,
+    ) -> Result<(), Failure> {
+        let measure = Measure::read(source, plan, None)?;
+        if self.begun {
+            writeln!(out, "\n{BOLD}saved{BOLD:#}")?;
+            self.changes(out, &replays)?;
+        } else {
+            writeln!(
+                out,
+                "{BOLD}{}{BOLD:#}: save it to see what changes; Ctrl-C ends",
+                source.name
+            )?;
+        }
+        let trials: Vec<Trial> = replays.iter().map(|replay| measure.trial(replay)).collect();
+        for trial in &trials {
+            report::text(out, trial)?;
+        }
+        report::counts(out, &trials)?;
+        self.begun = true;
+        self.last = replays;
+        if let Some(path) = &self.args.report {
+            let drills: Vec<_> = plan.all_drills().collect();
+            let page = super::report::page(source, plan, &drills, &measure)?;
+            output::write(path, page.html.as_bytes())?;
+            writeln!(out, "wrote {}", path.display())?;
+        }
+        Ok(())
+    }
+
+    /// What differs from the last save, drill by drill.
+    fn changes(&self, out: &mut impl Write, replays: &[Replay]) -> Result<(), Failure> {
+        let mut all_same = true;
+        for now in replays {
+            let name = name(now);
+            let Some(last) = self.last.iter().find(|last| self::name(last) == name) else {
+                writeln!(out, "drill {name}: new")?;
+                all_same = false;
+                continue;
+            };
+            let (old, new) = (Record::of(last), Record::of(now));
+            let comparison = study::compare(&old, &new, Ticks(0));
+            if comparison.is_empty() {
+                continue;
+            }
+            all_same = false;
+            writeln!(out, "drill {name}:")?;
+            for line in changes::told(&comparison, new.header.rate, TOLD) {
+                writeln!(out, "  {line}")?;
+            }
+        }
+        for last in &self.last {
+            if !replays.iter().any(|now| name(now) == name(last)) {
+                writeln!(out, "drill {}: gone", name(last))?;
+                all_same = false;
+            }
+        }
+        if all_same {
+            writeln!(out, "nothing that happens has changed")?;
+        }
+        Ok(())
+    }
+}
+
+fn name(replay: &Replay) -> &str {
+    &replay.plan().drills[replay.drill().index()].name
+}
