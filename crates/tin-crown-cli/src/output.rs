@@ -29,6 +29,13 @@ pub fn write(path: &Path, contents: &[u8]) -> Result<(), Failure> {
             path.display()
         )));
     }
+    // What is no file, a pipe or a device, cannot be put in place; it is written to.
+    if path.metadata().is_ok_and(|there| !there.is_file()) {
+        return std::fs::write(path, contents).map_err(|error| fail(&error));
+    }
+    // A link goes on to lead to the file.
+    let path = &path.canonicalize().unwrap_or_else(|_| path.to_owned());
+    let folder = path.parent().unwrap_or(folder);
     let mut file = NamedTempFile::new_in(folder).map_err(|error| fail(&error))?;
     file.write_all(contents).map_err(|error| fail(&error))?;
     readable(&file).map_err(|error| fail(&error))?;

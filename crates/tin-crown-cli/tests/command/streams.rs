@@ -221,3 +221,33 @@ fn completions_for_every_shell() {
         );
     }
 }
+
+#[cfg(unix)]
+#[test]
+fn links_and_pipes_are_written_through() {
+    let folder = folder();
+    let at = |name: &str| folder.path().join(name);
+    std::fs::create_dir(at("there")).expect("a folder");
+    std::fs::write(at("there/real.toml"), "old").expect("a file");
+    std::os::unix::fs::symlink("there/real.toml", at("link.toml")).expect("a link");
+    assert_eq!(
+        tool(folder.path(), &["new", "link.toml", "--force"]).code,
+        0
+    );
+    assert!(
+        at("link.toml")
+            .symlink_metadata()
+            .expect("it is there")
+            .is_symlink()
+    );
+    let real = std::fs::read_to_string(at("there/real.toml")).expect("it is there");
+    assert!(real.contains("edition = 1"));
+    let made = std::process::Command::new("mkfifo")
+        .arg(at("pipe"))
+        .status();
+    assert!(made.expect("it runs").success());
+    let pipe = at("pipe");
+    let reader = std::thread::spawn(move || std::fs::read_to_string(pipe).expect("it is text"));
+    assert_eq!(tool(folder.path(), &["new", "pipe", "--force"]).code, 0);
+    assert_eq!(reader.join().expect("it ends"), real);
+}
