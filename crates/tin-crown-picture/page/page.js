@@ -196,7 +196,8 @@
   let pad = null;
   const buildRows = () => {
     state.rows = filtered();
-    el('count').textContent = `${state.rows.length} of ${drill().rows.length} events`;
+    const more = drill().left_out;
+    el('count').textContent = `${state.rows.length} of ${drill().rows.length} events` + (more ? `; ${more} later lines are left out for want of room` : '');
     el('rows').replaceChildren();
     el('rows').setAttribute('aria-rowcount', state.rows.length);
     pad = html('div', { className: 'pad' }, el('rows'));

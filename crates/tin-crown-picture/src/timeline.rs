@@ -226,6 +226,9 @@ impl<'t> Plot<'t> {
                 blows.hits
             ));
         }
+        if blows.crowded {
+            note("too many hits to tell who hit whom by lines: narrow it with --who, --from and --to".into());
+        }
         if unnamed > 0 {
             note(format!(
                 "{unnamed} cues and deeds are not named for want of room: narrow it with --from and --to"

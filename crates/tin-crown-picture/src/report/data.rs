@@ -4,7 +4,7 @@ use std::collections::HashMap;
 
 use serde::Serialize;
 use tin_crown::study::Came;
-use tin_crown::{ActorIx, BoxPlan, Facing, Plan, SensorForm, Spec, Tone, What};
+use tin_crown::{ActorIx, BoxPlan, Facing, Plan, SensorForm, Spec, Tone};
 
 use super::poses::{Course, Poses};
 use crate::film::Film;
@@ -15,6 +15,8 @@ use tin_crown::geometry::{Bounds, Vec2};
 /// The arena is so wide on the page, in pixels of its own.
 const WIDE: f64 = 1184.0;
 const MOST_HIGH: f64 = 560.0;
+/// So many lines of a ledger are on the page.
+const LINES: usize = 20_000;
 /// Places are kept in so many parts of a pixel.
 const PARTS: f64 = 8.0;
 
@@ -78,7 +80,8 @@ struct DrillData {
     rows: Vec<Vec<u32>>,
     /// Of the lines that are explained: what is said of them.
     why: Vec<WhyData>,
-    unexplained: usize,
+    /// How many lines of the ledger are not on the page.
+    left_out: usize,
 }
 
 #[derive(Clone, Debug, Serialize)]
@@ -158,13 +161,12 @@ impl PageData {
             .map(|(actor, course)| self.actor(film, *actor, course))
             .collect();
         let mut rows = Vec::new();
-        let mut hits = 0;
         let ledger = replay.ledger();
-        for row in replay.rows(ledger.events()) {
+        let events = &ledger.events()[..ledger.len().min(LINES)];
+        for row in replay.rows(events) {
             let Some(event) = ledger.get(row.id) else {
                 continue;
             };
-            hits += usize::from(matches!(event.what, What::Hit(_)));
             let mut texts = |text: &str| self.text(text);
             rows.push(vec![
                 row.tick.0,
@@ -191,7 +193,7 @@ impl PageData {
             actors,
             rows,
             why,
-            unexplained: hits - explained.len(),
+            left_out: ledger.len() - events.len(),
         });
     }
 

@@ -48,13 +48,30 @@ struct Shared {
 pub(super) struct Blows {
     marks: Vec<Shared>,
     pub hits: usize,
+    /// Whether there are so many that nobody could follow the lines from who to whom.
+    pub crowded: bool,
 }
+
+/// With more marks than that the lines are left out, and all that hit one at a time share a mark.
+const CROWD: usize = 3000;
 
 /// Hits within so many pixels of each other share a mark.
 const NEAR: f64 = 5.0;
 
 impl Blows {
     pub fn new(plot: &Plot<'_>) -> Blows {
+        let joined = Blows::gather(plot, true);
+        if joined.marks.len() <= CROWD {
+            return joined;
+        }
+        Blows {
+            crowded: true,
+            ..Blows::gather(plot, false)
+        }
+    }
+
+    /// All hits; those of several actors on one apart, or together.
+    fn gather(plot: &Plot<'_>, apart: bool) -> Blows {
         let replay = plot.timeline.film.replay();
         let mut found: BTreeMap<_, Shared> = BTreeMap::new();
         let mut hits = 0;
@@ -72,6 +89,7 @@ impl Blows {
                 continue;
             }
             hits += 1;
+            let who = who.filter(|_| apart);
             let x = plot.scale.at(event.tick);
             let blow = Blow::of(hit.verdict);
             let key = (blow, (x / NEAR) as i64, who, whom);
@@ -87,6 +105,7 @@ impl Blows {
         Blows {
             marks: found.into_values().collect(),
             hits,
+            crowded: false,
         }
     }
 

@@ -21,7 +21,7 @@ pub(super) struct Group<'f> {
     top: f64,
     meters: Vec<(&'f MeterPlan, &'f [(Tick, Amount)])>,
     /// The rows of bars, each with its name.
-    bars: Vec<(&'static str, Vec<&'f Span>)>,
+    bars: Vec<(&'static str, Vec<Span>)>,
     deeds: Vec<(Tick, String)>,
 }
 
@@ -29,10 +29,10 @@ impl<'f> Group<'f> {
     pub fn new(film: &'f Film, scale: &Scale, track: &'f Track, top: f64) -> Group<'f> {
         let spec = film.replay().spec(track.actor);
         let within = |span: &&Span| span.from <= scale.to && span.to > scale.from;
-        let mut bars: Vec<(&'static str, Vec<&Span>)> = Vec::new();
+        let mut bars: Vec<(&'static str, Vec<Span>)> = Vec::new();
         for lane in Lane::ALL {
             let spans = track.spans.iter().filter(|span| span.lane == lane);
-            let spans: Vec<&Span> = spans.filter(within).collect();
+            let spans = thinned(scale, spans.filter(within));
             match bars.last_mut() {
                 _ if spans.is_empty() => {}
                 Some((row, known)) if *row == lane.row() => known.extend(spans),
@@ -102,6 +102,22 @@ impl<'f> Group<'f> {
         }
         unnamed
     }
+}
+
+/// Bars so thin that nobody can tell them apart are drawn as one.
+fn thinned<'s>(scale: &Scale, spans: impl Iterator<Item = &'s Span>) -> Vec<Span> {
+    let mut kept: Vec<Span> = Vec::new();
+    for span in spans {
+        let close = kept.last().is_some_and(|last| {
+            let gap = scale.at(span.from) - scale.at(last.to);
+            last.words == span.words && gap < 1.0 && scale.at(span.to) - scale.at(span.from) < 3.0
+        });
+        match kept.last_mut() {
+            Some(last) if close => last.to = last.to.max(span.to),
+            _ => kept.push(span.clone()),
+        }
+    }
+    kept
 }
 
 fn label(canvas: &mut Canvas, fill: &str, y: f64, weight: Weight, text: &str) {
@@ -214,34 +230,35 @@ fn steps(
     let high = METER - 10.0;
     let level =
         |held: Amount| y + 4.0 + high * (1.0 - held.as_f64() / meter.max.as_f64().max(1e-9));
-    let (mut outline, mut area) = (String::new(), String::new());
     let floor = y + 4.0 + high;
     let last = course.partition_point(|(tick, _)| *tick <= scale.from);
     let shown = &course[last.saturating_sub(1)..];
-    let mut numbers = Vec::new();
-    let mut before = None;
-    let mut column = f64::NEG_INFINITY;
+    let mut numbers: Vec<(f64, f64, Amount, bool)> = Vec::new();
     for &(tick, held) in shown.iter().take_while(|(tick, _)| *tick <= scale.to) {
         let (x, level) = (scale.at(tick), level(held));
-        // Several changes within a pixel are one step to the last of them.
-        if outline.is_empty() {
-            outline = format!("M{} {}", number(x), number(level));
-            area = format!("M{} {}V{}", number(x), number(floor), number(level));
-        } else if x - column >= 0.4 || before != Some(held) {
-            let step = format!("H{}V{}", number(x), number(level));
-            outline += &step;
-            area += &step;
+        // Several changes within half a pixel are one step to the last of them.
+        let near = numbers.last().is_some_and(|(before, ..)| x - before < 0.5);
+        if near && numbers.len() > 1 {
+            numbers.pop();
         }
-        column = x;
-        let lost = before.is_some_and(|before| held < before);
-        numbers.push((x, level, held, lost));
-        before = Some(held);
+        let before = numbers.last().map(|(_, _, before, _)| *before);
+        numbers.push((x, level, held, before.is_some_and(|before| held < before)));
     }
-    let end = format!("H{}", number(RIGHT));
+    let mut steps = numbers.iter();
+    let Some((x, level, ..)) = steps.next() else {
+        return;
+    };
+    let mut way = format!("V{}", number(*level));
+    for (x, level, ..) in steps {
+        way += &format!("H{}V{}", number(*x), number(*level));
+    }
+    way += &format!("H{}", number(RIGHT));
+    let from = format!("M{} {}", number(*x), number(floor));
     let fill = [("fill", look.verdigris), ("fill-opacity", "0.16")];
-    canvas.path(&format!("{area}{end}V{}Z", number(floor)), &fill);
+    canvas.path(&format!("{from}{way}V{}Z", number(floor)), &fill);
+    let from = format!("M{} {}", number(*x), number(*level));
     canvas.path(
-        &format!("{outline}{end}"),
+        &format!("{from}{way}"),
         &[
             ("fill", "none"),
             ("stroke", look.verdigris),

@@ -79,8 +79,11 @@ impl<'r> Case<'r> {
         let told = line
             .filter(|event| event.tick == self.judged.tick)
             .map(|event| {
-                let ledger = self.replay.ledger().events().iter();
-                let meters = ledger.filter(|other| other.cause == Some(event.id));
+                // What it did to meters follows it.
+                let ledger = self.replay.ledger().events();
+                let later = ledger[event.id.0 as usize..].iter();
+                let meters = later.take_while(|other| other.tick == event.tick);
+                let meters = meters.filter(|other| other.cause == Some(event.id));
                 let rows = self.replay.rows([event].into_iter().chain(meters));
                 rows.into_iter()
                     .next()
