@@ -279,7 +279,9 @@
     if (!state.playing) remember();
   };
   const remember = () => {
-    const hash = `#drill=${encodeURIComponent(drill().name)}&tick=${state.tick}`;
+    const chosen = rowOf(state.chosen);
+    const line = chosen && chosen[TICK] === state.tick ? `&line=${state.chosen}` : '';
+    const hash = `#drill=${encodeURIComponent(drill().name)}&tick=${state.tick}${line}`;
     try { history.replaceState(null, '', hash); } catch { location.hash = hash; }
   };
   const drawCursor = () => {
@@ -390,5 +392,8 @@
 
   const asked = new URLSearchParams(location.hash.slice(1));
   const named = data.drills.findIndex((own) => own.name === asked.get('drill'));
-  if (data.drills.length) show(Math.max(named, 0), Number(asked.get('tick')) || 0);
+  if (data.drills.length) {
+    show(Math.max(named, 0), Number(asked.get('tick')) || 0);
+    if (asked.get('line')) choose(Number(asked.get('line')));
+  }
 })();

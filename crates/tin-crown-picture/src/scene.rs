@@ -92,7 +92,7 @@ pub(crate) fn arena(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame
 /// A checkpoint or an exit, with its name above it.
 fn goal(canvas: &mut Canvas, look: &Look, view: &View, mark: Mark, (area, name): (Bounds, &str)) {
     canvas.rect(view.rect(area), &mark.style(look));
-    let [x, y] = tags::goal_name(view, area);
+    let [x, y] = tags::goal_name(view, area, name);
     canvas.text(&Text {
         x,
         y,

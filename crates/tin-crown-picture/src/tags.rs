@@ -165,7 +165,7 @@ fn goal_names(view: &View, plan: &tin_crown::Plan) -> Vec<Area> {
     let goals = checkpoints.chain(plan.exits.iter().map(|own| (own.area, &own.name)));
     goals
         .map(|(area, name)| {
-            let [x, y] = goal_name(view, area);
+            let [x, y] = goal_name(view, area, name);
             let wide = width(name, GOAL, Weight::Regular);
             Area {
                 x: x - wide / 2.0,
@@ -181,9 +181,12 @@ fn goal_names(view: &View, plan: &tin_crown::Plan) -> Vec<Area> {
 pub(crate) const GOAL: f32 = 12.0;
 
 /// Where the name of a checkpoint or an exit stands: the middle of its base line.
-pub(crate) fn goal_name(view: &View, area: Bounds) -> [f64; 2] {
+pub(crate) fn goal_name(view: &View, area: Bounds, name: &str) -> [f64; 2] {
     let [x, y, wide, _] = view.rect(area);
-    [x + wide / 2.0, (y - 5.0).max(view.area.y + 13.0)]
+    let half = width(name, GOAL, Weight::Regular) / 2.0 + 4.0;
+    let (left, right) = (view.area.x + half, view.area.x + view.area.width - half);
+    let middle = (x + wide / 2.0).min(right).max(left);
+    [middle, (y - 5.0).max(view.area.y + 13.0)]
 }
 
 /// Whether any of an actor is in the picture.

@@ -124,6 +124,8 @@ fn help_has_examples() {
         "compare",
         "coverage",
         "draw",
+        "report",
+        "watch",
         "completions",
     ] {
         let run = tool(folder.path(), &[command, "--help"]);

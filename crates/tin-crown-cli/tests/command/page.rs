@@ -155,7 +155,8 @@ fn the_page_plays_steps_drags_filters_and_tells_why() {
     );
     assert_eq!(out["hitAt"], 399);
     assert_eq!(out["cause"][0], 394, "it was launched on 394");
-    assert_eq!(out["link"], "#drill=clean&tick=394");
+    let link = out["link"].as_str().expect("a text").to_owned();
+    assert!(link.starts_with("#drill=clean&tick=394&line="), "{link}");
     assert_eq!(out["zoom"], "296");
     assert_eq!(
         out["other"],
@@ -169,15 +170,15 @@ fn the_page_plays_steps_drags_filters_and_tells_why() {
     assert_ne!(out["ground"][0], out["ground"][1]);
     // A link opens at its moment.
     let linked = fs::read_to_string(folder.path().join("report.html")).expect("it is there");
-    let linked = linked.replacen("location.hash.slice(1)", "'drill=clumsy&tick=320'", 1);
+    let linked = linked.replacen("location.hash.slice(1)", "'drill=clumsy&tick=92&line=8'", 1);
     fs::write(folder.path().join("linked.html"), linked).expect("the folder takes it");
     let out = open(
         &browser,
         folder.path(),
         "linked.html",
-        "out.at=[el('drill').value,now()]",
+        "out.at=[el('drill').value,now(),el('why').textContent.length>99]",
     );
-    assert_eq!(out["at"], serde_json::json!(["clumsy", 320]));
+    assert_eq!(out["at"], serde_json::json!(["clumsy", 92, true]));
 }
 
 #[test]

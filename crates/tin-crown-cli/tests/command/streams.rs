@@ -251,3 +251,78 @@ fn links_and_pipes_are_written_through() {
     assert_eq!(tool(folder.path(), &["new", "pipe", "--force"]).code, 0);
     assert_eq!(reader.join().expect("it ends"), real);
 }
+
+#[test]
+fn every_picture_is_drawn_and_bad_requests_say_what_to_do() {
+    let folder = folder();
+    let draw = |more: &[&str]| {
+        let file = demo().join("first-shelf.toml").display().to_string();
+        let args: Vec<&str> = ["draw", &file].iter().chain(more).copied().collect();
+        tool(folder.path(), &args)
+    };
+    let umbrella = ["--drill", "umbrella"];
+    for (more, words) in [
+        (&["--timeline"][..], "guard"),
+        (
+            &[
+                "--timeline",
+                "--who",
+                "squire",
+                "--from",
+                "1s",
+                "--to",
+                "2s",
+            ],
+            "1.000 s to 2.000 s",
+        ),
+        (&["--matrix"], "3 health"),
+        (&["--matrix", "--by-kind"], "tin-squire"),
+        (&["--strip"], "tick 67"),
+        (&["--strip", "--every", "1s"], "2.000 s, tick 120"),
+        (&["--at", "1s", "--zoom", "squire"], "squire"),
+        (&["--at", "1s", "--zoom", "0,0,200,100"], "beetle_1"),
+    ] {
+        let svg = draw(&[&umbrella, more, &["-o", "-"]].concat());
+        assert_eq!((svg.code, svg.err.as_str()), (0, ""), "{more:?}");
+        assert!(
+            svg.out.starts_with("<svg") && svg.out.contains(words),
+            "{more:?}"
+        );
+        let png = draw(&[&umbrella, more, &["-o", "out.png", "--theme", "graphite"]].concat());
+        assert_eq!(png.code, 0, "{more:?}: {}", png.err);
+        let bytes = std::fs::read(folder.path().join("out.png")).expect("it is written");
+        assert!(bytes.starts_with(b"\x89PNG"));
+    }
+    let sheet = draw(&["--kind", "stag-beetle", "-o", "-"]);
+    assert!(sheet.out.contains("antlers"), "a kind needs no drill");
+    for (more, words) in [
+        (&["--kind", "stag"][..], "there are: beetle, drawer"),
+        (
+            &["--drill", "umbrella", "--timeline", "--who", "squier"],
+            "did you mean `squire`?",
+        ),
+        (
+            &["--drill", "umbrella", "--timeline", "--from", "9s"],
+            "the drill ends on tick 330",
+        ),
+        (
+            &["--drill", "umbrella", "--zoom", "nobody"],
+            "is not there on tick 0",
+        ),
+        (&["--drill", "umbrella", "--zoom", "1,2,3"], "x1,y1,x2,y2"),
+        (
+            &["--drill", "umbrella", "--zoom", "1,2,1,2"],
+            "some width and height",
+        ),
+        (
+            &["--drill", "umbrella", "--timeline", "--matrix"],
+            "cannot be used with",
+        ),
+        (&["--drill", "umbrella", "--by-kind"], "--matrix"),
+    ] {
+        let run = draw(&[more, &["-o", "no.svg"]].concat());
+        assert_eq!((run.code, run.out.as_str()), (2, ""), "{more:?}");
+        assert!(run.err.contains(words), "{more:?}: {}", run.err);
+    }
+    assert!(!folder.path().join("no.svg").exists());
+}
