@@ -5,6 +5,8 @@
   const NS = 'http://www.w3.org/2000/svg';
   const LEFT = 1, INVINCIBLE = 2, GUARDING = 4, DYING = 8;
   const ROW = 22;
+  // Stands before a step that is made several times.
+  const REPEATED = 2 ** 40;
   // Between two pictures, in milliseconds.
   const FRAME = 1000 / 60;
   // A row: tick, line, who, what, whom, rule, outcome, tone, cause, because, event.
@@ -37,9 +39,13 @@
       const y = new Float32Array(drill().last + 1);
       for (const way of actor.ways) {
         let [tick] = way, px = 0, py = 0;
-        for (let at = 1; at < way.length; at += 2, tick++) {
-          px += way[at]; py += way[at + 1];
-          x[tick] = px / data.parts; y[tick] = py / data.parts;
+        for (let at = 1; at < way.length; at += 2) {
+          let times = 1;
+          if (way[at] === REPEATED) { times = way[at + 1]; at += 2; }
+          for (; times > 0; times--, tick++) {
+            px += way[at]; py += way[at + 1];
+            x[tick] = px / data.parts; y[tick] = py / data.parts;
+          }
         }
       }
       return { id: actor.id, spec: data.specs[actor.spec], stands: actor.stands, x, y };

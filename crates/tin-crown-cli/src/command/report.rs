@@ -24,10 +24,11 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
         output::write(&args.output, page.html.as_bytes())?;
     }
     if page.missed > 0 {
-        anstream::eprintln!(
-            "{} expectations are not met: the page says which",
-            page.missed
-        );
+        let missed = match page.missed {
+            1 => "1 expectation is".to_owned(),
+            missed => format!("{missed} expectations are"),
+        };
+        anstream::eprintln!("{missed} not met: the page says which");
         return Ok(Done::Failed);
     }
     Ok(Done::Well)

@@ -15,6 +15,8 @@ use tin_crown::geometry::{Bounds, Vec2};
 /// The arena is so wide on the page, in pixels of its own.
 const WIDE: f64 = 1184.0;
 const MOST_HIGH: f64 = 560.0;
+/// Stands before a step that is made several times; no step is so long.
+const REPEATED: i64 = 1 << 40;
 /// So many lines of a ledger are on the page.
 const LINES: usize = 20_000;
 /// Places are kept in so many parts of a pixel.
@@ -88,7 +90,8 @@ struct DrillData {
 struct ActorData {
     id: String,
     spec: usize,
-    /// Stretches: the first tick, then the place, then steps from tick to tick.
+    /// Stretches: the first tick, then the place, then steps from tick to tick; several that are the
+    /// same as [`REPEATED`], how often, and the step.
     ways: Vec<Vec<i64>>,
     /// Tick, flags, live, doing, meters, born.
     stands: Vec<Vec<i64>>,
@@ -228,12 +231,20 @@ impl PageData {
             [(x * PARTS).round() as i64, (y * PARTS).round() as i64]
         };
         let ways = course.stretches.iter().map(|(tick, places)| {
-            let mut way = vec![i64::from(*tick)];
             let mut last = [0, 0];
-            for place in places {
+            let steps = places.iter().map(|place| {
                 let [x, y] = whole(place);
-                way.extend([x - last[0], y - last[1]]);
+                let step = [x - last[0], y - last[1]];
                 last = [x, y];
+                step
+            });
+            let steps: Vec<[i64; 2]> = steps.collect();
+            let mut way = vec![i64::from(*tick)];
+            for run in steps.chunk_by(|a, b| a == b) {
+                match run.len() {
+                    0..3 => way.extend(run.as_flattened()),
+                    many => way.extend([REPEATED, many as i64, run[0][0], run[0][1]]),
+                }
             }
             way
         });
