@@ -12,7 +12,7 @@
   // A row: tick, line, who, what, whom, rule, outcome, tone, cause, because, event.
   const TICK = 0, LINE = 1, WHO = 2, WHAT = 3, WHOM = 4, RULE = 5, OUTCOME = 6, TONE = 7, CAUSE = 8, BECAUSE = 9, EVENT = 10;
   const text = (at) => data.texts[at];
-  const state = { drill: 0, tick: 0, playing: false, chosen: null, rows: [] };
+  const state = { drill: 0, tick: 0, playing: false, dragging: false, chosen: null, rows: [] };
 
   const svg = (name, attributes, parent) => {
     const node = document.createElementNS(NS, name);
@@ -205,7 +205,6 @@
     const more = drill().left_out;
     el('count').textContent = `${state.rows.length} of ${drill().rows.length} events` + (more ? `; ${more} later lines are left out for want of room` : '');
     el('rows').replaceChildren();
-    el('rows').setAttribute('aria-rowcount', state.rows.length);
     pad = html('div', { className: 'pad' }, el('rows'));
     pad.style.height = `${state.rows.length * ROW}px`;
     drawRows();
@@ -222,8 +221,9 @@
       if (row[TICK] === state.tick) names.push('now');
       if (row[LINE] === state.chosen) names.push('chosen');
       const line = html('div', { className: names.join(' ') }, pad);
-      line.setAttribute('role', 'row');
-      line.setAttribute('aria-rowindex', nth + 1);
+      line.setAttribute('role', 'listitem');
+      line.setAttribute('aria-posinset', nth + 1);
+      line.setAttribute('aria-setsize', state.rows.length);
       line.style.top = `${nth * ROW}px`;
       line.dataset.line = row[LINE];
       html('time', {}, line, seconds(row[TICK]));
@@ -291,14 +291,17 @@
     try { history.replaceState(null, '', hash); } catch { location.hash = hash; }
   };
   const drawCursor = () => {
-    const holder = document.querySelector(`.drill[data-drill="${state.drill}"] .timeline`);
+    const holder = document.querySelector(`.timeline[data-drill="${state.drill}"]`);
     if (!holder) return;
     const [left, right, width] = holder.dataset.edges.split(',').map(Number);
     const picture = holder.querySelector('svg');
     const scale = picture.clientWidth / width;
     const cursor = holder.querySelector('.cursor');
     cursor.style.height = `${picture.clientHeight}px`;
-    cursor.style.left = `${(left + (right - left) * (state.tick + 0.5) / (drill().last + 1)) * scale - 1}px`;
+    const x = (left + (right - left) * (state.tick + 0.5) / (drill().last + 1)) * scale;
+    cursor.style.left = `${x - 1}px`;
+    // The moment stays in sight, but nothing runs away under a finger.
+    if (!state.dragging && (x < holder.scrollLeft + 20 || x > holder.scrollLeft + holder.clientWidth - 20)) holder.scrollLeft = x - holder.clientWidth / 2;
   };
   let began = 0, from = 0;
   const speed = () => Number(el('speed').value);
@@ -327,7 +330,7 @@
     state.drill = nth; state.chosen = null;
     play(false);
     el('drill').selectedIndex = nth;
-    for (const own of document.querySelectorAll('.drill')) own.hidden = Number(own.dataset.drill) !== nth;
+    for (const own of document.querySelectorAll('[data-drill]')) own.hidden = Number(own.dataset.drill) !== nth;
     el('seek').max = drill().last;
     state.tick = 0;
     buildFilters(); buildArena(); buildRows();
@@ -368,8 +371,9 @@
     };
     holder.addEventListener('pointerdown', (event) => {
       if (!event.target.closest('svg')) return;
+      state.dragging = true;
       drag(event);
-      const stop = () => { removeEventListener('pointermove', drag); removeEventListener('pointerup', stop); };
+      const stop = () => { state.dragging = false; removeEventListener('pointermove', drag); removeEventListener('pointerup', stop); };
       addEventListener('pointermove', drag);
       addEventListener('pointerup', stop);
     });

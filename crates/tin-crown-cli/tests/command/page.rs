@@ -113,7 +113,7 @@ fn the_page_plays_steps_drags_filters_and_tells_why() {
          el('seek').value=314;el('seek').dispatchEvent(new Event('input'));out.sought=[now(),el('now').textContent];\
          const squire=[...document.querySelectorAll('#arena g')].find((g)=>g.querySelector('title')?.textContent.includes('squire'));\
          out.moved=squire.getAttribute('transform');key('Home');out.home=[now(),squire.getAttribute('transform')];\
-         const plot=document.querySelector('.drill:not([hidden]) .timeline');const box=plot.querySelector('svg').getBoundingClientRect();\
+         const plot=document.querySelector('.timeline:not([hidden])');const box=plot.querySelector('svg').getBoundingClientRect();\
          const at=(share)=>({clientX:box.left+box.width*(190+1058*share)/1280,clientY:box.top+9,bubbles:true});\
          plot.querySelector('svg').dispatchEvent(new PointerEvent('pointerdown',at(.5)));out.pressed=now();\
          dispatchEvent(new PointerEvent('pointermove',at(.75)));out.dragged=now();dispatchEvent(new PointerEvent('pointerup',at(.75)));\
