@@ -114,6 +114,19 @@ impl Canvas {
         self.empty(name, &attributes);
     }
 
+    /// A text from its left end on.
+    pub fn words(&mut self, [x, y]: [f64; 2], size: f32, weight: Weight, fill: &str, text: &str) {
+        self.text(&Text {
+            x,
+            y,
+            size,
+            weight,
+            anchor: Anchor::Start,
+            fill,
+            text,
+        });
+    }
+
     pub fn text(&mut self, text: &Text<'_>) {
         let anchor = match text.anchor {
             Anchor::Start => "start",

@@ -81,15 +81,22 @@ impl<'f> Matrix<'f> {
         let high = TOP + heights.iter().sum::<f64>() + 70.0;
         let mut canvas = self.page(look, wide, high);
         if cells.is_empty() {
-            note(
-                &mut canvas,
+            canvas.words(
                 [64.0, TOP],
+                14.0,
+                Weight::Regular,
                 look.ink,
                 "nobody touched anybody whom a rule lets them hit",
             );
             return canvas.finish();
         }
-        note(&mut canvas, [LEFT, TOP - 40.0], look.faint, "whom →");
+        canvas.words(
+            [LEFT, TOP - 40.0],
+            14.0,
+            Weight::Regular,
+            look.faint,
+            "whom →",
+        );
         for (nth, whom) in columns.iter().enumerate() {
             let x = LEFT + CELL * nth as f64;
             canvas.text(&Text {
@@ -121,7 +128,13 @@ impl<'f> Matrix<'f> {
             }
             y += high;
         }
-        note(&mut canvas, [24.0, TOP + 22.0], look.faint, "who ↓");
+        canvas.words(
+            [24.0, TOP + 22.0],
+            14.0,
+            Weight::Regular,
+            look.faint,
+            "who ↓",
+        );
         let mut explained =
             "what the meters lost, then the hits, then what came to nothing and why; \
                              what somebody launched counts as theirs"
@@ -131,7 +144,13 @@ impl<'f> Matrix<'f> {
                 format!("{left_out} rows and columns left out for want of room: fold them by kind");
         }
         let explained = fitted(&explained, 14.0, Weight::Regular, wide - 96.0);
-        note(&mut canvas, [64.0, y + 36.0], look.faint, &explained);
+        canvas.words(
+            [64.0, y + 36.0],
+            14.0,
+            Weight::Regular,
+            look.faint,
+            &explained,
+        );
         canvas.finish()
     }
 
@@ -261,16 +280,4 @@ impl Cell {
 fn distinct<'a>(names: impl Iterator<Item = &'a str>) -> Vec<&'a str> {
     let names: BTreeSet<&str> = names.collect();
     names.into_iter().collect()
-}
-
-fn note(canvas: &mut Canvas, [x, y]: [f64; 2], fill: &str, text: &str) {
-    canvas.text(&Text {
-        x,
-        y,
-        size: 14.0,
-        weight: Weight::Regular,
-        anchor: Anchor::Start,
-        fill,
-        text,
-    });
 }

@@ -196,7 +196,7 @@ impl<'p> Sheet<'p> {
         let boxes = self.boxes(stance);
         let shown = self.shown();
         let note = |canvas: &mut Canvas, fill, x, y, weight, words: &str| {
-            text(canvas, fill, [x, y], weight, words);
+            canvas.words([x, y], 14.0, weight, fill, words);
         };
         note(
             canvas,
@@ -301,7 +301,7 @@ impl<'p> Sheet<'p> {
             let y = top + LINE * nth as f64;
             if nth + 1 == MOST && boxes.len() > MOST {
                 let more = format!("and {} more", boxes.len() - nth);
-                text(canvas, look.faint, [x, y], Weight::Regular, &more);
+                canvas.words([x, y], 14.0, Weight::Regular, look.faint, &more);
                 break;
             }
             let what = match mark {
@@ -324,7 +324,7 @@ impl<'p> Sheet<'p> {
                 look.ink
             };
             let words = fitted(&words, 14.0, Weight::Regular, 1248.0 - x);
-            text(canvas, fill, [x, y], Weight::Regular, &words);
+            canvas.words([x, y], 14.0, Weight::Regular, fill, &words);
         }
     }
 }
@@ -346,16 +346,4 @@ fn measures(up: Up, shape: &Shape) -> String {
         (_, _) if shape.is_upright() => format!("{} × {} {at}", number(size.x), number(size.y)),
         _ => format!("within {} × {} {at}", number(size.x), number(size.y)),
     }
-}
-
-fn text(canvas: &mut Canvas, fill: &str, [x, y]: [f64; 2], weight: Weight, text: &str) {
-    canvas.text(&Text {
-        x,
-        y,
-        size: 14.0,
-        weight,
-        anchor: Anchor::Start,
-        fill,
-        text,
-    });
 }

@@ -6,7 +6,7 @@ use std::sync::Arc;
 use tin_crown::geometry::{Bounds, Vec2};
 use tin_crown::{ActorIx, DrillIx, Event, Plan, Replay, Tick, Ticks, What};
 
-use crate::canvas::{Anchor, Canvas, Text};
+use crate::canvas::Canvas;
 use crate::film::Film;
 use crate::frame::{Camera, Frame, FrameError};
 use crate::label::Area;
@@ -161,11 +161,11 @@ impl Strip {
             }
             _ => String::new(),
         };
-        line(
-            &mut canvas,
-            look.faint,
+        canvas.words(
             [LEFT, high - 20.0],
+            13.0,
             Weight::Regular,
+            look.faint,
             &told,
         );
         canvas.finish()
@@ -260,25 +260,7 @@ fn captions(canvas: &mut Canvas, look: &Look, room: Area, lines: &[String]) {
     };
     let head = fitted(&format!("{time}: {first}"), 13.0, Weight::SemiBold, CELL[0]);
     let head = head.trim_end_matches(": ");
-    line(canvas, look.ink, [room.x, y + 18.0], Weight::SemiBold, head);
+    canvas.words([room.x, y + 18.0], 13.0, Weight::SemiBold, look.ink, head);
     let second = fitted(&second, 13.0, Weight::Regular, CELL[0]);
-    line(
-        canvas,
-        look.ink,
-        [room.x, y + 36.0],
-        Weight::Regular,
-        &second,
-    );
-}
-
-fn line(canvas: &mut Canvas, fill: &str, [x, y]: [f64; 2], weight: Weight, text: &str) {
-    canvas.text(&Text {
-        x,
-        y,
-        size: 13.0,
-        weight,
-        anchor: Anchor::Start,
-        fill,
-        text,
-    });
+    canvas.words([room.x, y + 36.0], 13.0, Weight::Regular, look.ink, &second);
 }

@@ -1,45 +1,16 @@
-//! Pictures read back as the XML and pixels that they are.
+//! Frames: the arena at one tick.
 
-use quick_xml::Reader;
-use quick_xml::events::Event;
 use tin_crown::{BoxSpec, Drill, Encounter, Kind, MeterSpec, Motion, Placement, Tick, Up, check};
 use tin_crown_picture::{Frame, FrameError, Look, png};
 
-const DEMO: &[u8] = include_bytes!("../../tin-crown-cli/demo/first-shelf.toml");
+use crate::svg::texts;
+
+const DEMO: &[u8] = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
 
 fn demo(drill: &str, tick: u32, look: &Look) -> String {
     let plan = check(DEMO).plan.expect("no errors");
     let frame = Frame::capture(&plan, plan.drill(drill).unwrap(), Tick(tick)).unwrap();
     frame.svg(look)
-}
-
-/// All texts of a picture, unescaped; fails when it is not well-formed.
-fn texts(svg: &str) -> Vec<String> {
-    let mut reader = Reader::from_str(svg);
-    reader.config_mut().check_end_names = true;
-    let (mut texts, mut text) = (Vec::new(), None::<String>);
-    loop {
-        match reader.read_event().expect("well-formed") {
-            Event::Eof => return texts,
-            Event::Start(start) if start.name().as_ref() == "text" => text = Some(String::new()),
-            Event::End(end) if end.name().as_ref() == "text" => texts.extend(text.take()),
-            Event::Text(more) => {
-                if let Some(text) = &mut text {
-                    text.push_str(&more);
-                }
-            }
-            Event::GeneralRef(reference) => {
-                let name: &str = &reference;
-                let character = quick_xml::escape::unescape(&format!("&{name};"))
-                    .expect("known")
-                    .into_owned();
-                if let Some(text) = &mut text {
-                    text.push_str(&character);
-                }
-            }
-            _ => {}
-        }
-    }
 }
 
 #[test]
@@ -195,7 +166,7 @@ fn a_crowd_is_drawn_without_names_on_each_other_and_says_what_it_left_out() {
 
 #[test]
 fn the_legend_has_what_is_drawn_and_no_more() {
-    let attic = include_bytes!("../../tin-crown-cli/demo/attic.toml");
+    let attic = include_bytes!("../../../tin-crown-cli/demo/attic.toml");
     let plan = check(attic).plan.expect("no errors");
     let drill = plan.drill("clumsy").unwrap();
     let legend = |tick: u32| {

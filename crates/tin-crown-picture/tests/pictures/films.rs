@@ -2,12 +2,12 @@
 
 use std::sync::Arc;
 
-use quick_xml::Reader;
-use quick_xml::events::Event;
 use tin_crown::{
     BoxSpec, Drill, Encounter, Kind, MeterSpec, Motion, Placement, Plan, Rule, Tick, Ticks, check,
 };
 use tin_crown_picture::{Film, Look, Matrix, Sheet, Strip, Timeline, png};
+
+use crate::svg::texts;
 
 fn demo(file: &str) -> Arc<Plan> {
     let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/../tin-crown-cli/demo/");
@@ -17,34 +17,6 @@ fn demo(file: &str) -> Arc<Plan> {
 
 fn film(plan: &Arc<Plan>, drill: &str) -> Film {
     Film::shoot(plan, plan.drill(drill).expect("it is there")).expect("within the limits")
-}
-
-/// All texts of a picture, unescaped; fails when it is not well-formed.
-fn texts(svg: &str) -> Vec<String> {
-    let mut reader = Reader::from_str(svg);
-    reader.config_mut().check_end_names = true;
-    let (mut texts, mut text) = (Vec::new(), None::<String>);
-    loop {
-        match reader.read_event().expect("well-formed") {
-            Event::Eof => return texts,
-            Event::Start(start) if start.name().as_ref() == "text" => text = Some(String::new()),
-            Event::End(end) if end.name().as_ref() == "text" => texts.extend(text.take()),
-            Event::Text(more) => {
-                if let Some(text) = &mut text {
-                    text.push_str(&more);
-                }
-            }
-            Event::GeneralRef(reference) => {
-                let name: &str = &reference;
-                let entity = format!("&{name};");
-                let character = quick_xml::escape::unescape(&entity).expect("known");
-                if let Some(text) = &mut text {
-                    text.push_str(&character);
-                }
-            }
-            _ => {}
-        }
-    }
 }
 
 fn has(texts: &[String], wanted: &str) -> bool {

@@ -1,0 +1,5 @@
+//! Pictures read back as the XML and pixels that they are.
+
+mod films;
+mod frames;
+mod svg;
