@@ -54,6 +54,7 @@ fn open(browser: &Path, folder: &Path, page: &str, script: &str) -> Value {
             "--headless",
             "--no-sandbox",
             "--disable-gpu",
+            "--disable-dev-shm-usage",
             "--window-size=1280,800",
         ])
         .args(["--virtual-time-budget=20000", "--dump-dom"])
