@@ -15,8 +15,9 @@ pub(crate) fn all(frame: &Frame, view: &View) -> Vec<(Mark, String)> {
         found.extend(way(frame, view, figure).map(|way| (Mark::Way, way)));
         found.extend(sights(view, figure).map(|line| (Mark::Sight, line)));
         found.extend(swept(view, figure).map(|line| (Mark::Swept, line)));
-        for launcher in &figure.spec.launchers {
-            found.push((Mark::Muzzle, muzzle(&frame.plan, view, figure, launcher)));
+        for (launcher, aim) in figure.spec.launchers.iter().zip(&figure.aims) {
+            let muzzle = muzzle(&frame.plan, view, figure, launcher, *aim);
+            found.push((Mark::Muzzle, muzzle));
         }
     }
     found.extend(places(&frame.plan, view).map(|place| (Mark::Return, place)));
@@ -95,8 +96,14 @@ fn swept(view: &View, figure: &Figure) -> Option<String> {
     fast.then(|| line(view, [figure.start, figure.at]))
 }
 
-/// Where a launcher sets things down, and the way it points where that does not depend on others.
-fn muzzle(plan: &Plan, view: &View, figure: &Figure, launcher: &LauncherPlan) -> String {
+/// Where a launcher sets things down, and the way it points: a little way, or to whom it is aimed at.
+fn muzzle(
+    plan: &Plan,
+    view: &View,
+    figure: &Figure,
+    launcher: &LauncherPlan,
+    whom: Option<Vec2>,
+) -> String {
     let side = figure.facing.sign();
     let at = figure.at + Vec2::new(launcher.muzzle.x * side, launcher.muzzle.y);
     let [x, y] = view.place(at);
@@ -105,7 +112,10 @@ fn muzzle(plan: &Plan, view: &View, figure: &Figure, launcher: &LauncherPlan) ->
     let degrees = match launcher.aim {
         AimPlan::Facing => 0.0,
         AimPlan::Angle(degrees) => degrees,
-        AimPlan::At(_) | AimPlan::Lead(_) => return cross,
+        AimPlan::At(_) | AimPlan::Lead(_) => {
+            let aim = whom.map(|whom| line(view, [at, whom]));
+            return cross + &aim.unwrap_or_default();
+        }
     };
     let up = if plan.arena.up == Up::Plus { 1.0 } else { -1.0 };
     let (sin, cos) = degrees.to_radians().sin_cos();

@@ -39,6 +39,8 @@ pub(crate) struct Figure {
     pub guarding: bool,
     /// Of each of its sensors, where those are whom it notices.
     pub sees: Vec<Vec<Vec2>>,
+    /// Of each of its launchers, where those are at whom it would be aimed.
+    pub aims: Vec<Option<Vec2>>,
     /// What it is in the middle of, in words.
     pub doing: Vec<String>,
     pub meters: Vec<Amount>,
@@ -154,6 +156,10 @@ impl Camera {
             guarding: view.guarding,
             sees: (0..spec.sensors.len())
                 .map(|sensor| noticed(sensor).collect())
+                .collect(),
+            aims: (0..spec.launchers.len())
+                .map(|nth| sim.aimed_at(actor, nth))
+                .map(|whom| whom.map(|whom| sim.actor(whom).at))
                 .collect(),
             doing: doing(sim.plan(), spec, view),
             meters: view.meters.to_vec(),

@@ -179,3 +179,47 @@ fn the_legend_has_what_is_drawn_and_no_more() {
     assert!(has(777, "box that is off"));
     assert!(!has(777, "hurtbox, invincible"));
 }
+
+#[test]
+fn sights_aims_ways_and_places_to_come_back_to_are_drawn() {
+    let second = include_bytes!("../../../tin-crown-cli/demo/second-shelf.toml");
+    let attic = include_bytes!("../../../tin-crown-cli/demo/attic.toml");
+    let legend = |file: &[u8], drill: &str, tick: u32| {
+        let plan = check(file).plan.expect("no errors");
+        let frame = Frame::capture(&plan, plan.drill(drill).unwrap(), Tick(tick)).unwrap();
+        texts(&frame.svg(&Look::paper()))
+    };
+    for (texts, words) in [
+        (legend(second, "clumsy", 443), "whom it notices"),
+        (legend(second, "marksman", 105), "way of this tick"),
+        (legend(second, "marksman", 105), "muzzle and aim"),
+        (legend(attic, "clumsy", 93), "where its motion leads"),
+        (legend(attic, "clumsy", 93), "place to come back to"),
+        (legend(attic, "clumsy", 93), "second lamp"),
+    ] {
+        assert!(texts.iter().any(|text| text == words), "{words}: {texts:?}");
+    }
+    // The cuckoo is aimed at where the squire will be, whom the clock has noticed.
+    let plan = check(second).plan.expect("no errors");
+    let mut sim = tin_crown::Sim::new(&plan, plan.drill("clumsy").unwrap());
+    let (clock, squire) = (plan.actor("clock").unwrap(), plan.actor("squire").unwrap());
+    assert_eq!(sim.aimed_at(clock, 0), None);
+    while sim.tick() < Tick(618) {
+        sim.step().expect("within the limits");
+    }
+    assert_eq!(sim.aimed_at(clock, 0), Some(squire));
+    assert_eq!(
+        (sim.aimed_at(squire, 0), sim.aimed_at(squire, 9)),
+        (None, None)
+    );
+}
+
+#[test]
+fn a_zoom_shows_whom_it_is_about_and_leaves_others_out() {
+    let plan = check(DEMO).plan.expect("no errors");
+    let frame = Frame::capture(&plan, plan.drill("careless").unwrap(), Tick(66)).unwrap();
+    let near = texts(&frame.clone().around("squire").unwrap().svg(&Look::paper()));
+    assert!(near.iter().any(|text| text == "squire") && !near.iter().any(|text| text == "stag"));
+    let missing = frame.around("nobody").unwrap_err();
+    assert_eq!(missing.to_string(), "`nobody` is not there on tick 66");
+}

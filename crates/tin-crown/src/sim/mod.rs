@@ -43,8 +43,8 @@ use crate::geometry::Vec2;
 use crate::ledger::{Ledger, Outcome};
 use crate::limits;
 use crate::plan::{
-    ActorIx, AttackIx, BoxIx, BoxSet, Chosen, DrillIx, LauncherIx, Plan, RuleIx, Selection, Spec,
-    StateIx, UnknownDrill,
+    ActorIx, AimPlan, AttackIx, BoxIx, BoxSet, Chosen, DrillIx, LauncherIx, Plan, RuleIx,
+    Selection, Spec, StateIx, UnknownDrill,
 };
 use crate::time::{Tick, Ticks};
 pub use inquest::{Answer, Inquest, Judged, Withheld};
@@ -441,6 +441,21 @@ impl Sim {
             state: own.life.mind.state,
             age: own.age(state.tick),
             meters: &state.meters[own.life.meters.clone()],
+        }
+    }
+
+    /// At whom a launcher of an actor (by its place in the kind's list) would be aimed now; nobody when its
+    /// aim does not depend on others, or nobody is there.
+    pub fn aimed_at(&self, actor: ActorIx, launcher: usize) -> Option<ActorIx> {
+        let own = &self.state.actors[actor.index()];
+        let launcher = self.spec(actor).launchers.get(launcher)?;
+        match launcher.aim {
+            AimPlan::At(target) | AimPlan::Lead(target) => {
+                let muzzle = launcher.muzzle;
+                let muzzle = Vec2::new(muzzle.x * own.facing.sign(), muzzle.y);
+                self.state.target(actor, own.at + muzzle, target)
+            }
+            AimPlan::Facing | AimPlan::Angle(_) => None,
         }
     }
 
