@@ -94,7 +94,7 @@ pub(super) fn appear(plan: &Plan, state: &mut State) {
         }
         return;
     }
-    let mut born: Vec<(ActorIx, Option<LineId>)> = Vec::new();
+    let mut born = std::mem::take(&mut state.born);
     let mut births = std::mem::take(&mut state.births);
     for birth in births.iter().filter(|birth| birth.due <= tick) {
         if let Some(excess) = room(state, birth) {
@@ -114,10 +114,11 @@ pub(super) fn appear(plan: &Plan, state: &mut State) {
     state.returns = returns;
     state.list(plan);
     born.sort_unstable_by_key(|(index, _)| state.actors[index.index()].rank);
-    for (index, cause) in born {
+    for (index, cause) in born.drain(..) {
         stand(plan, state, index, cause);
         end_within_solid(plan, state, index);
     }
+    state.born = born;
 }
 
 /// Why there is no room for one more, if there is none.
@@ -191,7 +192,7 @@ fn enroll(plan: &Plan, state: &mut State, born: &mut [(ActorIx, Option<LineId>)]
     } = state;
     roster.extend(born.iter().map(|(index, _)| *index));
     let id = |index: ActorIx| ledger.id(plan, index);
-    born.sort_by(|(a, _), (b, _)| id(*a).cmp(id(*b)));
+    born.sort_unstable_by(|(a, _), (b, _)| id(*a).cmp(id(*b)));
     // From behind, so that each is moved once.
     let mut from = order.len();
     order.resize(from + born.len(), ActorIx(0));

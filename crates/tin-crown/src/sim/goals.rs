@@ -11,7 +11,7 @@ use crate::plan::{ActorIx, CheckpointIx, ClearPlan, ExitIx, Plan};
 
 /// A body in a region.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
-struct Visit {
+pub(super) struct Visit {
     moment: u16,
     rank: u32,
     goal: Goal,
@@ -29,14 +29,15 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
     if plan.checkpoints.is_empty() && plan.exits.is_empty() {
         return;
     }
-    let mut visits: Vec<Visit> = Vec::new();
+    let mut visits = std::mem::take(&mut state.visits);
     for nth in 0..state.bodies.len() {
         let who = state.bodies[nth];
         let mut on = std::mem::take(&mut state.actors[who.index()].life.on);
         let actor = &state.actors[who.index()];
         let up = actor.alive && !actor.dying && actor.life.doom.is_none();
-        let mut now = Vec::new();
-        if up {
+        if !up {
+            on.clear();
+        } else {
             let rank = actor.rank;
             let mut visit = |goal, moment| {
                 visits.push(Visit {
@@ -48,13 +49,16 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
             };
             for (nth, point) in plan.checkpoints.iter().enumerate() {
                 let index = CheckpointIx::new(nth);
-                if crowds::is_of(plan, actor, who, point.by)
-                    && let Some(moment) = touches(plan, state, who, point.area)
-                {
-                    now.push(index);
-                    if !on.contains(&index) {
+                let moment = crowds::is_of(plan, actor, who, point.by)
+                    .then(|| touches(plan, state, who, point.area))
+                    .flatten();
+                match moment {
+                    None => on.retain(|other| *other != index),
+                    Some(moment) if !on.contains(&index) => {
+                        on.push(index);
                         visit(Goal::Checkpoint(index), moment);
                     }
+                    Some(_) => {}
                 }
             }
             for (nth, exit) in plan.exits.iter().enumerate() {
@@ -67,12 +71,10 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
                 }
             }
         }
-        on.clear();
-        on.append(&mut now);
         state.actors[who.index()].life.on = on;
     }
     visits.sort_unstable();
-    for visit in visits {
+    for visit in visits.drain(..) {
         match visit.goal {
             Goal::Checkpoint(checkpoint) => reach(plan, state, visit.who, checkpoint),
             Goal::Exit(exit) if state.outcome.is_none() => {
@@ -86,6 +88,7 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
             Goal::Exit(_) => {}
         }
     }
+    state.visits = visits;
 }
 
 /// When a body touches a region on this tick.

@@ -15,7 +15,7 @@ use crate::plan::{ActorIx, BoxPlan, PickupPlan, Plan};
 
 /// A body that touches a pickup.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
-struct Grab {
+pub(super) struct Grab {
     moment: u16,
     pickup: u32,
     taker: u32,
@@ -25,7 +25,7 @@ struct Grab {
 
 /// What is touched is taken, by moment, then id.
 pub(super) fn run(plan: &Plan, state: &mut State) {
-    let mut grabs: Vec<Grab> = Vec::new();
+    let mut grabs = std::mem::take(&mut state.grabs);
     for &index in &state.pickups {
         let actor = &state.actors[index.index()];
         let Some(pickup) = plan
@@ -56,9 +56,10 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
         }
     }
     grabs.sort_unstable();
-    for grab in grabs {
+    for grab in grabs.drain(..) {
         take(plan, state, grab.pickup_ix, grab.taker_ix);
     }
+    state.grabs = grabs;
 }
 
 /// When a body touches a pickup on this tick.

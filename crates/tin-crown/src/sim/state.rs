@@ -8,9 +8,11 @@ use super::crowds::Crowds;
 use super::drive;
 use super::fill::Gauge;
 use super::flight::End;
+use super::goals::Visit;
 use super::launch::Barrel;
 use super::minds::{Switch, Turn};
 use super::pairs::Pairs;
+use super::pickups::Grab;
 use super::precedence::Marks;
 use super::sense::Sight;
 use super::solids::FixedSolids;
@@ -59,6 +61,11 @@ pub(super) struct State {
     /// What is to appear.
     pub births: Vec<Birth>,
     pub returns: Vec<Return>,
+    /// Who has appeared on this tick, and why.
+    pub born: Vec<(ActorIx, Option<LineId>)>,
+    /// Who touches a pickup, a checkpoint or an exit on this tick.
+    pub grabs: Vec<Grab>,
+    pub visits: Vec<Visit>,
     /// Who comes back with everything put back.
     pub resets: Vec<Return>,
     /// Whether a player was gone this tick.
@@ -139,6 +146,9 @@ impl State {
             ended: Vec::new(),
             births: Vec::new(),
             returns: Vec::new(),
+            born: Vec::new(),
+            grabs: Vec::new(),
+            visits: Vec::new(),
             resets: Vec::new(),
             player_gone: false,
             turns: Vec::new(),

@@ -1,0 +1,179 @@
+//! A tick allocates nothing but what the ledger grows by. A test of its own, because it counts what the
+//! whole process allocates.
+
+use dhat::{Alloc, HeapStats, Profiler};
+use tin_crown::{Sim, check};
+
+#[global_allocator]
+static ALLOC: Alloc = Alloc;
+
+/// Something of everything, over and over: contact, a guard, swings, shots that bounce and leave something,
+/// sensors, states, a path, a pulse, deaths, respawns and pickups.
+const MILL: &str = r##"
+edition = 1
+title = "A mill that never stops"
+[arena]
+bounds = { min = [0, -50], max = [800, 300] }
+gravity = 900
+solids = [
+  { min = [0, -50], max = [800, 16] },
+  { min = [60, 16], max = [90, 200] },
+  { min = [320, 16], max = [350, 200] },
+]
+[kind.lift]
+solid = { size = [40, 8] }
+motion = { patrol = { between = [40, 120], speed = 40, axis = "y" } }
+[kind.hero]
+side = "crown"
+tags = ["hero"]
+body = { size = [14, 28] }
+walk = { speed = 90, jump = 300 }
+meter.health = { max = 4, regen = { delay = "1s", every = "1s", amount = 1 } }
+meter.poise = { max = 3, regen = { every = "0.5s", amount = 1 } }
+meter.corks = { max = 4, regen = { every = "0.5s", amount = 1 } }
+hurtbox.torso = { size = [12, 20] }
+hitbox.blade = { size = [20, 8], at = [14, 0] }
+invincible = { after_hit = "0.5s" }
+attack.thrust = { button = "thrust", on = "hold", startup = "3t", active = "4t", recovery = "8t", live = ["blade"] }
+guard = { button = "guard", meter = "poise", cost = 1 }
+launcher.gun = { launches = "cork", button = "shoot", on = "hold", speed = 200, cooldown = "0.2s", ammo = { meter = "corks", cost = 1 } }
+respawn = { at = "checkpoint", delay = "1s" }
+[kind.cork]
+body = { radius = 2 }
+hitbox.tip = { radius = 3 }
+lifetime = "1s"
+flight = { bounces = 2 }
+leaves = [{ kind = "puff", on = ["hit", "lifetime"] }]
+[kind.puff]
+lifetime = "0.2s"
+[kind.beetle]
+side = "attic"
+meter.health = { max = 3 }
+hitbox.horns = { size = [26, 10] }
+hurtbox.shell = { size = [18, 8] }
+motion = { patrol = { between = [100, 300], speed = 60 } }
+respawn = { delay = "2s" }
+[kind.jack]
+side = "attic"
+hitbox.head = { radius = 9, at = [24, 6] }
+sensor.view = { area = { radius = 90 }, notices = "#hero", stopped_by = ["solids"] }
+starts = "shut"
+attack.spring = { startup = "8t", active = "10t", recovery = "20t", live = ["head"] }
+state.shut.go = [{ to = "open", when = { sees = "view" } }]
+state.open = { attacks = ["spring"], go = [{ to = "shut", when = { after = "1s" } }] }
+[kind.kettle]
+side = "attic"
+hitbox.steam = { size = [16, 60], at = [0, 34], pulse = { on = "0.8s", off = "1.4s" } }
+launcher.spit = { launches = "cork", aim = { lead = "#hero" }, speed = 220, clock = { every = "0.7s" } }
+[kind.tin]
+pickup = { area = { size = [12, 12] }, by = "#hero", gives = [{ meter = "corks", amount = 1 }], back_after = "1s" }
+[[place]]
+kind = "hero"
+at = [180, 30]
+[[place]]
+kind = "beetle"
+id = "b"
+at = [150, 24]
+copies = { count = 6, step = [20, 0] }
+[[place]]
+kind = "jack"
+at = [140, 26]
+[[place]]
+kind = "kettle"
+at = [230, 16]
+[[place]]
+kind = "lift"
+at = [190, 60]
+[[place]]
+kind = "tin"
+at = [190, 30]
+[[checkpoint]]
+name = "lamp"
+area = { min = [140, 16], max = [160, 60] }
+at = [150, 30]
+by = "#hero"
+refills = ["corks"]
+[[rule]]
+name = "horns"
+hitbox = "beetle.horns"
+hurtbox = "hero.torso"
+damage = 1
+knockback = { away = 60, up = 60 }
+[[rule]]
+name = "blade"
+hitbox = "hero.blade"
+hurtbox = "beetle.shell"
+damage = 1
+[[rule]]
+name = "cork"
+hitbox = "cork.tip"
+hurtbox = "*"
+damage = 1
+[[rule]]
+name = "jack"
+hitbox = "jack.head"
+hurtbox = "#hero.torso"
+damage = 1
+[[rule]]
+name = "steam"
+hitbox = "kettle.steam"
+hurtbox = "#hero.torso"
+damage = 1
+[drill.round]
+length = "240s"
+input = [
+"##;
+
+/// To and fro all the time, swinging, shooting, and now and then behind the guard or leaping.
+fn mill() -> String {
+    let mut file = MILL.to_owned();
+    for second in (0..240).step_by(4) {
+        for (after, button, length) in [
+            (0, "right", 2),
+            (2, "left", 2),
+            (0, "shoot", 4),
+            (0, "thrust", 2),
+            (3, "guard", 1),
+            (1, "jump", 1),
+        ] {
+            let when = second + after;
+            file += &format!(
+                "  {{ when = \"{when}s\", who = \"hero\", hold = \"{button}\", for = \"{length}s\" }},\n"
+            );
+        }
+    }
+    file + "]\n"
+}
+
+#[test]
+fn a_tick_allocates_nothing_but_what_the_ledger_grows_by() {
+    let checked = check(mill().as_bytes());
+    let plan = checked
+        .plan
+        .unwrap_or_else(|| panic!("{:#?}", checked.findings));
+    let mut sim = Sim::new(&plan, plan.drill("round").unwrap());
+    // Lists grow to their largest in the first two minutes, and stay.
+    while sim.tick().0 < 120 * 60 {
+        assert!(sim.step().unwrap());
+    }
+    let _profiler = Profiler::builder().testing().build();
+    let (mut quiet, mut said) = (0, 0);
+    loop {
+        let (blocks, lines) = (HeapStats::get().total_blocks, sim.ledger().len());
+        if !sim.step().unwrap() {
+            break;
+        }
+        let blocks = HeapStats::get().total_blocks - blocks;
+        let lines = (sim.ledger().len() - lines) as u64;
+        let tick = sim.tick();
+        // Who appears has an id of its own and lists of its own: three blocks for a line or more.
+        assert!(
+            blocks <= 3 * lines,
+            "tick {tick} allocates {blocks} blocks for {lines} lines of the ledger"
+        );
+        quiet += u32::from(lines == 0);
+        said += lines;
+    }
+    // Two minutes of it: most ticks say nothing, and much is said.
+    assert!(quiet > 4000 && said > 5000, "{quiet} ticks, {said} lines");
+}
