@@ -142,8 +142,8 @@
       ? [Math.min(Math.max(around.x - width / 2, 0), data.size[0] - width), Math.min(Math.max(around.foot - height / 2, 0), data.size[1] - height)]
       : [0, 0];
     el('arena').setAttribute('viewBox', `${corner[0]} ${corner[1]} ${width} ${height}`);
-    el('arena').style.setProperty('--letters', `${width / (innerWidth < 820 ? 30 : 62)}px`);
-    const letters = width / (innerWidth < 820 ? 30 : 62);
+    const letters = width / (innerWidth < 820 ? 36 : 62);
+    el('arena').style.setProperty('--letters', `${letters}px`);
     // Names that would lie on each other go up; those for which there is no room are left out.
     const placed = [];
     const meets = (own, y) => placed.some((other) => Math.abs(other.x - own.x) < other.wide + own.wide && Math.abs(other.y - y) < letters * 1.15);
@@ -215,13 +215,16 @@
     const from = Math.max(Math.floor(box.scrollTop / ROW) - 10, 0);
     const to = Math.min(from + Math.ceil(box.clientHeight / ROW) + 20, state.rows.length);
     pad.replaceChildren();
+    box.removeAttribute('aria-activedescendant');
     for (let nth = from; nth < to; nth++) {
       const row = state.rows[nth];
       const names = ['row', tones[row[TONE]]];
       if (row[TICK] === state.tick) names.push('now');
       if (row[LINE] === state.chosen) names.push('chosen');
       const line = html('div', { className: names.join(' ') }, pad);
-      line.setAttribute('role', 'listitem');
+      line.setAttribute('role', 'option');
+      line.setAttribute('aria-selected', row[LINE] === state.chosen);
+      line.id = `line-${row[LINE]}`;
       line.setAttribute('aria-posinset', nth + 1);
       line.setAttribute('aria-setsize', state.rows.length);
       line.style.top = `${nth * ROW}px`;
@@ -229,6 +232,7 @@
       html('time', {}, line, seconds(row[TICK]));
       const words = [WHO, WHAT, WHOM].map((column) => text(row[column])).filter(Boolean).join(' ');
       line.append(words + (text(row[OUTCOME]) ? ': ' + text(row[OUTCOME]) : ''));
+      if (row[LINE] === state.chosen) box.setAttribute('aria-activedescendant', line.id);
       line.title = line.textContent + (text(row[RULE]) ? ', by ' + text(row[RULE]) : '');
     }
   };
@@ -239,6 +243,23 @@
       const box = el('rows');
       box.scrollTop = Math.max((nth - 1) * ROW - box.clientHeight / 2, 0);
     }
+    drawRows();
+  };
+  // A line further up or down of those that are shown; without one that is chosen, from the moment on.
+  const chooseBy = (step) => {
+    const { rows } = state;
+    let nth = rows.findIndex((row) => row[LINE] === state.chosen);
+    if (nth >= 0 || !Number.isFinite(step)) nth += step;
+    else {
+      nth = rows.findIndex((row) => row[TICK] >= state.tick);
+      if (nth < 0) nth = rows.length - 1;
+    }
+    nth = Math.min(Math.max(nth, 0), rows.length - 1);
+    if (nth < 0) return;
+    choose(rows[nth][LINE]);
+    const box = el('rows'), top = nth * ROW;
+    if (top < box.scrollTop) box.scrollTop = top;
+    if (top + ROW > box.scrollTop + box.clientHeight) box.scrollTop = top + ROW - box.clientHeight;
     drawRows();
   };
   const rowOf = (line) => drill().rows.find((row) => row[LINE] === line);
@@ -301,7 +322,28 @@
     const x = (left + (right - left) * (state.tick + 0.5) / (drill().last + 1)) * scale;
     cursor.style.left = `${x - 1}px`;
     // The moment stays in sight, but nothing runs away under a finger.
-    if (!state.dragging && (x < holder.scrollLeft + 20 || x > holder.scrollLeft + holder.clientWidth - 20)) holder.scrollLeft = x - holder.clientWidth / 2;
+    const hidden = left * scale;
+    if (!state.dragging && (x < holder.scrollLeft + hidden || x > holder.scrollLeft + holder.clientWidth - 20)) holder.scrollLeft = x - (holder.clientWidth + hidden) / 2;
+  };
+  // Names of rows stay in sight while time is scrolled past them.
+  const pinned = new WeakMap();
+  const pinNames = () => {
+    const holder = document.querySelector(`.timeline[data-drill="${state.drill}"]`);
+    if (!holder) return;
+    const [left, , width] = holder.dataset.edges.split(',').map(Number);
+    const picture = holder.querySelector('svg');
+    if (!pinned.has(holder)) {
+      const labels = [...picture.querySelectorAll('text[text-anchor=end]')].filter((own) => own.x.baseVal[0].value < left);
+      const group = svg('g', { class: 'names' }, picture);
+      group.append(...labels);
+      const { x, y, height } = group.getBBox();
+      group.prepend(svg('rect', { x: x - 8, y, width: left - x + 2, height: height + 4 }));
+      pinned.set(holder, { group, from: x - 8 });
+      holder.onscroll = pinNames;
+    }
+    const { group, from } = pinned.get(holder);
+    const scrolled = holder.scrollLeft * width / picture.clientWidth;
+    group.setAttribute('transform', `translate(${Math.max(scrolled - from, 0)} 0)`);
   };
   let began = 0, from = 0;
   const speed = () => Number(el('speed').value);
@@ -335,6 +377,7 @@
     state.tick = 0;
     buildFilters(); buildArena(); buildRows();
     seek(tick || 0);
+    pinNames();
   };
 
   // What people do.
@@ -352,6 +395,15 @@
   el('rows').onclick = (event) => {
     const line = event.target.closest('.row');
     if (line) { play(false); choose(Number(line.dataset.line)); }
+  };
+  el('rows').onkeydown = (event) => {
+    const page = Math.floor(el('rows').clientHeight / ROW) - 1;
+    const far = { ArrowUp: -1, ArrowDown: 1, PageUp: -page, PageDown: page, Home: -Infinity, End: Infinity }[event.key];
+    if (far === undefined || event.ctrlKey || event.metaKey || event.altKey) return;
+    event.preventDefault();
+    event.stopPropagation();
+    play(false);
+    chooseBy(far);
   };
   el('link').onclick = () => {
     remember();
@@ -378,9 +430,15 @@
       addEventListener('pointerup', stop);
     });
   }
-  addEventListener('resize', drawCursor);
+  addEventListener('resize', () => { drawCursor(); pinNames(); });
+  // Whether a key is for what has the focus.
+  const keeps = ({ target, key }) => {
+    const own = target.closest && target.closest('input,select,button,summary');
+    if (!own) return false;
+    if (own.matches('select')) return true;
+    return own.type === 'range' ? /^(Arrow|Home|End)/.test(key) : key === ' ';
+  };
   addEventListener('keydown', (event) => {
-    const own = event.target.closest && event.target.closest('input,select,button,summary');
     if (event.ctrlKey || event.metaKey || event.altKey) return;
     const far = event.shiftKey ? 10 : 1;
     const does = {
@@ -394,7 +452,7 @@
       n: () => nextHit(1),
       p: () => nextHit(-1),
     }[event.key];
-    if (!does || own) return;
+    if (!does || keeps(event)) return;
     event.preventDefault();
     does();
   });

@@ -125,7 +125,15 @@ fn the_page_plays_steps_drags_filters_and_tells_why() {
          out.link=location.hash;change('zoom','squire');out.zoom=el('arena').getAttribute('viewBox').split(' ')[2];\
          change('drill','out-of-lives');out.other=[now(),el('seek').max,[...document.querySelectorAll('.drill')].map((own)=>own.hidden)];\
          change('who','');change('event','death');out.deaths=el('count').textContent;\
-         const ground=()=>getComputedStyle(document.body).backgroundColor;out.ground=[ground()];el('theme').click();out.ground.push(ground());",
+         const ground=()=>getComputedStyle(document.body).backgroundColor;out.ground=[ground()];el('theme').click();out.ground.push(ground());\
+         const press=(on,key)=>{on.focus();on.dispatchEvent(new KeyboardEvent('keydown',{key,bubbles:true}))};\
+         const line=()=>document.getElementById(el('rows').getAttribute('aria-activedescendant'))?.textContent;\
+         change('drill','clean');change('event','');const lines=el('rows');\
+         press(lines,'Home');out.lines=[line()];press(lines,'ArrowDown');press(lines,'ArrowDown');out.lines.push(line());\
+         press(lines,'End');out.lines.push(line(),now());press(lines,'ArrowUp');out.lines.push(line());\
+         press(el('last'),'Home');press(el('last'),'ArrowRight');out.onButton=now();press(el('seek'),'Home');out.onSlider=now();\
+         const times=document.querySelector('.timeline:not([hidden])');const name=()=>Math.round(times.querySelector('.names text').getBoundingClientRect().left);\
+         times.scrollLeft=0;times.onscroll();const first=name();times.scrollLeft=1e4;times.onscroll();out.pinned=[times.scrollLeft>99,first,name()];",
     );
     assert_eq!(out["faults"], serde_json::json!([]));
     assert_eq!(out["opened"], serde_json::json!(["clean", 0, true]));
@@ -169,6 +177,25 @@ fn the_page_plays_steps_drags_filters_and_tells_why() {
         out["deaths"]
     );
     assert_ne!(out["ground"][0], out["ground"][1]);
+    // The ledger is read by keys; a button that was pressed takes none from the page, the slider its own.
+    assert_eq!(
+        out["lines"],
+        serde_json::json!([
+            "0.000 sbeetle appears: at 240, 24",
+            "0.000 skettle appears: at 380, 16",
+            "11.300 sdrill won",
+            678,
+            "11.300 ssquire cue waltz"
+        ])
+    );
+    assert_eq!((&out["onButton"], &out["onSlider"]), (&1.into(), &1.into()));
+    // The names of the timeline's rows stay in sight.
+    let (first, then) = (&out["pinned"][1], &out["pinned"][2]);
+    assert_eq!(out["pinned"][0], true);
+    assert!(
+        then.as_i64() <= first.as_i64() && then.as_i64() > Some(0),
+        "{first} {then}"
+    );
     // A link opens at its moment.
     let linked = fs::read_to_string(folder.path().join("report.html")).expect("it is there");
     let linked = linked.replacen("location.hash.slice(1)", "'drill=clumsy&tick=92&line=8'", 1);
