@@ -91,7 +91,7 @@ impl<'r> Report<'r> {
     /// When the drill cannot be replayed.
     pub fn drill(&mut self, film: &Film, expected: Vec<Expected>) -> Result<(), ReplayError> {
         let drill = film.replay().drill();
-        let explained = study::explain(self.plan, drill, EXPLAINED)?;
+        let explained = study::explain(film.replay(), EXPLAINED)?;
         let poses = poses::record(self.plan, drill)?;
         self.data.drill(film, &explained, poses);
         let look = Look::page();

@@ -185,7 +185,7 @@ pub struct Replay {
 
 impl Replay {
     /// The plan that was replayed.
-    pub fn plan(&self) -> &Plan {
+    pub fn plan(&self) -> &Arc<Plan> {
         &self.plan
     }
 

@@ -59,8 +59,9 @@ fn last<'r>(
     judged: &Judged,
     is: impl Fn(&Event) -> bool,
 ) -> Option<&'r Event> {
-    let events = replay.ledger().events().iter().rev();
-    let mut past = events.filter(|event| event.id < before && event.tick <= judged.tick);
+    let events = replay.ledger().events();
+    let past = events.partition_point(|event| event.id < before && event.tick <= judged.tick);
+    let mut past = events[..past].iter().rev();
     past.find(|event| event.who == Some(actor) && is(event))
 }
 

@@ -153,7 +153,7 @@ pub fn why(plan: &Arc<Plan>, drill: DrillIx, question: &Question<'_>) -> Result<
     })
 }
 
-/// Explains the lines of a drill's ledger that tell of a hit, in the order of the lines, up to so many.
+/// Explains the lines of a replay's ledger that tell of a hit, in the order of the lines, up to so many.
 ///
 /// # Errors
 ///
@@ -162,14 +162,13 @@ pub fn why(plan: &Arc<Plan>, drill: DrillIx, question: &Question<'_>) -> Result<
 /// ```
 /// # let file = include_bytes!("../../../../tin-crown-cli/demo/first-shelf.toml");
 /// let plan = tin_crown::check(file).plan.unwrap();
-/// let explained = tin_crown::study::explain(&plan, plan.drill("careless")?, 100)?;
+/// let explained = tin_crown::study::explain(&plan.replay("careless")?, 100)?;
 /// // Four hits that landed, and one touch that did not.
 /// assert_eq!(explained.len(), 5);
 /// # Ok::<(), tin_crown::ReplayError>(())
 /// ```
-pub fn explain(plan: &Arc<Plan>, drill: DrillIx, most: usize) -> Result<Vec<Came>, ReplayError> {
-    let replay = crate::sim::replay(plan, drill)?;
-    let mut inquest = Inquest::new(plan, drill, |_, _| true);
+pub fn explain(replay: &Replay, most: usize) -> Result<Vec<Came>, ReplayError> {
+    let mut inquest = Inquest::new(replay.plan(), replay.drill(), |_, _| true);
     let mut explained = Vec::new();
     while let Some((sim, judged)) = inquest.play()? {
         let tick = sim.tick();
@@ -178,7 +177,7 @@ pub fn explain(plan: &Arc<Plan>, drill: DrillIx, most: usize) -> Result<Vec<Came
             // One that was told before has its explanation there.
             line.is_some_and(|line| line.tick == tick)
         });
-        explained.extend(told.map(|judged| came(&replay, &judged)));
+        explained.extend(told.map(|judged| came(replay, &judged)));
         if explained.len() >= most {
             break;
         }
