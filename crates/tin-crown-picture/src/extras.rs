@@ -96,13 +96,13 @@ fn swept(view: &View, figure: &Figure) -> Option<String> {
     fast.then(|| line(view, [figure.start, figure.at]))
 }
 
-/// Where a launcher sets things down, and the way it points: a little way, or to whom it is aimed at.
+/// Where a launcher sets things down, and the way it points: a little way, or to where it is aimed at.
 fn muzzle(
     plan: &Plan,
     view: &View,
     figure: &Figure,
     launcher: &LauncherPlan,
-    whom: Option<Vec2>,
+    aimed: Option<Vec2>,
 ) -> String {
     let side = figure.facing.sign();
     let at = figure.at + Vec2::new(launcher.muzzle.x * side, launcher.muzzle.y);
@@ -113,7 +113,7 @@ fn muzzle(
         AimPlan::Facing => 0.0,
         AimPlan::Angle(degrees) => degrees,
         AimPlan::At(_) | AimPlan::Lead(_) => {
-            let aim = whom.map(|whom| line(view, [at, whom]));
+            let aim = aimed.map(|place| line(view, [at, place]));
             return cross + &aim.unwrap_or_default();
         }
     };

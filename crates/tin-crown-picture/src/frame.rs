@@ -39,7 +39,7 @@ pub(crate) struct Figure {
     pub guarding: bool,
     /// Of each of its sensors, where those are whom it notices.
     pub sees: Vec<Vec<Vec2>>,
-    /// Of each of its launchers, where those are at whom it would be aimed.
+    /// Of each of its launchers that is aimed at others, at which place it would be.
     pub aims: Vec<Option<Vec2>>,
     /// What it is in the middle of, in words.
     pub doing: Vec<String>,
@@ -158,8 +158,7 @@ impl Camera {
                 .map(|sensor| noticed(sensor).collect())
                 .collect(),
             aims: (0..spec.launchers.len())
-                .map(|nth| sim.aimed_at(actor, nth))
-                .map(|whom| whom.map(|whom| sim.actor(whom).at))
+                .map(|nth| sim.aimed_at(actor, nth).map(|(_, place)| place))
                 .collect(),
             doing: doing(sim.plan(), spec, view),
             meters: view.meters.to_vec(),

@@ -1,5 +1,6 @@
 //! Frames: the arena at one tick.
 
+use tin_crown::geometry::Vec2;
 use tin_crown::{BoxSpec, Drill, Encounter, Kind, MeterSpec, Motion, Placement, Tick, Up, check};
 use tin_crown_picture::{Frame, FrameError, Look, png};
 
@@ -207,7 +208,15 @@ fn sights_aims_ways_and_places_to_come_back_to_are_drawn() {
     while sim.tick() < Tick(618) {
         sim.step().expect("within the limits");
     }
-    assert_eq!(sim.aimed_at(clock, 0), Some(squire));
+    let (whom, place) = sim.aimed_at(clock, 0).expect("it is noticed");
+    assert_eq!(whom, squire);
+    // From the muzzle at 944, 118 at 240 a second, to where the squire is as late at its own velocity.
+    let seconds = (place - Vec2::new(944.0, 118.0)).length() / 240.0;
+    let squire_then = sim.actor(squire).at + sim.actor(squire).velocity * seconds;
+    assert!(
+        (place - squire_then).length() < 1e-9 && seconds > 0.1,
+        "{place:?}"
+    );
     assert_eq!(
         (sim.aimed_at(squire, 0), sim.aimed_at(squire, 9)),
         (None, None)

@@ -13,6 +13,7 @@ use super::read::{At, Read};
 /// let always: Chance<f64> = 240.0.into();
 /// assert_eq!(always.all().count(), 1);
 /// assert_eq!(Chance::Range([200.0, 260.0]).all().count(), 2);
+/// assert_eq!(Chance::Range([200.0, 260.0]).mean(), 230.0);
 /// ```
 #[derive(Clone, Debug, PartialEq, Serialize)]
 #[serde(rename_all = "kebab-case")]
@@ -62,6 +63,13 @@ impl<T> Chance<T> {
                 change(Some(("range", 1)), to),
             ]),
         }
+    }
+}
+
+impl Chance<f64> {
+    /// What it comes to on the average.
+    pub fn mean(&self) -> f64 {
+        self.all().sum::<f64>() / self.all().count().max(1) as f64
     }
 }
 

@@ -301,20 +301,9 @@ pub(super) fn send_off(
         count => launcher.fan * (f64::from(nth) / f64::from(count - 1) - 0.5),
     };
     let ahead = Vec2::new(facing.sign(), 0.0);
-    let straight = match launcher.aim {
-        AimPlan::Facing | AimPlan::Angle(_) => ahead,
-        AimPlan::At(target) | AimPlan::Lead(target) => {
-            let found = state.target(maker, at, target);
-            let target = found.map(|found| &state.actors[found.index()]);
-            let way = target.map_or(Vec2::ZERO, |target| {
-                let way = target.at - at;
-                match launcher.aim {
-                    AimPlan::Lead(_) => intercept(way, target.velocity, speed).unwrap_or(way),
-                    _ => way,
-                }
-            });
-            if way == Vec2::ZERO { ahead } else { way.unit() }
-        }
+    let straight = match aim(state, maker, launcher.aim, at, speed) {
+        Some((_, way)) if way != Vec2::ZERO => way.unit(),
+        _ => ahead,
     };
     let angle = match launcher.aim {
         AimPlan::Angle(angle) => angle,
@@ -329,6 +318,28 @@ pub(super) fn send_off(
         straight.turned(libm::cos(turn), libm::sin(turn))
     };
     (at, direction * speed)
+}
+
+/// At whom an aim that depends on others points, and the way there from a muzzle: to where they stand, or
+/// will be when what is launched at `speed` gets there.
+pub(super) fn aim(
+    state: &State,
+    maker: ActorIx,
+    aim: AimPlan,
+    muzzle: Vec2,
+    speed: f64,
+) -> Option<(ActorIx, Vec2)> {
+    let (AimPlan::At(target) | AimPlan::Lead(target)) = aim else {
+        return None;
+    };
+    let whom = state.target(maker, muzzle, target)?;
+    let target = &state.actors[whom.index()];
+    let way = target.at - muzzle;
+    let met = match aim {
+        AimPlan::Lead(_) => intercept(way, target.velocity, speed),
+        _ => None,
+    };
+    Some((whom, met.unwrap_or(way)))
 }
 
 /// Which way to go at `speed` so as to meet what is `way` off and moves at a constant velocity: toward

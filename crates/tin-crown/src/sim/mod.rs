@@ -43,8 +43,8 @@ use crate::geometry::Vec2;
 use crate::ledger::{Ledger, Outcome};
 use crate::limits;
 use crate::plan::{
-    ActorIx, AimPlan, AttackIx, BoxIx, BoxSet, Chosen, DrillIx, LauncherIx, Plan, RuleIx,
-    Selection, Spec, StateIx, UnknownDrill,
+    ActorIx, AttackIx, BoxIx, BoxSet, Chosen, DrillIx, LauncherIx, Plan, RuleIx, Selection, Spec,
+    StateIx, UnknownDrill,
 };
 use crate::time::{Tick, Ticks};
 pub use inquest::{Answer, Inquest, Judged, Withheld};
@@ -444,19 +444,17 @@ impl Sim {
         }
     }
 
-    /// At whom a launcher of an actor (by its place in the kind's list) would be aimed now; nobody when its
-    /// aim does not depend on others, or nobody is there.
-    pub fn aimed_at(&self, actor: ActorIx, launcher: usize) -> Option<ActorIx> {
+    /// At whom a launcher of an actor (by its place in the kind's list) would be aimed now, and at which
+    /// place: where they stand, or will be met. Nobody when its aim does not depend on others, or nobody
+    /// is there. Of a speed by chance, its mean is taken.
+    pub fn aimed_at(&self, actor: ActorIx, launcher: usize) -> Option<(ActorIx, Vec2)> {
         let own = &self.state.actors[actor.index()];
         let launcher = self.spec(actor).launchers.get(launcher)?;
-        match launcher.aim {
-            AimPlan::At(target) | AimPlan::Lead(target) => {
-                let muzzle = launcher.muzzle;
-                let muzzle = Vec2::new(muzzle.x * own.facing.sign(), muzzle.y);
-                self.state.target(actor, own.at + muzzle, target)
-            }
-            AimPlan::Facing | AimPlan::Angle(_) => None,
-        }
+        let muzzle = launcher.muzzle;
+        let muzzle = own.at + Vec2::new(muzzle.x * own.facing.sign(), muzzle.y);
+        let speed = launcher.speed.mean();
+        let (whom, way) = launch::aim(&self.state, actor, launcher.aim, muzzle, speed)?;
+        Some((whom, muzzle + way))
     }
 
     /// The rules by which a hitbox of an actor gives.
