@@ -20,7 +20,7 @@ pub(crate) fn draw(frame: &Frame, look: &Look) -> String {
     let plan = &frame.plan;
     let shown = frame.region.unwrap_or(plan.arena.bounds);
     let view = View::new(shown, plan.arena.up);
-    let marks = marks(frame, &view);
+    let marks = marks(frame, &view, shown);
     let bottom = TOP + view.area.height;
     let legend_top = bottom + 58.0;
     let mut measure = Canvas::new(WIDTH, 0.0, "");
@@ -104,10 +104,17 @@ fn goal(canvas: &mut Canvas, look: &Look, view: &View, mark: Mark, (area, name):
     });
 }
 
-/// What of the legend this picture needs.
-fn marks(frame: &Frame, view: &View) -> Vec<Mark> {
-    let specs = || frame.figures.iter().map(|figure| &figure.spec);
-    let solids = &frame.plan.arena.solids;
+/// What of the legend a picture of this part of the arena needs.
+fn marks(frame: &Frame, view: &View, shown: Bounds) -> Vec<Mark> {
+    let figures = || {
+        let figures = frame.figures.iter();
+        figures.filter(|figure| extent(figure).moved(figure.at).meets(shown))
+    };
+    let specs = || figures().map(|figure| &figure.spec);
+    let solids = || {
+        let solids = frame.plan.arena.solids.iter();
+        solids.filter(|solid| solid.bounds.meets(shown))
+    };
     let mut marks = Vec::new();
     let mut mark = |mark, there: bool| {
         if there {
@@ -115,14 +122,19 @@ fn marks(frame: &Frame, view: &View) -> Vec<Mark> {
         }
     };
     let drawn = |mark: Mark| {
-        let mut boxes = frame.figures.iter().flat_map(fighting);
+        let mut boxes = figures().flat_map(fighting);
         boxes.any(|(drawn, _)| drawn == mark)
     };
     mark(Mark::Hitbox, drawn(Mark::Hitbox));
     mark(Mark::Hurtbox, drawn(Mark::Hurtbox));
     mark(Mark::Pickup, specs().any(|spec| spec.pickup.is_some()));
-    mark(Mark::Checkpoint, !frame.plan.checkpoints.is_empty());
-    mark(Mark::Exit, !frame.plan.exits.is_empty());
+    let areas = frame.plan.checkpoints.iter().map(|own| own.area);
+    mark(
+        Mark::Checkpoint,
+        areas.into_iter().any(|area| area.meets(shown)),
+    );
+    let areas = frame.plan.exits.iter().map(|own| own.area);
+    mark(Mark::Exit, areas.into_iter().any(|area| area.meets(shown)));
     let sensors = |sees: bool| {
         let mut figures = frame.figures.iter();
         figures.any(|figure| figure.sees.iter().any(|seen| seen.is_empty() != sees))
@@ -131,18 +143,12 @@ fn marks(frame: &Frame, view: &View) -> Vec<Mark> {
     mark(Mark::Sees, sensors(true));
     mark(Mark::Body, specs().any(|spec| spec.body.is_some()));
     let moving = specs().any(|spec| spec.solid.is_some());
-    mark(
-        Mark::Solid,
-        moving || solids.iter().any(|solid| !solid.one_way),
-    );
-    mark(Mark::OneWay, solids.iter().any(|solid| solid.one_way));
+    mark(Mark::Solid, moving || solids().any(|solid| !solid.one_way));
+    mark(Mark::OneWay, solids().any(|solid| solid.one_way));
     let moved = |figure: &Figure| figure.trail.iter().any(|&at| at != figure.at);
     mark(Mark::Trail, frame.figures.iter().any(moved));
     mark(Mark::Off, drawn(Mark::Off));
-    mark(
-        Mark::Guard,
-        frame.figures.iter().any(|figure| figure.guarding),
-    );
+    mark(Mark::Guard, figures().any(|figure| figure.guarding));
     mark(Mark::Invincible, drawn(Mark::Invincible));
     let extras = extras::all(frame, view);
     for own in [
@@ -155,6 +161,13 @@ fn marks(frame: &Frame, view: &View) -> Vec<Mark> {
         mark(own, extras.iter().any(|(mark, _)| *mark == own));
     }
     marks
+}
+
+/// The rectangle around all boxes of an actor.
+fn extent(figure: &Figure) -> Bounds {
+    let area = figure.spec.pickup.as_deref().map(|pickup| &pickup.area);
+    let area = area.map_or(Bounds::EMPTY, |area| area.shape(figure.facing).bounds());
+    figure.spec.extent(figure.facing).joined(area)
 }
 
 pub(crate) fn heading(canvas: &mut Canvas, look: &Look, title: &str, caption: &str) {

@@ -1,6 +1,6 @@
 //! Frames: the arena at one tick.
 
-use tin_crown::geometry::Vec2;
+use tin_crown::geometry::{Bounds, Vec2};
 use tin_crown::{BoxSpec, Drill, Encounter, Kind, MeterSpec, Motion, Placement, Tick, Up, check};
 use tin_crown_picture::{Frame, FrameError, Look, png};
 
@@ -229,6 +229,14 @@ fn a_zoom_shows_whom_it_is_about_and_leaves_others_out() {
     let frame = Frame::capture(&plan, plan.drill("careless").unwrap(), Tick(66)).unwrap();
     let near = texts(&frame.clone().around("squire").unwrap().svg(&Look::paper()));
     assert!(near.iter().any(|text| text == "squire") && !near.iter().any(|text| text == "stag"));
+    // Nor does the legend speak of what is not there: up there is nobody.
+    let all = texts(&frame.svg(&Look::paper()));
+    let above = Bounds::new([300.0, 150.0], [600.0, 230.0]);
+    let above = texts(&frame.clone().region(above).svg(&Look::paper()));
+    for words in ["hitbox: gives", "hurtbox: takes"] {
+        let has = |texts: &[String]| texts.iter().any(|text| text == words);
+        assert!(has(&all) && !has(&above), "{words}");
+    }
     let missing = frame.around("nobody").unwrap_err();
     assert_eq!(missing.to_string(), "`nobody` is not there on tick 66");
 }
