@@ -2,7 +2,7 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use super::index::{BoxIx, BreedIx, KindIx, RuleIx, SideIx, SpecIx};
+use super::index::{ActorIx, BoxIx, BreedIx, KindIx, RuleIx, SideIx, SpecIx};
 use super::{Ask, BoxPlan, Breed, GatePlan, Plan};
 use crate::encounter::Party;
 
@@ -74,6 +74,36 @@ impl Plan {
             }
         }
         found.into_iter().collect()
+    }
+
+    /// Of which kinds an actor may bring forth something that hits another, and by which rules.
+    pub(crate) fn launches_against(
+        &self,
+        who: ActorIx,
+        whom: ActorIx,
+    ) -> BTreeSet<(KindIx, RuleIx)> {
+        let takes = &self.breed(self.actors[whom.index()].breed).takes;
+        let taken = |rule: &RuleIx| {
+            let mut profiles = takes.iter().map(|&profile| self.profile(profile));
+            profiles.any(|rules| rules.contains(rule))
+        };
+        let mut found = BTreeSet::new();
+        let mut seen = BTreeSet::new();
+        let mut next = self.breed(self.actors[who.index()].breed).offspring.clone();
+        while let Some(breed) = next.pop() {
+            if !seen.insert(breed) {
+                continue;
+            }
+            let breed = self.breed(breed);
+            let kind = self.spec_of(breed.spec).kind;
+            let gives = breed
+                .gives
+                .iter()
+                .flat_map(|&profile| self.profile(profile));
+            found.extend(gives.filter(|rule| taken(rule)).map(|rule| (kind, *rule)));
+            next.extend(&breed.offspring);
+        }
+        found
     }
 
     /// For each rule all that gives and takes.

@@ -6,7 +6,8 @@ use std::sync::Arc;
 use proptest::prelude::*;
 use tin_crown::study::{Question, Sort, compare, coverage, why};
 use tin_crown::{
-    BoxSpec, Encounter, Inquest, Kind, MeterSpec, Placement, Plan, Record, Replay, Rule, Ticks,
+    BoxSpec, Encounter, Inquest, Kind, MeterSpec, Placement, Plan, Record, Replay, Rule, Tick,
+    Ticks, check,
 };
 
 use crate::fights::fight;
@@ -137,6 +138,88 @@ fn a_golden_record_read_back_is_as_the_drill() {
     for (text, line) in [("", 1), ("{\"tick\":1}\n", 1), ("no\n", 1)] {
         assert_eq!(Record::read(text.as_bytes()).unwrap_err().line, line);
     }
+}
+
+/// Rests for 10 ticks, fires for 10, over and over: a pellet on 10, 30, 50 and so on.
+const TURRET: &str = r#"
+edition = 1
+title = "A turret"
+[arena]
+bounds = { min = [0, 0], max = [200, 100] }
+[kind.target]
+meter.health = { max = 99 }
+hurtbox.all = { size = [10, 10] }
+[kind.turret]
+starts = "rest"
+launcher.gun = { launches = "pellet", speed = 1200 }
+state.rest.go = [{ to = "fire", when = { after = "10t" } }]
+state.fire = { launchers = ["gun"], go = [{ to = "rest", when = { after = "10t" } }] }
+[kind.pellet]
+hitbox.tip = { radius = 2 }
+lifetime = "5t"
+[[place]]
+kind = "target"
+at = [100, 50]
+[[place]]
+kind = "turret"
+at = [50, 50]
+[[rule]]
+name = "pellet stings"
+hitbox = "pellet.tip"
+hurtbox = "target.all"
+damage = 1
+[drill.d]
+length = "70t"
+"#;
+
+#[test]
+fn causes_lead_back_through_states_but_not_round_and_round() {
+    let chain = |plan: &Arc<Plan>, drill: &str, [who, whom]: [&str; 2], when: Option<Tick>| {
+        let [who, whom] = [who, whom].map(|id| plan.choose(id).expect("they are there"));
+        let question = Question {
+            who: &who,
+            whom: &whom,
+            rule: None,
+            when,
+        };
+        let answer = why(plan, plan.drill(drill).unwrap(), &question).unwrap();
+        let first = answer.came.into_iter().next();
+        let steps = first.map(|came| came.causes).unwrap_or_default();
+        let steps = steps.into_iter().map(|step| (step.cause, step.says));
+        (steps.collect::<Vec<_>>(), answer.apart)
+    };
+    // A weight hits because it falls, and falls because it has noticed the squire.
+    let attic = demo("attic.toml");
+    let (steps, _) = chain(&attic, "clumsy", ["weight", "squire"], None);
+    assert_eq!(
+        steps,
+        [
+            (false, "weight is falling, was hanging".to_owned()),
+            (true, "weight notices squire, below, 142.16 off".to_owned()),
+            (false, "weight is placed at 800, 170".to_owned()),
+        ]
+    );
+    // A pellet appears on 50 and flies 20 units a tick: its tip is at 92 on 52, and meets 95 on 53.
+    let turret = check(TURRET.as_bytes()).plan.expect("no errors");
+    let (steps, _) = chain(&turret, "d", ["turret", "target"], Some(Tick(53)));
+    assert_eq!(
+        steps,
+        [
+            (true, "turret launches gun".to_owned()),
+            (true, "turret is fire, was rest".to_owned()),
+            (true, "turret is rest, was fire".to_owned()),
+            (false, "turret is placed at 50, 50".to_owned()),
+        ]
+    );
+    // Between two pellets nobody is there who could hit.
+    let (_, apart) = chain(&turret, "d", ["turret", "target"], Some(Tick(48)));
+    assert_eq!(
+        apart.expect("they do not touch").says,
+        [
+            "turret hits target only with what it launches: a pellet by `pellet stings`; there was none then",
+            "they do touch at 0.883 s (tick 53)"
+        ]
+    );
 }
 
 #[test]

@@ -205,6 +205,26 @@ impl<'a> Search<'a> {
         }
     }
 
+    /// What who may launch or leave behind that can hit whom, in words.
+    fn launched(&self) -> String {
+        let plan = self.replay.plan();
+        let cast = || plan.cast();
+        let whos = cast().filter(|who| self.replay.acts_for(self.question.who, *who));
+        let mut found = BTreeSet::new();
+        for who in whos {
+            for whom in cast().filter(|whom| self.replay.is_chosen(self.question.whom, *whom)) {
+                found.extend(plan.launches_against(who, whom));
+            }
+        }
+        let asked = |rule: RuleIx| self.question.rule.is_none_or(|own| own == rule);
+        let found = found.into_iter().filter(|(_, rule)| asked(*rule)).take(5);
+        let words = found.map(|(kind, rule)| {
+            let rule = &plan.rules[rule.index()].name;
+            format!("a {} by `{rule}`", plan.kinds[kind.index()])
+        });
+        words.collect::<Vec<_>>().join(", ")
+    }
+
     fn says(&self, apart: &Apart) -> Vec<String> {
         let plan = self.replay.plan();
         let (who, whom) = (self.question.who, self.question.whom);
@@ -218,7 +238,15 @@ impl<'a> Search<'a> {
             };
             says.push(format!("{who} and {whom} are not there at once{then}"));
         } else if apart.rules.is_empty() {
+            let launched = self.launched();
             match self.question.rule {
+                _ if !launched.is_empty() => says.push(format!(
+                    "{who} hits {whom} only with what it launches: {launched}; there {}",
+                    match self.question.when {
+                        Some(_) => "was none then",
+                        None => "never was one",
+                    }
+                )),
                 Some(rule) => says.push(format!(
                     "rule `{}` pairs no box of {who} with one of {whom}",
                     plan.rules[rule.index()].name

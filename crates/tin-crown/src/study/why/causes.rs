@@ -20,7 +20,8 @@ pub struct Step {
 }
 
 /// From a touch back to the input or the placement that it comes from: what launched who and set off
-/// its attack, then what they were told last, then how they came to be there.
+/// its attack, or else the state that it is in and why; then what they were told last, then how they came to
+/// be there. Of states that follow one another over and over, only the last round.
 pub(super) fn of(replay: &Replay, judged: &Judged) -> Vec<Step> {
     let ledger = replay.ledger();
     let mut steps = Vec::new();
@@ -28,8 +29,21 @@ pub(super) fn of(replay: &Replay, judged: &Judged) -> Vec<Step> {
     let own = judged.line.and_then(|line| ledger.get(line));
     let mut next = own.and_then(|event| event.cause);
     let mut before = own.map_or(LineId(u32::MAX), |event| event.id);
+    let mut cause = next.is_some();
+    if !cause {
+        let turned = |event: &Event| matches!(event.what, What::Enter { .. });
+        next = last(replay, actor, before, judged, turned).map(|event| event.id);
+    }
+    let mut states = Vec::new();
     while let Some(event) = next.and_then(|line| ledger.get(line)) {
-        steps.push(step(replay, event, true));
+        if let What::Enter { state, .. } = event.what {
+            if states.contains(&(event.who, state)) {
+                break;
+            }
+            states.push((event.who, state));
+        }
+        steps.push(step(replay, event, cause));
+        cause = true;
         actor = event.who.unwrap_or(actor);
         // A line comes after what causes it: this ends.
         before = event.id;

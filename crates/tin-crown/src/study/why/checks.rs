@@ -90,7 +90,10 @@ impl<'r> Case<'r> {
                     .map_or(String::new(), |row| row.outcome)
             });
         let outcome = match (self.judged.withheld, told) {
-            (Some(Withheld::Rests), _) => "nothing: who rests after a hit".to_owned(),
+            (Some(Withheld::Rests), _) => {
+                let who = self.replay.id(self.judged.who);
+                format!("nothing: {who} rests after a hit")
+            }
             (Some(Withheld::Over), _) => "nothing: the flight was over by then".to_owned(),
             (None, Some(told)) => told,
             (None, None) => format!("nothing: {}", self.judged.verdict.as_str()),
