@@ -210,8 +210,7 @@ fn place(name: &str, text: &str, span: Option<Span>) -> String {
 /// What went wrong, line by line.
 fn explained(replay: &Replay, miss: &tin_crown::Miss) -> Vec<String> {
     let mut lines = vec![miss.because.clone()];
-    let near = miss.nearest.as_ref().map(|(line, _)| *line);
-    if let Some((line, differs)) = &miss.nearest {
+    if let (Some(line), Some(differs)) = (miss.line, &miss.differs) {
         lines.push(format!("nearest is line {}: {differs}", line.0));
     }
     let events = miss
@@ -219,7 +218,11 @@ fn explained(replay: &Replay, miss: &tin_crown::Miss) -> Vec<String> {
         .iter()
         .filter_map(|line| replay.ledger().get(*line));
     for event in events {
-        let mark = if Some(event.id) == near { ">" } else { " " };
+        let mark = if Some(event.id) == miss.line {
+            ">"
+        } else {
+            " "
+        };
         let rows = replay.rows([event]);
         let Some(row) = rows.first() else { continue };
         let words = [row.who, &row.what, row.whom, row.rule, &row.outcome];

@@ -27,8 +27,10 @@ pub struct Tested<'p> {
 pub struct Miss {
     /// Why, in a few words.
     pub because: String,
-    /// The nearest thing that did happen, and in what it differs.
-    pub nearest: Option<(LineId, String)>,
+    /// The line of the ledger that decides, or that tells of the nearest thing that did happen.
+    pub line: Option<LineId>,
+    /// In what that differs from what was expected, when it is but the nearest thing.
+    pub differs: Option<String>,
     /// A few lines of the ledger around it, in order.
     pub around: Vec<LineId>,
 }
@@ -50,7 +52,7 @@ impl Replay {
     /// let replay = encounter.plan()?.replay("wait")?;
     /// let tested = replay.verify();
     /// assert_eq!(tested[0].said, "the drill is won");
-    /// assert_eq!(tested[0].miss.as_ref().unwrap().because, "it ended on tick 60, 1.000 s");
+    /// assert_eq!(tested[0].miss.as_ref().unwrap().because, "its time was used up at 1.000 s, tick 60");
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     pub fn verify(&self) -> Vec<Tested<'_>> {
@@ -170,13 +172,12 @@ impl<'a> Trial<'a> {
             None => (1, usize::MAX),
         };
         if count > most {
-            let because = format!("it happens {}", words::times(count));
-            return Some(self.at(because, matches[most].id));
+            return Some(self.at(self.times(&matches), matches[most].id));
         }
         if count < least {
             let because = match count {
                 0 => "it does not happen".to_owned(),
-                count => format!("it happens {}", words::times(count)),
+                _ => self.times(&matches),
             };
             let when = match count {
                 0 => " then",
@@ -187,6 +188,24 @@ impl<'a> Trial<'a> {
             return Some(self.nearest(pattern, because));
         }
         None
+    }
+
+    /// "it happens twice: at 1.383 s and 3.600 s".
+    fn times(&self, matches: &[&Event]) -> String {
+        const TOLD: usize = 8;
+        let told = matches.iter().take(TOLD);
+        let told: Vec<String> = told.map(|event| self.seconds(event.tick)).collect();
+        let told = match told.as_slice() {
+            [most @ .., last] if !most.is_empty() && matches.len() <= TOLD => {
+                format!("{} and {last}", most.join(", "))
+            }
+            _ => told.join(", "),
+        };
+        let more = if matches.len() > TOLD { "…" } else { "" };
+        format!(
+            "it happens {}: at {told}{more}",
+            words::times(matches.len())
+        )
     }
 
     /// Whether something comes so long after each of some others.
@@ -243,9 +262,9 @@ impl<'a> Trial<'a> {
         let how = match outcome {
             Outcome::Won => "it was won",
             Outcome::Lost => "it was lost",
-            Outcome::Ended => "it ended",
+            Outcome::Ended => "its time was used up",
         };
-        let because = format!("{how} on tick {}, {}", event.tick, self.seconds(event.tick));
+        let because = format!("{how} {}", self.time(event.tick));
         Some(self.at(because, event.id))
     }
 
@@ -303,7 +322,8 @@ impl<'a> Trial<'a> {
         let Some((event, mut differs)) = near else {
             return Miss {
                 because: format!("{because}, nor anything of that sort"),
-                nearest: None,
+                line: None,
+                differs: None,
                 around: Vec::new(),
             };
         };
@@ -321,7 +341,7 @@ impl<'a> Trial<'a> {
         let mut miss = self.at(because, event.id);
         // One that is as expected, of too few, is no near miss.
         if !differs.is_empty() {
-            miss.nearest = Some((event.id, differs.join("; ")));
+            miss.differs = Some(differs.join("; "));
         }
         miss
     }
@@ -333,7 +353,8 @@ impl<'a> Trial<'a> {
         let to = (nth + AROUND + 1).min(self.replay.ledger().len());
         Miss {
             because,
-            nearest: None,
+            line: Some(line),
+            differs: None,
             around: (from..to).map(|nth| LineId(nth as u32 + 1)).collect(),
         }
     }

@@ -19,7 +19,8 @@ pub(super) fn miss(trial: &Trial<'_>, stand: &StandPlan) -> Option<Miss> {
     if courses.is_empty() {
         return Some(Miss {
             because: format!("nobody whom `{}` means ever has `{name}`", stand.who),
-            nearest: None,
+            line: None,
+            differs: None,
             around: Vec::new(),
         });
     }

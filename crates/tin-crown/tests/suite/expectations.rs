@@ -36,8 +36,8 @@ fn what_is_met_and_what_is_not() {
         (r##"{ hit = { who = "beetle_1", whom = "squire" } }"##, None),
         (r##"{ hit = { who = "#windup", whom = "#hero" } }"##, None),
         (r##"{ hit = { whom = "squire", rule = "horns gore squire", amount = 1 }, times = 4 }"##, None),
-        (r##"{ hit = { whom = "squire" }, times = 3 }"##, Some("it happens 4 times")),
-        (r##"{ hit = { whom = "squire" }, times = { at_least = 5 } }"##, Some("it happens 4 times")),
+        (r##"{ hit = { whom = "squire" }, times = 3 }"##, Some("it happens 4 times: at 1.067 s, 1.583 s, 2.433 s and 2.933 s")),
+        (r##"{ hit = { whom = "squire" }, times = { at_least = 5 } }"##, Some("it happens 4 times: at 1.067 s, 1.583 s, 2.433 s and 2.933 s")),
         (r##"{ hit = { whom = "squire" }, times = { at_least = 2, at_most = 4 } }"##, None),
         // 64 at 60 a second is 1.0667 s: 1.05s is tick 63.
         (r##"{ hit = { whom = "squire" }, when = "1.05s", within = "1t" }"##, None),
@@ -65,7 +65,7 @@ fn what_is_met_and_what_is_not() {
         (r##"{ death = { who = "#windup" } }"##, Some("it does not happen")),
         (r##"{ outcome = "lost" }"##, None),
         (r##"{ outcome = "lost", when = "3s", within = "5t" }"##, None),
-        (r##"{ outcome = "won" }"##, Some("it was lost on tick 176, 2.933 s")),
+        (r##"{ outcome = "won" }"##, Some("it was lost at 2.933 s, tick 176")),
         (r##"{ meter = { who = "squire", meter = "health", is = 0 } }"##, None),
         (r##"{ meter = { who = "squire", meter = "health", is = 1 } }"##, Some("health of squire is 0 at the end")),
         (r##"{ meter = { who = "squire", meter = "health", is = 3 }, when = "1.2s" }"##, None),
@@ -92,7 +92,8 @@ fn a_miss_shows_the_nearest_thing_and_lines_around_it() {
     let replay = careless();
     let nearest = |expectation: &str| {
         let miss = miss(&replay, expectation).expect("it is not met");
-        let (line, differs) = miss.nearest.expect("something of that sort happens");
+        let line = miss.line.expect("something of that sort happens");
+        let differs = miss.differs.expect("it is not the same");
         let tick = replay.ledger().get(line).expect("it is a line").tick.0;
         assert!(miss.around.contains(&line) && miss.around.len() <= 5);
         (tick, differs)
