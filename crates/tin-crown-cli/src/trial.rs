@@ -109,7 +109,7 @@ impl<'s> Measure<'s> {
                 place: golden.place(&drill),
                 failed: differs.then(|| {
                     let mut lines = changes::told(&comparison, now.header.rate, 12);
-                    lines.push("if this is as it should be: tin-crown replay --accept".to_owned());
+                    lines.push(self.accept());
                     lines
                 }),
             });
@@ -118,6 +118,11 @@ impl<'s> Measure<'s> {
             drill: Some(drill),
             tests,
         }
+    }
+
+    fn accept(&self) -> String {
+        let name = &self.source.name;
+        format!("if this is as it should be: tin-crown replay {name} --accept")
     }
 
     /// Golden records of drills that are no more.
@@ -133,7 +138,7 @@ impl<'s> Measure<'s> {
             place: golden.name.clone(),
             failed: Some(vec![
                 "there is no such drill any more".to_owned(),
-                "if this is as it should be: tin-crown replay --accept".to_owned(),
+                self.accept(),
             ]),
         });
         (!gone.is_empty()).then(|| Trial {
@@ -163,7 +168,10 @@ impl Golden {
         };
         let records = Record::read(&bytes).map_err(|error| {
             Failure::new(format!("{name} is no golden record: {error}"))
-                .help("delete it, and write it anew with: tin-crown replay --accept")
+                .help(format!(
+                    "delete it, and write it anew with: tin-crown replay {} --accept",
+                    encounter.display()
+                ))
         })?;
         Ok(Some(Golden { name, records }))
     }
