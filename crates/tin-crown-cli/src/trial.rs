@@ -167,11 +167,10 @@ impl Golden {
             }
         };
         let records = Record::read(&bytes).map_err(|error| {
-            Failure::new(format!("{name} is no golden record: {error}"))
-                .help(format!(
-                    "delete it, and write it anew with: tin-crown replay {} --accept",
-                    encounter.display()
-                ))
+            Failure::new(format!("{name} is no golden record: {error}")).help(format!(
+                "delete it, and write it anew with: tin-crown replay {} --accept",
+                encounter.display()
+            ))
         })?;
         Ok(Some(Golden { name, records }))
     }

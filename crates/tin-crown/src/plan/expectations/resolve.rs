@@ -1,0 +1,394 @@
+//! Looks up whom and what expectations name.
+
+use std::collections::BTreeMap;
+
+use super::{
+    About, DuringPlan, ExpectPlan, Expectations, ExpectedPlan, Holds, PatternPlan, StandPlan,
+};
+use crate::amount::Amount;
+use crate::encounter::{During, Expectation, Expected, Happening, Level, MeterStand, Pattern};
+use crate::finding::{Code, Finding, Findings, Path};
+use crate::limits;
+use crate::plan::checker::Checker;
+use crate::plan::choice::Chosen;
+use crate::plan::index::{
+    AttackNameIx, CheckpointIx, CueIx, ExitIx, MeterIx, RuleIx, SensorNameIx, StateNameIx,
+};
+use crate::plan::select::Subject;
+use crate::plan::{Plan, timing};
+use crate::time::{Duration, Tick, Ticks};
+
+/// Looks up what every drill, and each drill, is expected to come to.
+pub(in crate::plan) fn resolve<'e>(
+    check: &mut Checker,
+    plan: &Plan,
+    all: &[Expectation],
+    drills: impl Iterator<Item = (&'e String, &'e Vec<Expectation>)>,
+) -> Expectations {
+    let everywhere = list(check, plan, Path::root().key("expect"), all, None);
+    let mut own = vec![Vec::new(); plan.drills.len()];
+    for (name, expected) in drills {
+        let Ok(drill) = plan.drill(name) else {
+            let known = plan.drills.iter().map(|drill| drill.name.as_str());
+            check.unknown(Path::root().key("drill").key(name), "drill", name, known);
+            continue;
+        };
+        let base = Path::root().key("drill").key(name).key("expect");
+        let last = plan.drills[drill.index()].last;
+        own[drill.index()] = list(check, plan, base, expected, Some(last));
+    }
+    Expectations {
+        all: everywhere,
+        drills: own,
+    }
+}
+
+fn list(
+    check: &mut Checker,
+    plan: &Plan,
+    base: Path,
+    expected: &[Expectation],
+    last: Option<Tick>,
+) -> Vec<ExpectPlan> {
+    let most = limits::EXPECTATIONS;
+    check.at_most(base.clone(), expected.len(), most, "expectations");
+    let all = expected.iter().take(most).enumerate();
+    all.filter_map(|(nth, expectation)| {
+        let mut one = One {
+            check: &mut *check,
+            plan,
+            path: base.index(nth),
+            last,
+        };
+        one.resolve(expectation)
+    })
+    .collect()
+}
+
+/// Looks up the expectations of a file of their own.
+pub(crate) fn beside(
+    plan: &Plan,
+    all: &[Expectation],
+    drills: &BTreeMap<String, Vec<Expectation>>,
+) -> (Expectations, Findings) {
+    let mut check = Checker {
+        findings: Findings::new(),
+        rate: plan.rate,
+    };
+    let expectations = resolve(&mut check, plan, all, drills.iter());
+    (expectations, check.findings)
+}
+
+/// One expectation on its way.
+struct One<'a> {
+    check: &'a mut Checker,
+    plan: &'a Plan,
+    path: Path,
+    /// The last tick of its drill, when it is of one.
+    last: Option<Tick>,
+}
+
+impl One<'_> {
+    fn resolve(&mut self, written: &Expectation) -> Option<ExpectPlan> {
+        timing::check(self.check, &self.path, self.last, written);
+        let path = self.path.clone();
+        let what = match &written.what {
+            Expected::Happens(pattern) => {
+                let path = path.key(key(pattern.happening));
+                self.pattern(&path, pattern).map(ExpectedPlan::Happens)
+            }
+            Expected::Never(pattern) => {
+                let path = path.key("never").key(key(pattern.happening));
+                self.pattern(&path, pattern).map(ExpectedPlan::Never)
+            }
+            Expected::Meter(stand) => self.stand(&path.key("meter"), stand),
+            Expected::Ends(outcome) => Some(ExpectedPlan::Ends(*outcome)),
+        };
+        let mut other = |key_of: &str, pattern: &Option<Pattern>| match pattern {
+            None => Some(None),
+            Some(pattern) => {
+                let path = path.key(key_of).key(key(pattern.happening));
+                self.pattern(&path, pattern).map(Some)
+            }
+        };
+        let (before, after) = (
+            other("before", &written.before),
+            other("after", &written.after),
+        );
+        let during = match &written.during {
+            None => Some(None),
+            Some(during) => self.during(&path.key("while"), during).map(Some),
+        };
+        let mut ticks = |key: &str, length: Option<Duration>| {
+            length.map(|length| self.check.duration(path.key(key), length))
+        };
+        let tick = |ticks: Ticks| Tick(ticks.0);
+        Some(ExpectPlan {
+            when: ticks("when", written.when).map(tick),
+            within: ticks("within", written.within).unwrap_or_default(),
+            from: ticks("from", written.from).map_or(Tick(0), tick),
+            to: ticks("to", written.to).map(tick),
+            times: written.times,
+            apart: ticks("apart", written.apart),
+            by: ticks("by", written.by),
+            what: what?,
+            before: before?,
+            after: after?,
+            during: during?,
+            path,
+            span: None,
+        })
+    }
+
+    fn pattern(&mut self, path: &Path, pattern: &Pattern) -> Option<PatternPlan> {
+        let who = self.chosen(&path.key("who"), pattern.who.as_deref());
+        let whom = self.chosen(&path.key("whom"), pattern.whom.as_deref());
+        let rule = match &pattern.rule {
+            None => Some(None),
+            Some(name) => {
+                let plan = self.plan;
+                let known = plan.rules.iter().map(|rule| rule.name.as_str());
+                let found = known.clone().position(|rule| rule == name);
+                if found.is_none() {
+                    self.check.unknown(path.key("rule"), "rule", name, known);
+                }
+                found.map(|index| Some(RuleIx::new(index)))
+            }
+        };
+        let mut amount = |key: &str, value: Option<f64>| {
+            value.map(|value| self.check.amount(path.key(key), value))
+        };
+        let (much, passes) = (
+            amount("amount", pattern.amount),
+            amount("passes", pattern.passes),
+        );
+        let about = match (&pattern.name, pattern.happening.name_key()) {
+            (Some(name), Some(key)) => self
+                .about(&path.key(key), pattern.happening, name)
+                .map(Some),
+            _ => Some(None),
+        };
+        Some(PatternPlan {
+            happening: pattern.happening,
+            who: who?,
+            whom: whom?,
+            rule: rule?,
+            verdict: pattern.verdict,
+            amount: much,
+            about: about?,
+            passes,
+        })
+    }
+
+    /// The actors of a selector, and whether there can ever be one.
+    fn chosen(&mut self, path: &Path, text: Option<&str>) -> Option<Option<Chosen>> {
+        let Some(text) = text else { return Some(None) };
+        let chosen = match self.plan.choose(text) {
+            Ok(chosen) => chosen,
+            Err(error) => {
+                let mut finding =
+                    Finding::new(Code::UnknownName, path.clone(), error.what).help(error.help);
+                if let Some(missed) = &error.missed {
+                    finding = finding.missing(missed);
+                }
+                self.check.report(finding);
+                return None;
+            }
+        };
+        let plan = self.plan;
+        let kinds = plan.breeds.iter().any(|breed| {
+            let subject = Subject {
+                actor: None,
+                kind: plan.spec_of(breed.spec).kind,
+                tags: &breed.tags,
+            };
+            chosen.means(plan, "", Err(&subject))
+        });
+        let placed = plan.cast().any(|actor| chosen.means(plan, "", Ok(actor)));
+        if !kinds && !placed && chosen.group().is_some() {
+            let message = format!("nobody who is placed answers to `{text}`");
+            self.check.report(
+                Finding::new(Code::NobodyPlaced, path.clone(), message)
+                    .help("place one, let somebody launch one, or take this away"),
+            );
+            return None;
+        }
+        Some(Some(chosen))
+    }
+
+    /// What a name means for something that happens.
+    fn about(&mut self, path: &Path, happening: Happening, name: &str) -> Option<About> {
+        let plan = self.plan;
+        fn place(list: &[String], name: &str) -> Option<usize> {
+            list.iter().position(|known| known == name)
+        }
+        let points = || plan.checkpoints.iter().map(|point| point.name.clone());
+        let exits = || plan.exits.iter().map(|exit| exit.name.clone());
+        let launchers = || {
+            let specs = plan.specs.iter().flat_map(|spec| &spec.launchers);
+            specs.map(|launcher| launcher.name.clone())
+        };
+        let (what, known, found): (_, Vec<String>, _) = match happening {
+            Happening::Cue => (
+                "cue",
+                plan.cues.clone(),
+                place(&plan.cues, name).map(|nth| About::Cue(CueIx::new(nth))),
+            ),
+            Happening::Attack => (
+                "attack",
+                plan.attacks.clone(),
+                place(&plan.attacks, name).map(|nth| About::Attack(AttackNameIx::new(nth))),
+            ),
+            Happening::State => (
+                "state",
+                plan.states.clone(),
+                place(&plan.states, name).map(|nth| About::State(StateNameIx::new(nth))),
+            ),
+            Happening::Sense => (
+                "sensor",
+                plan.sensors.clone(),
+                place(&plan.sensors, name).map(|nth| About::Sensor(SensorNameIx::new(nth))),
+            ),
+            Happening::Passes => (
+                "meter",
+                plan.meters.clone(),
+                place(&plan.meters, name).map(|nth| About::Meter(MeterIx::new(nth))),
+            ),
+            Happening::Shot | Happening::DryFire => (
+                "launcher",
+                launchers().collect(),
+                launchers()
+                    .any(|known| known == name)
+                    .then(|| About::Launcher(name.to_owned())),
+            ),
+            Happening::Respawn | Happening::Reach => {
+                let mut known: Vec<String> = points().collect();
+                let point = place(&known, name).map(CheckpointIx::new);
+                let mut exit = None;
+                if happening == Happening::Reach {
+                    exit = exits().position(|known| known == name).map(ExitIx::new);
+                    known.extend(exits());
+                }
+                let found =
+                    (point.is_some() || exit.is_some()).then_some(About::Place(point, exit));
+                let what = match happening {
+                    Happening::Respawn => "checkpoint",
+                    _ => "checkpoint or exit",
+                };
+                (what, known, found)
+            }
+            Happening::Hit
+            | Happening::Death
+            | Happening::Gone
+            | Happening::Pickup
+            | Happening::Reset => return None,
+        };
+        if found.is_none() {
+            let known = known.iter().map(String::as_str);
+            self.check.unknown(path.clone(), what, name, known);
+        }
+        found
+    }
+
+    fn stand(&mut self, path: &Path, stand: &MeterStand) -> Option<ExpectedPlan> {
+        let who = self.chosen(&path.key("who"), Some(&stand.who));
+        let meter = self.meter(&path.key("meter"), &stand.meter);
+        let mut amount = |key: &str, value: Option<f64>| {
+            value.map(|value| self.check.amount(path.key(key), value))
+        };
+        let is = amount("is", stand.is);
+        let bounds = (
+            amount("at_least", stand.at_least),
+            amount("at_most", stand.at_most),
+        );
+        let (who, meter) = (who??, meter?);
+        let plan = self.plan;
+        let any = plan.cast().any(|actor| {
+            let id = &plan.actors[actor.index()].id;
+            who.means(plan, id, Ok(actor)) && plan.spec(actor).meter(meter).is_some()
+        });
+        if !any && who.group().is_some() {
+            let message = format!(
+                "nobody whom `{who}` means and who is placed has a meter `{}`",
+                stand.meter
+            );
+            self.check.report(
+                Finding::new(Code::UnknownName, path.key("meter"), message)
+                    .help("name one that they have"),
+            );
+            return None;
+        }
+        Some(ExpectedPlan::Meter(StandPlan {
+            who,
+            meter,
+            holds: match is {
+                Some(amount) => Holds::Just(amount),
+                None => Holds::Between(bounds.0, bounds.1),
+            },
+        }))
+    }
+
+    fn meter(&mut self, path: &Path, name: &str) -> Option<MeterIx> {
+        match self.about(path, Happening::Passes, name) {
+            Some(About::Meter(meter)) => Some(meter),
+            _ => None,
+        }
+    }
+
+    fn during(&mut self, path: &Path, during: &During) -> Option<DuringPlan> {
+        let who = self.chosen(&path.key("who"), Some(&during.who));
+        let state = match &during.state {
+            None => Some(None),
+            Some(name) => match self.about(&path.key("state"), Happening::State, name) {
+                Some(About::State(state)) => Some(Some(state)),
+                _ => None,
+            },
+        };
+        let attack = match &during.attack {
+            None => Some(None),
+            Some(name) => match self.about(&path.key("attack"), Happening::Attack, name) {
+                Some(About::Attack(attack)) => Some(Some(attack)),
+                _ => None,
+            },
+        };
+        let meters = self.levels(&path.key("meter"), &during.meters);
+        Some(DuringPlan {
+            who: who??,
+            state: state?,
+            attack: attack?,
+            guarding: during.guarding,
+            stunned: during.stunned,
+            dying: during.dying,
+            meters,
+        })
+    }
+
+    fn levels(
+        &mut self,
+        path: &Path,
+        levels: &BTreeMap<String, Level>,
+    ) -> Vec<(MeterIx, Option<Amount>, Option<Amount>)> {
+        let mut found = Vec::new();
+        for (name, level) in levels {
+            let path = path.key(name);
+            let mut amount = |key: &str, value: Option<f64>| {
+                value.map(|value| self.check.amount(path.key(key), value))
+            };
+            let (least, most) = (
+                amount("at_least", level.at_least),
+                amount("at_most", level.at_most),
+            );
+            if let Some(meter) = self.meter(&path, name) {
+                found.push((meter, least, most));
+            }
+        }
+        found
+    }
+}
+
+/// The key under which a pattern of that sort is written.
+fn key(happening: Happening) -> &'static str {
+    let mut all = Happening::ALL.iter();
+    all.find(|(_, own)| *own == happening)
+        .map_or("meter", |(key, _)| key)
+}
