@@ -1,0 +1,250 @@
+//! What a hit does: stuns, rests, types of damage, drain and healing, worked out on paper.
+
+use tin_crown::{
+    Action, Also, AttackSpec, BoxSpec, Damage, Drain, Effect, Encounter, Kind, MeterSpec, Party,
+    Placement, Rule, Verdict,
+};
+
+use crate::duels::*;
+use crate::stage::*;
+
+#[test]
+fn a_stun_eats_the_inputs_of_its_ticks() {
+    // The dummy is hit on 13 and stunned for 10: inputs of 14 to 22 are eaten, and it walks from 23.
+    let drill = press(&[10]).hold(time("1t"), "dummy", "right", time("60t"));
+    let mut encounter = guarded(shield(), drill);
+    encounter.rules[0] = strike().stun(time("10t"));
+    let seen = watch(&encounter, "dummy", |_, view| view.velocity.x);
+    // It walks away at 60 until it is hit at all: the tip reaches 26, the back starts at 15.
+    assert!(
+        seen[1..=60].iter().all(|speed| *speed == 60.0),
+        "walking away it is never reached"
+    );
+    encounter.placements[1].at = [5.0, 0.0].into();
+    let seen = watch(&encounter, "dummy", |_, view| view.velocity.x);
+    assert_eq!(seen[13], 60.0);
+    assert!(seen[14..=22].iter().all(|speed| *speed == 0.0));
+    assert_eq!(seen[23], 60.0);
+}
+
+#[test]
+fn hitstop_rests_both_and_shifts_all_they_wait_for() {
+    // A hit on 13 with a hitstop of 6: both rest on 14 to 19. The thrust, free on 29, is free on 35.
+    let resting = |encounter: &mut Encounter| encounter.rules[0] = strike().hitstop(time("6t"));
+    let mut encounter = duel(thrust(), press(&[10, 34]));
+    resting(&mut encounter);
+    assert_eq!(begins(&encounter), [10]);
+    let mut encounter = duel(thrust(), press(&[10, 35]));
+    resting(&mut encounter);
+    assert_eq!(begins(&encounter), [10, 35]);
+    // Who walks stands still for those ticks, and walks on.
+    let drill = press(&[10]).hold(time("1t"), "knight", "right", time("100t"));
+    let mut encounter = duel(thrust(), drill);
+    resting(&mut encounter);
+    encounter.placements[1].at = [30.0, 0.0].into();
+    let seen = watch(&encounter, "knight", |_, view| view.at.x);
+    assert!(close(seen[13], 13.0) && close(seen[19], 13.0) && close(seen[20], 14.0));
+    // A press meanwhile waits: a buffer of 6 opened by a press on 16 counts from 20, and is over on
+    // 26; with a recovery of 2 (free on 19 + 6 = 25) it is in time, for a press on 12 it is not.
+    let short = AttackSpec {
+        recovery: Some(time("2t")),
+        buffer: Some(time("6t")),
+        ..thrust()
+    };
+    for (second, starts) in [(16, vec![10, 25]), (12, vec![10])] {
+        let mut encounter = duel(short.clone(), press(&[10, second]));
+        encounter.rules[0] = strike().hitstop(time("6t"));
+        assert_eq!(begins(&encounter), starts, "pressed on {second}");
+    }
+}
+
+#[test]
+fn invincibility_is_longer_by_the_hitstop() {
+    // 30 ticks from 0, and rests of 5 on 1 to 5: over on 35.
+    let mut encounter = stage(60, "1.2s")
+        .kind("squire", squire("0.5s"))
+        .kind("beetle", crate::stage::beetle())
+        .place(Placement::new("squire", [0.0, 0.0]))
+        .place(Placement::new("beetle", [0.0, 0.0]))
+        .rule(
+            Rule::new("gore", "beetle.horns", "squire.torso")
+                .damage(1.0)
+                .hitstop(time("5t")),
+        );
+    assert_eq!(landed(&replay(&encounter)), [0, 35, 70]);
+    encounter.rules[0].hitstop = None;
+    assert_eq!(landed(&replay(&encounter)), [0, 30, 60]);
+}
+
+#[test]
+fn types_of_damage_count_so_many_times() {
+    for (times, end) in [(2.0, "7"), (0.5, "8.5"), (0.0, "9")] {
+        let mut encounter = duel(thrust(), press(&[10]));
+        encounter.rules[0].does.damage = Some(Damage {
+            amount: 1.0,
+            meters: vec!["health".into()],
+            sort: Some("blunt".into()),
+            ..Damage::default()
+        });
+        encounter
+            .kinds
+            .get_mut("dummy")
+            .expect("there")
+            .takes
+            .insert("blunt".into(), times);
+        let replay = replay(&encounter);
+        assert_eq!(
+            replay.summary().ends[0].meters[0].end.to_string(),
+            end,
+            "{times}"
+        );
+        assert_eq!(
+            landed(&replay),
+            [13],
+            "an immune target is hit all the same"
+        );
+    }
+}
+
+#[test]
+fn drain_heal_kill_and_what_else_a_hit_does() {
+    let mut encounter = duel(thrust(), press(&[10]));
+    let knight = encounter.kinds.get_mut("knight").expect("there");
+    knight
+        .meters
+        .insert("health".into(), MeterSpec::new(5.0).start(1.0));
+    encounter.rules[0].does.damage = Some(Damage {
+        amount: 4.0,
+        meters: vec!["health".into()],
+        ..Damage::default()
+    });
+    encounter.rules[0].drain = Some(Drain {
+        share: 0.5,
+        meter: "health".into(),
+    });
+    let heal = |amount| Effect {
+        heal: Some(Damage {
+            amount,
+            meters: vec!["health".into()],
+            ..Damage::default()
+        }),
+        ..Effect::default()
+    };
+    encounter.rules[0].also = vec![Also {
+        to: Party::Who,
+        does: heal(9.0),
+    }];
+    let summary = replay(&encounter).summary();
+    assert_eq!(summary.ends[0].meters[0].end.to_string(), "5");
+    // 1 + half of 4, then healed to the brim.
+    assert_eq!(summary.ends[1].meters[0].end.to_string(), "5");
+    encounter.rules[0].also = vec![Also {
+        to: Party::Whom,
+        does: Effect {
+            kill: true,
+            ..Effect::default()
+        },
+    }];
+    let replay = replay(&encounter);
+    assert_eq!(told(&replay, "death"), [(13, "dummy".into())]);
+    let death = replay
+        .ledger()
+        .events()
+        .iter()
+        .find(|event| event.what.name() == "death")
+        .unwrap();
+    assert_eq!(replay.line(death).of.as_deref(), Some("kill"));
+}
+
+#[test]
+fn what_only_gives_is_kept_off_by_nothing() {
+    // A fountain that heals its own side, invincible or not, once in 20 ticks.
+    let encounter = stage(60, "1s")
+        .kind(
+            "squire",
+            squire("5s").meter("health", MeterSpec::new(4.0).start(1.0)),
+        )
+        .kind(
+            "fountain",
+            Kind::new()
+                .side("crown")
+                .hitbox("water", BoxSpec::circle(9.0)),
+        )
+        .kind("beetle", crate::stage::beetle())
+        .place(Placement::new("squire", [0.0, 0.0]))
+        .place(Placement::new("fountain", [0.0, 0.0]))
+        .place(Placement::new("beetle", [0.0, 0.0]))
+        .rule(Rule {
+            friendly: true,
+            every: Some(time("20t")),
+            does: Effect {
+                heal: Some(Damage {
+                    amount: 0.5,
+                    meters: vec!["health".into()],
+                    ..Damage::default()
+                }),
+                ..Effect::default()
+            },
+            ..Rule::new("heal", "fountain.water", "squire.torso")
+        })
+        .rule(Rule::new("gore", "beetle.horns", "squire.torso").damage(0.25));
+    let replay = replay(&encounter);
+    let healed = with_verdict(&replay, Verdict::Landed)
+        .into_iter()
+        .filter(|(_, rule)| rule == "heal");
+    assert_eq!(
+        healed.map(|(tick, _)| tick).collect::<Vec<_>>(),
+        [0, 20, 40, 60]
+    );
+    assert_eq!(replay.summary().ends[2].meters[0].end.to_string(), "2.75");
+}
+
+#[test]
+fn a_press_on_the_tick_of_the_stun_is_not_kept() {
+    // Hit on 13 with a long buffer open since 12: a stun ends it.
+    let buffered = AttackSpec {
+        buffer: Some(time("30t")),
+        ..AttackSpec::new("attack", [time("1t"), time("1t"), time("20t")], "tip")
+    };
+    let mut encounter = duel(
+        thrust(),
+        press(&[10])
+            .input(time("5t"), "dummy", "attack", Action::Press)
+            .input(time("12t"), "dummy", "attack", Action::Press),
+    );
+    let kind = dummy()
+        .attack("thrust", buffered)
+        .hitbox("tip", BoxSpec::circle(1.0));
+    encounter = encounter.kind("dummy", kind);
+    encounter.rules[0] = strike().stun(time("5t"));
+    let begun: Vec<_> = told(&replay(&encounter), "attack")
+        .into_iter()
+        .filter(|(_, who)| who == "dummy")
+        .collect();
+    // Begun on 5, cut short on 13, and never again.
+    assert_eq!(begun, [(5, "dummy".into()), (13, "dummy".into())]);
+}
+
+#[test]
+fn a_gate_asks_for_an_angle_of_who_seen_from_whom() {
+    // The knight is seen from the dummy at 20 to its right: at 180 degrees; from one below: at 90,
+    // whichever way y grows.
+    for (range, at, passes) in [
+        ([135.0, 225.0], [20.0, 0.0], true),
+        ([-45.0, 45.0], [20.0, 0.0], false),
+        ([45.0, 135.0], [0.0, -12.0], true),
+        ([-135.0, -45.0], [0.0, -12.0], false),
+        ([-135.0, -45.0], [0.0, 12.0], true),
+    ] {
+        for up in [tin_crown::Up::Plus, tin_crown::Up::Minus] {
+            let mut encounter = duel(thrust(), press(&[10]));
+            encounter.arena.up = up;
+            encounter.placements[1].at = [at[0], at[1] * up.sign()].into();
+            let knight = encounter.kinds.get_mut("knight").expect("there");
+            knight.hitboxes.insert("tip".into(), BoxSpec::circle(30.0));
+            encounter.rules[0].gate.from = Some(tin_crown::Approach::Angle(range));
+            let lands = !landed(&replay(&encounter)).is_empty();
+            assert_eq!(lands, passes, "{range:?} {at:?} {up:?}");
+        }
+    }
+}
