@@ -3,6 +3,7 @@
 mod afterlife;
 mod ambush;
 mod ambushes;
+mod ammo;
 mod attacks;
 mod bad_afterlives;
 mod bad_ambushes;
