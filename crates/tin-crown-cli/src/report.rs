@@ -37,7 +37,10 @@ pub fn counts(out: &mut impl Write, trials: &[Trial]) -> io::Result<()> {
     let all: usize = trials.iter().map(|trial| trial.tests.len()).sum();
     let failed: usize = trials.iter().map(Trial::failed).sum();
     let drills = trials.iter().filter(|trial| trial.drill.is_some()).count();
-    let drills = format!("{drills} drill{}", if drills == 1 { "" } else { "s" });
+    let (drills, them) = match drills {
+        1 => ("1 drill".to_owned(), "it"),
+        drills => (format!("{drills} drills"), "them"),
+    };
     let met = all - failed;
     let expectations = if met == 1 {
         "expectation"
@@ -45,7 +48,7 @@ pub fn counts(out: &mut impl Write, trials: &[Trial]) -> io::Result<()> {
         "expectations"
     };
     match (all, failed) {
-        (0, _) => writeln!(out, "{drills}; nothing is expected of them"),
+        (0, _) => writeln!(out, "{drills}; nothing is expected of {them}"),
         (_, 0) => writeln!(
             out,
             "{drills}: {GREEN}{met} {expectations} met{GREEN:#}, 0 not met"

@@ -2,6 +2,8 @@
 
 mod axis;
 mod blows;
+mod flags;
+mod levels;
 mod rows;
 
 use std::collections::BTreeMap;
@@ -13,6 +15,7 @@ use crate::film::{Film, Track};
 use crate::look::Look;
 use crate::scene::heading;
 use crate::text::{Weight, fitted};
+use flags::Flags;
 
 const WIDTH: f64 = 1280.0;
 /// Names stand left of it, time runs right of it.
@@ -141,7 +144,7 @@ impl Scale {
 struct Plot<'t> {
     timeline: &'t Timeline<'t>,
     scale: &'t Scale,
-    cues: Vec<(Tick, String)>,
+    cues: Flags,
     groups: Vec<rows::Group<'t>>,
     /// The base line of everyone who has a group.
     lines: BTreeMap<ActorIx, f64>,
@@ -163,7 +166,13 @@ impl<'t> Plot<'t> {
             lines: BTreeMap::new(),
             quiet: Vec::new(),
             left_out: 0,
-            bottom: TOP + if cues.is_empty() { 8.0 } else { 34.0 },
+            bottom: TOP
+                + 8.0
+                + if cues.is_empty() {
+                    0.0
+                } else {
+                    cues.height() + 7.0
+                },
             cues,
         };
         for track in film.tracks.iter().filter(|track| timeline.has_row(track)) {
@@ -187,12 +196,14 @@ impl<'t> Plot<'t> {
         let blows = blows::Blows::new(self);
         // Beneath all texts.
         blows.draw_joins(canvas, look, &self.lines);
-        let mut unnamed = 0;
+        let mut unnamed = self.cues.unnamed;
         if !self.cues.is_empty() {
-            unnamed += rows::draw_cues(canvas, look, self.scale, &self.cues, TOP + 6.0);
+            rows::label(canvas, look.faint, TOP + 19.0, Weight::Regular, "cues");
+            self.cues.draw(canvas, look, TOP + 6.0);
         }
         for group in &self.groups {
-            unnamed += group.draw(canvas, look, self.scale);
+            group.draw(canvas, look, self.scale);
+            unnamed += group.unnamed();
         }
         blows.draw(canvas, look, &self.lines);
         let mut y = self.bottom + 48.0;

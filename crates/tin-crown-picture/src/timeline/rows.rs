@@ -2,8 +2,9 @@
 
 use tin_crown::{Amount, Event, MeterPlan, Tick, What};
 
-use super::{LEFT, RIGHT, Scale};
-use crate::canvas::{Anchor, Canvas, Text, number};
+use super::flags::Flags;
+use super::{LEFT, RIGHT, Scale, levels};
+use crate::canvas::{Anchor, Canvas, Text};
 use crate::film::{Film, Lane, Span, Track};
 use crate::look::Look;
 use crate::text::{Weight, shortened, width};
@@ -11,7 +12,6 @@ use crate::text::{Weight, shortened, width};
 const NAME: f64 = 26.0;
 const METER: f64 = 36.0;
 const BAR: f64 = 19.0;
-const DEEDS: f64 = 19.0;
 const GAP: f64 = 12.0;
 
 /// All rows of one actor.
@@ -22,7 +22,7 @@ pub(super) struct Group<'f> {
     meters: Vec<(&'f MeterPlan, &'f [(Tick, Amount)])>,
     /// The rows of bars, each with its name.
     bars: Vec<(&'static str, Vec<Span>)>,
-    deeds: Vec<(Tick, String)>,
+    deeds: Flags,
 }
 
 impl<'f> Group<'f> {
@@ -51,7 +51,7 @@ impl<'f> Group<'f> {
             top,
             meters: meters.filter(|(_, course)| !course.is_empty()).collect(),
             bars,
-            deeds: own.filter_map(|event| deed(film, event)).collect(),
+            deeds: Flags::new(scale, own.filter_map(|event| deed(film, event))),
         }
     }
 
@@ -68,29 +68,40 @@ impl<'f> Group<'f> {
     }
 
     pub fn bottom(&self) -> f64 {
-        let deeds = if self.deeds.is_empty() { 0.0 } else { DEEDS };
         let meters = METER * self.meters.len() as f64;
-        self.top + NAME + deeds + meters + BAR * self.bars.len() as f64 + GAP
+        self.top + NAME + self.deeds.height() + meters + BAR * self.bars.len() as f64 + GAP
     }
 
-    /// Draws them, and says how many deeds are not named.
-    pub fn draw(&self, canvas: &mut Canvas, look: &Look, scale: &Scale) -> usize {
+    /// How many deeds are not named.
+    pub fn unnamed(&self) -> usize {
+        self.deeds.unnamed
+    }
+
+    pub fn draw(&self, canvas: &mut Canvas, look: &Look, scale: &Scale) {
         let id = self.film.replay().id(self.track.actor);
         label(canvas, look.ink, self.base() + 5.0, Weight::SemiBold, id);
         let base = self.base();
         let thin = [("stroke", look.ink), ("stroke-width", "0.8")];
         canvas.line([LEFT, base], [RIGHT, base], &thin);
         let mut y = self.top + NAME;
-        let mut unnamed = 0;
         if !self.deeds.is_empty() {
             label(canvas, look.faint, y + 13.0, Weight::Regular, "does");
-            unnamed = flags(canvas, look, scale, &self.deeds, y);
-            y += DEEDS;
+            self.deeds.draw(canvas, look, y);
+            y += self.deeds.height();
         }
+        let gone = self.track.spans.iter();
+        let gone: Vec<&Span> = gone.filter(|span| span.lane == Lane::Gone).collect();
         for (meter, course) in &self.meters {
             let name = &self.film.plan().meters[meter.name.index()];
             label(canvas, look.faint, y + 22.0, Weight::Regular, name);
-            steps(canvas, look, scale, (meter, course), y);
+            levels::draw(
+                canvas,
+                look,
+                scale,
+                (meter, course),
+                &gone,
+                [y + 4.0, y + METER - 6.0],
+            );
             y += METER;
         }
         for (row, spans) in &self.bars {
@@ -98,9 +109,11 @@ impl<'f> Group<'f> {
             for span in spans {
                 bar(canvas, look, scale, span, y);
             }
+            if spans.iter().any(|span| span.lane == Lane::Active) {
+                name_after(canvas, look, scale, spans, y);
+            }
             y += BAR;
         }
-        unnamed
     }
 }
 
@@ -120,7 +133,7 @@ fn thinned<'s>(scale: &Scale, spans: impl Iterator<Item = &'s Span>) -> Vec<Span
     kept
 }
 
-fn label(canvas: &mut Canvas, fill: &str, y: f64, weight: Weight, text: &str) {
+pub(super) fn label(canvas: &mut Canvas, fill: &str, y: f64, weight: Weight, text: &str) {
     let size = if weight == Weight::SemiBold {
         15.0
     } else {
@@ -157,142 +170,51 @@ fn deed(film: &Film, event: &Event) -> Option<(Tick, String)> {
     }
 }
 
-/// Draws cues, named where there is room; says how many are not.
-pub(super) fn draw_cues(
-    canvas: &mut Canvas,
-    look: &Look,
-    scale: &Scale,
-    cues: &[(Tick, String)],
-    y: f64,
-) -> usize {
-    label(canvas, look.faint, y + 13.0, Weight::Regular, "cues");
-    flags(canvas, look, scale, cues, y)
-}
-
 /// The cues of everyone.
-pub(super) fn cues(film: &Film, scale: &Scale) -> Vec<(Tick, String)> {
+pub(super) fn cues(film: &Film, scale: &Scale) -> Flags {
     let cues = film.events().iter().filter_map(|event| match event.what {
         What::Cue { cue } if scale.shows(event.tick) => {
             Some((event.tick, film.plan().cues[cue.index()].clone()))
         }
         _ => None,
     });
-    cues.collect()
+    Flags::new(scale, cues)
 }
 
-/// Small flags with their names, where there is room; says how many names there is none for.
-fn flags(
-    canvas: &mut Canvas,
-    look: &Look,
-    scale: &Scale,
-    flags: &[(Tick, String)],
-    y: f64,
-) -> usize {
-    let (mut free, mut drawn, mut unnamed) = (LEFT, f64::NEG_INFINITY, 0);
-    for (nth, (tick, words)) in flags.iter().enumerate() {
-        let x = scale.at(*tick);
-        if x - drawn >= 1.0 {
-            let pole = [("stroke", look.ink), ("stroke-width", "1.2")];
-            canvas.line([x, y + 1.0], [x, y + 16.0], &pole);
-            drawn = x;
-        }
-        let long = width(words, 12.0, Weight::Regular);
-        // As far as the next one, unless that is at the same place.
-        let later = flags[nth + 1..].iter().map(|(tick, _)| scale.at(*tick));
-        let next = later.into_iter().find(|next| *next > x + 1.0);
-        let room = next.unwrap_or(RIGHT).min(RIGHT) - x - 7.0;
-        if x < free || long > room {
-            unnamed += 1;
+/// Attacks whose name has no room in their startup are named in their recovery, or else after it, where
+/// there is room.
+fn name_after(canvas: &mut Canvas, look: &Look, scale: &Scale, spans: &[Span], y: f64) {
+    let mut phases: Vec<&Span> = spans.iter().collect();
+    phases.sort_by_key(|span| (span.from, span.lane));
+    let attacks: Vec<&[&Span]> = phases
+        .chunk_by(|one, next| one.to == next.from && one.words == next.words)
+        .collect();
+    for (nth, attack) in attacks.iter().enumerate() {
+        let (Some(first), Some(last)) = (attack.first(), attack.last()) else {
             continue;
-        }
-        canvas.text(&Text {
-            x: x + 4.0,
-            y: y + 13.0,
-            size: 12.0,
-            weight: Weight::Regular,
-            anchor: Anchor::Start,
-            fill: look.ink,
-            text: words,
-        });
-        free = x + long + 8.0;
-    }
-    unnamed
-}
-
-/// What a meter held: a step line, with its numbers where there is room.
-fn steps(
-    canvas: &mut Canvas,
-    look: &Look,
-    scale: &Scale,
-    (meter, course): (&MeterPlan, &[(Tick, Amount)]),
-    y: f64,
-) {
-    let high = METER - 10.0;
-    let level =
-        |held: Amount| y + 4.0 + high * (1.0 - held.as_f64() / meter.max.as_f64().max(1e-9));
-    let floor = y + 4.0 + high;
-    let last = course.partition_point(|(tick, _)| *tick <= scale.from);
-    let shown = &course[last.saturating_sub(1)..];
-    let mut numbers: Vec<(f64, f64, Amount, bool)> = Vec::new();
-    for &(tick, held) in shown.iter().take_while(|(tick, _)| *tick <= scale.to) {
-        let (x, level) = (scale.at(tick), level(held));
-        // Several changes within half a pixel are one step to the last of them.
-        let near = numbers.last().is_some_and(|(before, ..)| x - before < 0.5);
-        if near && numbers.len() > 1 {
-            numbers.pop();
-        }
-        let before = numbers.last().map(|(_, _, before, _)| *before);
-        numbers.push((x, level, held, before.is_some_and(|before| held < before)));
-    }
-    let mut steps = numbers.iter();
-    let Some((x, level, ..)) = steps.next() else {
-        return;
-    };
-    let mut way = format!("V{}", number(*level));
-    for (x, level, ..) in steps {
-        way += &format!("H{}V{}", number(*x), number(*level));
-    }
-    way += &format!("H{}", number(RIGHT));
-    let from = format!("M{} {}", number(*x), number(floor));
-    let fill = [("fill", look.verdigris), ("fill-opacity", "0.16")];
-    canvas.path(&format!("{from}{way}V{}Z", number(floor)), &fill);
-    let from = format!("M{} {}", number(*x), number(*level));
-    canvas.path(
-        &format!("{from}{way}"),
-        &[
-            ("fill", "none"),
-            ("stroke", look.verdigris),
-            ("stroke-width", "1.8"),
-        ],
-    );
-    let mut free = LEFT;
-    for (nth, &(x, level, held, lost)) in numbers.iter().enumerate() {
-        let text = if nth == 0 {
-            format!("{held} of {}", meter.max)
-        } else {
-            held.to_string()
         };
-        let long = width(&text, 12.0, Weight::SemiBold);
-        let next = numbers.get(nth + 1).map_or(RIGHT, |(next, ..)| *next);
-        if x < free || x + long + 6.0 > next.min(RIGHT) {
+        if named_within(scale, first) {
             continue;
         }
-        canvas.text(&Text {
-            x: x + 4.0,
-            // Below the line, or above it where there is no room below.
-            y: if level + 14.0 <= floor {
-                level + 12.5
-            } else {
-                level - 3.5
-            },
-            size: 12.0,
-            weight: Weight::SemiBold,
-            anchor: Anchor::Start,
-            fill: if lost { look.oxblood } else { look.ink },
-            text: &text,
-        });
-        free = x + long + 8.0;
+        let next = attacks.get(nth + 1).and_then(|next| next.first());
+        let next = next.map_or(RIGHT, |next| scale.at(next.from));
+        let (begin, end) = (scale.at(last.from), scale.at(last.to));
+        let long = width(&last.words, 12.0, Weight::Regular) + 6.0;
+        let x = match last.lane {
+            Lane::Recovery if begin + long < end => begin,
+            _ if end + long < next => end,
+            _ => continue,
+        };
+        let at = [x + 4.0, y + 13.0];
+        canvas.words(at, 12.0, Weight::Regular, look.ink, &last.words);
     }
+}
+
+/// Whether a bar has room for its name.
+fn named_within(scale: &Scale, span: &Span) -> bool {
+    let long = scale.at(span.to) - scale.at(span.from.max(scale.from));
+    !matches!(span.lane, Lane::Active | Lane::Recovery)
+        && width(&span.words, 12.0, Weight::Regular) < long - 6.0
 }
 
 fn bar(canvas: &mut Canvas, look: &Look, scale: &Scale, span: &Span, y: f64) {
@@ -346,19 +268,8 @@ fn bar(canvas: &mut Canvas, look: &Look, scale: &Scale, span: &Span, y: f64) {
         ],
     };
     canvas.rect([x, y + 2.0, long, BAR - 5.0], &style);
-    let words = match span.lane {
-        Lane::Active | Lane::Recovery => "",
-        _ => span.words.as_str(),
-    };
-    if !words.is_empty() && width(words, 12.0, Weight::Regular) < long - 6.0 {
-        canvas.text(&Text {
-            x: x + 4.0,
-            y: y + 13.0,
-            size: 12.0,
-            weight: Weight::Regular,
-            anchor: Anchor::Start,
-            fill: look.ink,
-            text: words,
-        });
+    if !span.words.is_empty() && named_within(scale, span) {
+        let at = [x + 4.0, y + 13.0];
+        canvas.words(at, 12.0, Weight::Regular, look.ink, &span.words);
     }
 }

@@ -1,9 +1,11 @@
 //! Pictures of whole drills and of kinds, read back as the XML that they are.
 
+use std::collections::BTreeMap;
 use std::sync::Arc;
 
 use tin_crown::{
-    BoxSpec, Drill, Encounter, Kind, MeterSpec, Motion, Placement, Plan, Rule, Tick, Ticks, check,
+    BoxSpec, Drill, Encounter, Kind, MeterSpec, Motion, Placement, Plan, Rule, Tick, Ticks, What,
+    check,
 };
 use tin_crown_picture::{Film, Look, Matrix, Sheet, Strip, Timeline, png};
 
@@ -32,6 +34,26 @@ fn a_timeline_in_words() {
     // As the drill's expectations say: five hits land and two are guarded; the legend has one of each.
     assert_eq!(svg.matches("A4 4 0 0 1").count() / 2, 5 + 1);
     assert_eq!(svg.matches("h6.4").count(), 10 + 1, "ten touches are told");
+}
+
+#[test]
+fn cues_that_crowd_each_other_are_all_named() {
+    let plan = demo("attic");
+    let film = film(&plan, "clumsy");
+    let named = texts(&Timeline::new(&film).svg(&Look::paper()));
+    let mut cues: BTreeMap<&str, usize> = BTreeMap::new();
+    for event in film.replay().ledger().events() {
+        if let What::Cue { cue } = event.what {
+            *cues.entry(&plan.cues[cue.index()]).or_default() += 1;
+        }
+    }
+    // A curtain and the first tick of a count-down come together, a waltz on the last tick of all.
+    assert_eq!((cues["curtain"], cues["tick"], cues["waltz"]), (2, 2, 1));
+    for (cue, times) in cues {
+        let drawn = named.iter().filter(|text| *text == cue).count();
+        assert_eq!(drawn, times, "{cue}");
+    }
+    assert!(has(&named, "reaches music box"));
 }
 
 #[test]
