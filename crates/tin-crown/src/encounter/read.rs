@@ -80,6 +80,7 @@ impl<'t> At<'t> {
             at: self,
             entries,
             asked: Vec::new(),
+            missed: Vec::new(),
             strict: true,
         };
         let result = read(&mut fields);
@@ -117,6 +118,8 @@ pub(crate) struct Fields<'t> {
     at: At<'t>,
     entries: &'t [Entry],
     asked: Vec<&'static str>,
+    /// Of each of these one must be there.
+    missed: Vec<Vec<String>>,
     /// Whether keys that nobody asked for are findings.
     strict: bool,
 }
@@ -147,18 +150,20 @@ impl Fields<'_> {
     }
 
     /// Reports a key that must be there and is not: one of `keys`.
-    pub fn miss(&self, keys: &[&str]) {
-        if self
-            .entries
-            .iter()
-            .any(|entry| keys.contains(&entry.key.as_str()))
-        {
-            return;
+    pub fn miss(&mut self, keys: &[&str]) {
+        let mut entries = self.entries.iter();
+        if !entries.any(|entry| keys.contains(&entry.key.as_str())) {
+            let keys = keys.iter().map(|key| (*key).to_owned());
+            self.missed.push(keys.collect());
         }
+    }
+
+    fn report_missed(&self, keys: &[String]) {
         // A slip of the finger is told as the unknown key that it is.
         let unasked = self.entries.iter().map(|entry| entry.key.as_str());
         let mut unasked = unasked.filter(|key| !self.asked.contains(key));
-        if self.strict && unasked.any(|key| nearest(key, keys.iter().copied()).is_some()) {
+        let like = |key: &str| nearest(key, keys.iter().map(String::as_str)).is_some();
+        if self.strict && unasked.any(like) {
             return;
         }
         let names: Vec<String> = keys.iter().map(|key| format!("`{key}`")).collect();
@@ -203,6 +208,9 @@ impl Fields<'_> {
     }
 
     fn finish(self) {
+        for keys in &self.missed {
+            self.report_missed(keys);
+        }
         if !self.strict {
             return;
         }

@@ -266,6 +266,33 @@ fn findings_without_end_are_cut_short() {
 }
 
 #[test]
+fn nothing_is_left_out_or_misspelt_in_silence() {
+    for file in ["first-shelf", "second-shelf", "attic", "starter"] {
+        let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/../tin-crown-cli/demo/");
+        let text = std::fs::read_to_string(format!("{folder}{file}.toml")).expect("it is there");
+        let lines: Vec<&str> = text.lines().collect();
+        for (nth, line) in lines.iter().enumerate() {
+            if line.trim().is_empty() || line.starts_with('#') {
+                continue;
+            }
+            // `findings` wants a plan, or an error that says why there is none.
+            let mut spoilt = lines.clone();
+            spoilt.remove(nth);
+            findings(&spoilt.join("\n"));
+            // The first letter of the first key of the line twice.
+            let written = line.split('#').next().unwrap_or_default();
+            let Some(key) = written.find(|letter: char| letter.is_ascii_lowercase()) else {
+                continue;
+            };
+            let twice = format!("{}{}", &line[..=key], &line[key..]);
+            spoilt.insert(nth, &twice);
+            let found = findings(&spoilt.join("\n"));
+            assert!(!found.is_empty(), "{twice} is as good as {line}");
+        }
+    }
+}
+
+#[test]
 fn an_encounter_built_in_code_is_checked_alike() {
     let encounter = Encounter::new("x")
         .kind("ghost", Kind::new().gravity(f64::NAN))
