@@ -191,8 +191,8 @@ pub enum StudyFormat {
 #[command(
     after_help = "WHO and WHOM are as in replay: an id, a kind, a #tag, * for anyone, or the id of \
                   something launched. Without --when every different thing that came of the two is \
-                  explained once.\n\nExamples:\n  tin-crown why duel.toml --who hedgehog --whom hero\n  \
-                  tin-crown why duel.toml --drill careless --who '#windup' --whom squire --when 1.2s"
+                  explained once.\n\nExamples:\n  tin-crown why duel.toml --who burr --whom hero\n  \
+                  tin-crown why duel.toml --drill careless --who '#windup' --whom porter --when 1.2s"
 )]
 pub struct Why {
     /// The encounter file (TOML or JSON); `-` for standard input

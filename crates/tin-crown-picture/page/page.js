@@ -425,9 +425,15 @@
       if (!event.target.closest('svg')) return;
       state.dragging = true;
       drag(event);
-      const stop = () => { state.dragging = false; removeEventListener('pointermove', drag); removeEventListener('pointerup', stop); };
+      // A finger that scrolls takes the pointer away.
+      const ends = ['pointerup', 'pointercancel'];
+      const stop = () => {
+        state.dragging = false;
+        removeEventListener('pointermove', drag);
+        for (const end of ends) removeEventListener(end, stop);
+      };
       addEventListener('pointermove', drag);
-      addEventListener('pointerup', stop);
+      for (const end of ends) addEventListener(end, stop);
     });
   }
   addEventListener('resize', () => { drawCursor(); pinNames(); });

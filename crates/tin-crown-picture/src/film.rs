@@ -16,7 +16,7 @@ use tin_crown::{
 ///
 /// let plan = tin_crown::check(file).plan.unwrap();
 /// let film = Film::shoot(&plan, plan.drill("careless")?)?;
-/// assert_eq!(film.last().0, 176);
+/// assert_eq!(film.last().0, 177);
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 #[derive(Clone, Debug)]
@@ -285,6 +285,7 @@ fn meters(replay: &Replay, tracks: &mut [Track]) {
                 meter,
                 before,
                 after,
+                ..
             } => {
                 let Some(&nth) = event.whom.or(event.who).and_then(|own| places.get(&own)) else {
                     continue;

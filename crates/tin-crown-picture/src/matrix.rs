@@ -39,6 +39,8 @@ pub struct Matrix<'f> {
 struct Cell {
     landed: u32,
     guarded: u32,
+    /// How many of the hits killed outright.
+    killed: u32,
     /// What each meter lost.
     taken: BTreeMap<MeterIx, Amount>,
     /// What came to nothing, by the verdict.
@@ -190,6 +192,7 @@ impl<'f> Matrix<'f> {
             match &event.what {
                 What::Hit(hit) => {
                     let cell = cells.entry(key).or_default();
+                    cell.killed += u32::from(hit.kills);
                     match hit.verdict {
                         Verdict::Landed => cell.landed += 1,
                         Verdict::Guarded => cell.guarded += 1,
@@ -200,6 +203,7 @@ impl<'f> Matrix<'f> {
                     meter,
                     before,
                     after,
+                    of: None,
                 } if after < before => {
                     let taken = &mut cells.entry(key).or_default().taken;
                     *taken.entry(*meter).or_default() += *before - *after;
@@ -223,6 +227,12 @@ impl<'f> Matrix<'f> {
             count => Some(format!("{count} {many}")),
         };
         lines.extend(count(cell.landed, "hit", "hits").map(|text| (Weight::Regular, text)));
+        let killed = match cell.killed {
+            0 => None,
+            1 => Some("killed".to_owned()),
+            times => Some(format!("killed {times} times")),
+        };
+        lines.splice(0..0, killed.map(|text| (Weight::SemiBold, text)));
         let guarded = count(cell.guarded, "guarded", "guarded");
         lines.extend(guarded.map(|text| (Weight::Regular, text)));
         for (verdict, times) in &cell.rejected {

@@ -180,7 +180,7 @@ fn matters(event: &Event) -> bool {
     }
 }
 
-/// "beetle_1 hits squire: health 4 → 3".
+/// "beetle_1 hits porter: health 4 → 3".
 fn caption(replay: &Replay, event: &Event) -> String {
     let events = replay.ledger().events().iter();
     let caused = events

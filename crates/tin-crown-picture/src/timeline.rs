@@ -36,7 +36,7 @@ const MOST_HEIGHT: f64 = 6000.0;
 /// let plan = tin_crown::check(file).plan.unwrap();
 /// let film = Film::shoot(&plan, plan.drill("careless")?)?;
 /// let svg = Timeline::new(&film).svg(&Look::paper());
-/// assert!(svg.contains("horns gore squire") || svg.contains("squire"));
+/// assert!(svg.contains("horns gore porter") || svg.contains("porter"));
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 #[derive(Clone, Debug)]

@@ -9,7 +9,7 @@ use tin_crown::{
 
 /// Builds, replays and reads the encounter.
 pub fn main() -> Result<(), Box<dyn std::error::Error>> {
-    let squire = Kind::new()
+    let porter = Kind::new()
         .side("crown")
         .tag("hero")
         .body(BoxSpec::rectangle(14.0, 28.0))
@@ -47,11 +47,11 @@ pub fn main() -> Result<(), Box<dyn std::error::Error>> {
 
     let encounter = Encounter::new("A floorboard and a cuckoo")
         .bounds([0.0, 0.0], [400.0, 200.0])
-        .kind("squire", squire)
+        .kind("porter", porter)
         .kind("floorboard", Kind::new().sensor("tread", tread))
         .kind("cuckoo-clock", clock)
         .kind("cuckoo", cuckoo)
-        .place(Placement::new("squire", [40.0, 14.0]))
+        .place(Placement::new("porter", [40.0, 14.0]))
         .place(Placement::new("floorboard", [120.0, 0.0]))
         .place(
             Placement::new("cuckoo-clock", [300.0, 120.0])
@@ -61,7 +61,7 @@ pub fn main() -> Result<(), Box<dyn std::error::Error>> {
         .rule(Rule::new("cuckoo pecks", "cuckoo.beak", "#hero.torso").damage(1.0))
         .drill(
             "stroll",
-            Drill::new("4s".parse()?).hold("0s".parse()?, "squire", "right", "4s".parse()?),
+            Drill::new("4s".parse()?).hold("0s".parse()?, "porter", "right", "4s".parse()?),
         );
 
     let replay = encounter.plan()?.replay("stroll")?;
@@ -83,7 +83,7 @@ pub fn main() -> Result<(), Box<dyn std::error::Error>> {
     }
     let names: Vec<&str> = chain.iter().map(|event| event.what.name()).collect();
     assert_eq!(names, ["sense", "state", "shot", "hit"]);
-    // The front of the squire is at 47 + n on tick n, the board begins at 105: inside it on tick 59,
+    // The front of the porter is at 47 + n on tick n, the board begins at 105: inside it on tick 59,
     // which is noticed on 60.
     assert_eq!(chain[0].tick.0, 60);
     Ok(())

@@ -9,7 +9,7 @@ use tin_crown::{
 
 /// Builds, replays and reads the encounter.
 pub fn main() -> Result<(), Box<dyn std::error::Error>> {
-    let squire = Kind::new()
+    let porter = Kind::new()
         .player()
         .body(BoxSpec::rectangle(14.0, 28.0))
         .walk(Walk::new(60.0))
@@ -28,15 +28,15 @@ pub fn main() -> Result<(), Box<dyn std::error::Error>> {
 
     let encounter = Encounter::new("A lamp and a thorn")
         .bounds([0.0, -50.0], [400.0, 200.0])
-        .kind("squire", squire)
+        .kind("porter", porter)
         .kind("thorn", thorn)
-        .place(Placement::new("squire", [40.0, 14.0]))
+        .place(Placement::new("porter", [40.0, 14.0]))
         .place(Placement::new("thorn", [200.0, 14.0]))
-        .rule(Rule::new("thorn pricks", "thorn.tip", "squire.torso").damage(1.0))
+        .rule(Rule::new("thorn pricks", "thorn.tip", "porter.torso").damage(1.0))
         .checkpoint(Checkpoint::new("lamp", lamp, [90.0, 14.0]))
         .drill(
             "run",
-            Drill::new("10s".parse()?).hold("0s".parse()?, "squire", "right", "10s".parse()?),
+            Drill::new("10s".parse()?).hold("0s".parse()?, "porter", "right", "10s".parse()?),
         );
 
     let replay = encounter.plan()?.replay("run")?;

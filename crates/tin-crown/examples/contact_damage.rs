@@ -1,4 +1,4 @@
-//! An encounter built in code, without a file: a beetle walks into a squire, and the ledger says
+//! An encounter built in code, without a file: a beetle walks into a porter, and the ledger says
 //! when it hurts.
 //!
 //! Run it with `cargo run --example contact_damage`.
@@ -9,7 +9,7 @@ use tin_crown::{
 
 /// Builds, replays and reads the encounter.
 pub fn main() -> Result<(), Box<dyn std::error::Error>> {
-    let squire = Kind::new()
+    let porter = Kind::new()
         .side("crown")
         .meter("health", MeterSpec::new(4.0))
         .hurtbox("torso", BoxSpec::rectangle(12.0, 20.0).at(0.0, 2.0))
@@ -19,14 +19,14 @@ pub fn main() -> Result<(), Box<dyn std::error::Error>> {
         .hitbox("horns", BoxSpec::rectangle(26.0, 10.0).at(0.0, -3.0))
         .motion(Motion::patrol(60.0, 290.0, 40.0));
 
-    let encounter = Encounter::new("A beetle walks into a squire")
+    let encounter = Encounter::new("A beetle walks into a porter")
         .tick_rate(60)
         .bounds([0.0, 0.0], [640.0, 240.0])
-        .kind("squire", squire)
+        .kind("porter", porter)
         .kind("beetle", beetle)
-        .place(Placement::new("squire", [100.0, 30.0]))
+        .place(Placement::new("porter", [100.0, 30.0]))
         .place(Placement::new("beetle", [290.0, 24.0]).facing(Facing::Left))
-        .rule(Rule::new("horns gore squire", "beetle.horns", "squire.torso").damage(1.0))
+        .rule(Rule::new("horns gore porter", "beetle.horns", "porter.torso").damage(1.0))
         .drill("stand", Drill::new("6s".parse()?));
 
     let plan = encounter.plan()?;

@@ -13,7 +13,7 @@ pub fn main() -> Result<(), Box<dyn std::error::Error>> {
         .button("shoot")
         .muzzle(6.0, 4.0)
         .ammo("corks", 1.0);
-    let squire = Kind::new()
+    let porter = Kind::new()
         .side("crown")
         .tag("hero")
         .body(BoxSpec::rectangle(14.0, 28.0))
@@ -31,22 +31,22 @@ pub fn main() -> Result<(), Box<dyn std::error::Error>> {
         .hurtbox("skin", BoxSpec::rectangle(10.0, 60.0));
 
     let mut drill =
-        Drill::new("3s".parse()?).hold("0.5s".parse()?, "squire", "right", "1s".parse()?);
+        Drill::new("3s".parse()?).hold("0.5s".parse()?, "porter", "right", "1s".parse()?);
     // The second is held for 40 ticks, and is one shot all the same.
     for when in ["0.1s", "1.9s"] {
-        drill = drill.press(when.parse()?, "squire", "shoot");
+        drill = drill.press(when.parse()?, "porter", "shoot");
     }
-    drill = drill.hold("0.3s".parse()?, "squire", "shoot", "40t".parse()?);
-    drill = drill.press("1.1s".parse()?, "squire", "shoot");
+    drill = drill.hold("0.3s".parse()?, "porter", "shoot", "40t".parse()?);
+    drill = drill.press("1.1s".parse()?, "porter", "shoot");
 
     let encounter = Encounter::new("Two corks and a tin")
         .bounds([0.0, 0.0], [400.0, 200.0])
-        .kind("squire", squire)
+        .kind("porter", porter)
         .kind("cork", cork)
         .kind("puff", Kind::new().lifetime("0.2s".parse()?))
         .kind("cork-tin", Kind::new().pickup(tin))
         .kind("drum", drum)
-        .place(Placement::new("squire", [40.0, 30.0]))
+        .place(Placement::new("porter", [40.0, 30.0]))
         .place(Placement::new("cork-tin", [120.0, 24.0]).id("tin"))
         .place(Placement::new("drum", [300.0, 30.0]))
         .rule(Rule::new("cork pops", "cork.tip", "drum.skin").damage(1.0))
@@ -69,7 +69,7 @@ pub fn main() -> Result<(), Box<dyn std::error::Error>> {
             _ => {}
         }
     }
-    // One on 6, one on 18; none left on 66. From tick 30 on the squire's front is at 47 + 1.5 (n - 29) on
+    // One on 6, one on 18; none left on 66. From tick 30 on the porter's front is at 47 + 1.5 (n - 29) on
     // tick n, and the tin begins at 114: inside it on 74. On 114 there are corks again.
     assert_eq!(shots, [6, 18, 114]);
     assert_eq!(dry, [66]);

@@ -1,4 +1,4 @@
-//! Crushed from above, hurts from the side: a beetle and a spiny one met in different ways, and what
+//! Crushed from above, hurts from the side: a beetle and one full of pins met in different ways, and what
 //! the ledger says of each.
 //!
 //! Run it with `cargo run --example stomp_or_gore`.
@@ -8,13 +8,13 @@ use tin_crown::{
     Solid, Verdict, Walk, What,
 };
 
-/// Meets the beetle from above and from the side, and the spiny one from above.
+/// Meets the beetle from above and from the side, and the pincushion from above.
 pub fn main() -> Result<(), Box<dyn std::error::Error>> {
     let mut landed = Vec::new();
     for (title, hero_at, drill) in [
         ("dropped onto the beetle", [0.0, 60.0], "drop"),
         ("walked into it", [-60.0, 14.0], "walk"),
-        ("dropped onto the spines", [150.0, 60.0], "drop"),
+        ("dropped onto the pins", [150.0, 60.0], "drop"),
     ] {
         let replay = encounter(hero_at)?.plan()?.replay(drill)?;
         println!("{title}:");
@@ -29,11 +29,11 @@ pub fn main() -> Result<(), Box<dyn std::error::Error>> {
         landed.push(first_landed(&replay));
     }
     // The soles fall 28 units at 900 a second squared: 15 ticks. The horns reach 13 + 6 from 60 away
-    // at 1.5 a tick: tick 28. The spines stand 12 higher than the shell, and nobody asks from where
+    // at 1.5 a tick: tick 28. The pins stand 12 higher than the lid, and nobody asks from where
     // the hero comes: its torso falls 24 units onto them, in 14 ticks.
-    assert_eq!(landed[0], Some((15, "boots crush shell".into())));
+    assert_eq!(landed[0], Some((15, "boots crush lid".into())));
     assert_eq!(landed[1], Some((28, "horns gore hero".into())));
-    assert_eq!(landed[2], Some((14, "spines prick hero".into())));
+    assert_eq!(landed[2], Some((14, "pins prick hero".into())));
     Ok(())
 }
 
@@ -66,17 +66,17 @@ fn encounter(hero_at: [f64; 2]) -> Result<Encounter, Box<dyn std::error::Error>>
         .tag("windup")
         .meter("health", MeterSpec::new(1.0))
         .hitbox("horns", BoxSpec::rectangle(26.0, 10.0).at(0.0, -3.0))
-        .hurtbox("shell", BoxSpec::rectangle(18.0, 4.0).at(0.0, 6.0));
-    let spiny = Kind::new()
+        .hurtbox("lid", BoxSpec::rectangle(18.0, 4.0).at(0.0, 6.0));
+    let pincushion = Kind::new()
         .like("beetle")
         .tag("windup")
-        .tag("spiny")
+        .tag("pinned")
         .hitbox(
-            "spines",
+            "pins",
             BoxSpec::polygon([[-6.0, 8.0], [6.0, 8.0], [0.0, 20.0]]),
         );
     let mut from_above = Gate::coming_from(Approach::Above).falling_at_least(30.0);
-    from_above.whom.without = vec!["spiny".into()];
+    from_above.whom.without = vec!["pinned".into()];
 
     Ok(Encounter::new("Stomp or gore")
         .arena(Arena {
@@ -88,12 +88,12 @@ fn encounter(hero_at: [f64; 2]) -> Result<Encounter, Box<dyn std::error::Error>>
         })
         .kind("hero", hero)
         .kind("beetle", beetle)
-        .kind("spiny-beetle", spiny)
+        .kind("pincushion-beetle", pincushion)
         .place(Placement::new("hero", hero_at))
         .place(Placement::new("beetle", [0.0, 8.0]))
-        .place(Placement::new("spiny-beetle", [150.0, 8.0]))
+        .place(Placement::new("pincushion-beetle", [150.0, 8.0]))
         .rule(
-            Rule::new("boots crush shell", "hero.boots", "#windup.shell")
+            Rule::new("boots crush lid", "hero.boots", "#windup.lid")
                 .gate(from_above)
                 .damage(1.0)
                 .rebound(260.0)
@@ -105,7 +105,7 @@ fn encounter(hero_at: [f64; 2]) -> Result<Encounter, Box<dyn std::error::Error>>
                 .knockback(140.0, 120.0),
         )
         .rule(
-            Rule::new("spines prick hero", "#spiny.spines", "hero.torso")
+            Rule::new("pins prick hero", "#pinned.pins", "hero.torso")
                 .damage(1.0)
                 .knockback(60.0, 220.0),
         )

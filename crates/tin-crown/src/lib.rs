@@ -73,8 +73,8 @@ pub use encounter::{
 };
 pub use finding::{Code, Finding, Findings, Part, Path, Severity, Span, Step};
 pub use ledger::{
-    ActorEnd, Dealt, DeathCause, DryReason, Event, GateNo, GuardSaid, Header, Hit, Launched,
-    Ledger, LedgerError, Line, LineId, MeterEnd, Outcome, Posture, Record, RecordError, Row,
+    ActorEnd, Bearing, Dealt, DeathCause, DryReason, Event, GateNo, GuardSaid, Header, Hit,
+    Launched, Ledger, LedgerError, Line, LineId, MeterEnd, Outcome, Record, RecordError, Row,
     Summary, Tone, Verdict, What,
 };
 pub use plan::{

@@ -78,6 +78,9 @@ pub const ALIVE: usize = 32_000;
 pub const LAUNCHES: usize = 16_000;
 /// How many actors may be launched in one drill.
 pub const LAUNCHED: usize = 200_000;
+/// How many makers an actor may have one above the other: what is launched has one, what that
+/// launches or leaves behind two, and so on.
+pub const CHAIN: usize = 16;
 /// How many actors may change their state on one tick.
 pub const TRANSITIONS: usize = 10_000;
 /// How many bytes a name or id may have.

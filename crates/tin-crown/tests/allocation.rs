@@ -29,13 +29,13 @@ tags = ["hero"]
 body = { size = [14, 28] }
 walk = { speed = 90, jump = 300 }
 meter.health = { max = 4, regen = { delay = "1s", every = "1s", amount = 1 } }
-meter.poise = { max = 3, regen = { every = "0.5s", amount = 1 } }
+meter.stamina = { max = 3, regen = { every = "0.5s", amount = 1 } }
 meter.corks = { max = 4, regen = { every = "0.5s", amount = 1 } }
 hurtbox.torso = { size = [12, 20] }
 hitbox.blade = { size = [20, 8], at = [14, 0] }
 invincible = { after_hit = "0.5s" }
 attack.thrust = { button = "thrust", on = "hold", startup = "3t", active = "4t", recovery = "8t", live = ["blade"] }
-guard = { button = "guard", meter = "poise", cost = 1 }
+guard = { button = "guard", meter = "stamina", cost = 1 }
 launcher.gun = { launches = "cork", button = "shoot", on = "hold", speed = 200, cooldown = "0.2s", ammo = { meter = "corks", cost = 1 } }
 respawn = { at = "checkpoint", delay = "1s" }
 [kind.cork]
@@ -50,7 +50,7 @@ lifetime = "0.2s"
 side = "attic"
 meter.health = { max = 3 }
 hitbox.horns = { size = [26, 10] }
-hurtbox.shell = { size = [18, 8] }
+hurtbox.lid = { size = [18, 8] }
 motion = { patrol = { between = [100, 300], speed = 60 } }
 respawn = { delay = "2s" }
 [kind.jack]
@@ -102,7 +102,7 @@ knockback = { away = 60, up = 60 }
 [[rule]]
 name = "blade"
 hitbox = "hero.blade"
-hurtbox = "beetle.shell"
+hurtbox = "beetle.lid"
 damage = 1
 [[rule]]
 name = "cork"

@@ -41,7 +41,7 @@ fn json_lines_and_csv() {
         "--drill",
         "careless",
         "--whom",
-        "squire",
+        "porter",
         "--format",
     ];
     for format in ["jsonl", "csv"] {
@@ -162,13 +162,13 @@ fn what_somebody_launched_is_chosen_with_them_or_alone() {
             .collect()
     };
     let expected = [
-        "squire.pop-gun.3 for squire on wasp",
-        "squire.pop-gun.4 for squire on alarm",
+        "porter.pop-gun.3 for porter on wasp",
+        "porter.pop-gun.4 for porter on alarm",
     ];
     assert_eq!(hits(&lines("#hero")), expected);
-    assert_eq!(hits(&lines("squire.pop-gun.3")), expected[..1]);
+    assert_eq!(hits(&lines("porter.pop-gun.3")), expected[..1]);
     assert_eq!(hits(&lines("cork")), expected);
-    assert!(lines("squire.pop-gun.9").is_empty());
+    assert!(lines("porter.pop-gun.9").is_empty());
 }
 
 /// The rows of a CSV without quotes in it.

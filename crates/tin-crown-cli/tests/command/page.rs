@@ -112,17 +112,19 @@ fn the_page_plays_steps_drags_filters_and_tells_why() {
          el('next').click();out.step=now();key('ArrowRight',{shiftKey:true});out.leap=now();key('ArrowLeft');out.back=now();\
          change('speed','4');el('play').click();await wait(1000);out.playing=el('play').textContent;el('play').click();out.played=now();\
          el('seek').value=314;el('seek').dispatchEvent(new Event('input'));out.sought=[now(),el('now').textContent];\
-         const squire=[...document.querySelectorAll('#arena g')].find((g)=>g.querySelector('title')?.textContent.includes('squire'));\
-         out.moved=squire.getAttribute('transform');key('Home');out.home=[now(),squire.getAttribute('transform')];\
+         const porter=[...document.querySelectorAll('#arena g')].find((g)=>g.querySelector('title')?.textContent.includes('porter'));\
+         out.moved=porter.getAttribute('transform');key('Home');out.home=[now(),porter.getAttribute('transform')];\
          const plot=document.querySelector('.timeline:not([hidden])');const box=plot.querySelector('svg').getBoundingClientRect();\
          const at=(share)=>({clientX:box.left+box.width*(190+1058*share)/1280,clientY:box.top+9,bubbles:true});\
          plot.querySelector('svg').dispatchEvent(new PointerEvent('pointerdown',at(.5)));out.pressed=now();\
          dispatchEvent(new PointerEvent('pointermove',at(.75)));out.dragged=now();dispatchEvent(new PointerEvent('pointerup',at(.75)));\
          dispatchEvent(new PointerEvent('pointermove',at(.1)));out.dropped=now();\
-         change('event','hit');out.hits=el('count').textContent;change('who','squire.pop-gun.1');out.who=el('count').textContent;\
+         plot.querySelector('svg').dispatchEvent(new PointerEvent('pointerdown',at(.75)));dispatchEvent(new PointerEvent('pointercancel',at(.75)));\
+         dispatchEvent(new PointerEvent('pointermove',at(.1)));out.scrolled=now();\
+         change('event','hit');out.hits=el('count').textContent;change('who','porter.pop-gun.1');out.who=el('count').textContent;\
          document.querySelector('#rows .row').click();out.why=el('why').textContent;out.hitAt=now();\
          document.querySelector('#why button').click();out.cause=[now(),el('why').textContent];\
-         out.link=location.hash;change('zoom','squire');out.zoom=el('arena').getAttribute('viewBox').split(' ')[2];\
+         out.link=location.hash;change('zoom','porter');out.zoom=el('arena').getAttribute('viewBox').split(' ')[2];\
          change('drill','out-of-lives');out.other=[now(),el('seek').max,[...document.querySelectorAll('.drill')].map((own)=>own.hidden)];\
          change('who','');change('event','death');out.deaths=el('count').textContent;\
          const ground=()=>getComputedStyle(document.body).backgroundColor;out.ground=[ground()];el('theme').click();out.ground.push(ground());\
@@ -153,13 +155,14 @@ fn the_page_plays_steps_drags_filters_and_tells_why() {
         (&339.into(), &509.into())
     );
     assert_eq!(out["dropped"], out["dragged"]);
+    assert_eq!(out["scrolled"], out["dragged"]);
     assert_eq!(
         (&out["hits"], &out["who"]),
         (&"2 of 47 events".into(), &"1 of 47 events".into())
     );
     let why = out["why"].as_str().expect("a text");
     assert!(
-        why.contains("squire.pop-gun.1.tip hits wasp") && why.contains("✓ used-up"),
+        why.contains("porter.pop-gun.1.tip hits wasp") && why.contains("✓ used-up"),
         "{why}"
     );
     assert_eq!(out["hitAt"], 399);
@@ -182,10 +185,10 @@ fn the_page_plays_steps_drags_filters_and_tells_why() {
         out["lines"],
         serde_json::json!([
             "0.000 sbeetle appears: at 240, 24",
-            "0.000 skettle appears: at 380, 16",
+            "0.000 skey appears: at 700, 24",
             "11.300 sdrill won",
             678,
-            "11.300 ssquire cue waltz"
+            "11.300 sporter cue waltz"
         ])
     );
     assert_eq!((&out["onButton"], &out["onSlider"]), (&1.into(), &1.into()));

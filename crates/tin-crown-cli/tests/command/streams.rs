@@ -120,11 +120,11 @@ fn bad_usage_and_bad_places_end_with_2_and_say_what_to_do() {
             "did you mean `careful`?",
         ),
         (
-            &["replay", file, "--who", "squier"],
-            "did you mean `squire`?",
+            &["replay", file, "--who", "portr"],
+            "did you mean `porter`?",
         ),
         (
-            &["replay", file, "--who", "squire.torso"],
+            &["replay", file, "--who", "porter.torso"],
             "boxes cannot be chosen here",
         ),
         (&["replay", file, "--from", "5"], "a duration needs a unit"),
@@ -267,7 +267,7 @@ fn every_picture_is_drawn_and_bad_requests_say_what_to_do() {
             &[
                 "--timeline",
                 "--who",
-                "squire",
+                "porter",
                 "--from",
                 "1s",
                 "--to",
@@ -276,10 +276,10 @@ fn every_picture_is_drawn_and_bad_requests_say_what_to_do() {
             "1.000 s to 2.000 s",
         ),
         (&["--matrix"], "3 health"),
-        (&["--matrix", "--by-kind"], "tin-squire"),
+        (&["--matrix", "--by-kind"], "tin-porter"),
         (&["--strip"], "tick 67"),
         (&["--strip", "--every", "1s"], "2.000 s, tick 120"),
-        (&["--at", "1s", "--zoom", "squire"], "squire"),
+        (&["--at", "1s", "--zoom", "porter"], "porter"),
         (&["--at", "1s", "--zoom", "0,0,200,100"], "beetle_1"),
     ] {
         let svg = draw(&[&umbrella, more, &["-o", "-"]].concat());
@@ -298,8 +298,8 @@ fn every_picture_is_drawn_and_bad_requests_say_what_to_do() {
     for (more, words) in [
         (&["--kind", "stag"][..], "there are: beetle, drawer"),
         (
-            &["--drill", "umbrella", "--timeline", "--who", "squier"],
-            "did you mean `squire`?",
+            &["--drill", "umbrella", "--timeline", "--who", "portr"],
+            "did you mean `porter`?",
         ),
         (
             &["--drill", "umbrella", "--timeline", "--from", "9s"],

@@ -92,12 +92,12 @@ fn the_demo_and_every_recipe_come_to_what_they_expect() {
 #[test]
 fn what_is_not_met_is_told_and_fails() {
     let folder = shelf(&[(
-        "rule = \"horns gore squire\" }, times = 4",
-        "rule = \"horns gore squire\" }, times = 3",
+        "rule = \"horns gore porter\" }, times = 4",
+        "rule = \"horns gore porter\" }, times = 3",
     )]);
     fs::write(
         folder.path().join("shelf.expect.toml"),
-        "edition = 1\n[drill.careless]\nexpect = [\n  { hit = { who = \"stag\", whom = \"squire\" } },\n  \
+        "edition = 1\n[drill.careless]\nexpect = [\n  { hit = { who = \"stag\", whom = \"porter\" } },\n  \
          { hit = { who = \"beetle_1\" }, when = \"1.2s\", within = \"1t\" },\n  { outcome = \"lost\" },\n]\n",
     )
     .expect("the folder takes it");
@@ -121,7 +121,7 @@ fn what_is_not_met_is_told_and_fails() {
     assert!(run.out.lines().all(|line| line.starts_with('{')));
     assert!(
         run.err
-            .contains("not met in careless: a hit by stag on squire"),
+            .contains("not met in careless: a hit by stag on porter"),
         "{}",
         run.err
     );
@@ -392,13 +392,13 @@ fn compare_tells_what_a_number_changes() {
 fn why_answers_in_sentences_and_as_json() {
     let why = |args: &[&str]| tool(&demo(), &[&["why", "first-shelf.toml"], args].concat());
     let umbrella = [
-        "--drill", "umbrella", "--who", "#windup", "--whom", "squire",
+        "--drill", "umbrella", "--who", "#windup", "--whom", "porter",
     ];
     let run = why(&umbrella);
     assert_eq!((run.code, run.err.as_str()), (0, ""));
     assert_snapshot!("why_hits", run.out);
     let apart = why(&[
-        "--drill", "careless", "--who", "squire", "--whom", "#windup",
+        "--drill", "careless", "--who", "porter", "--whom", "#windup",
     ]);
     assert_snapshot!("why_apart", apart.out);
     let machine = json(&why(&[
@@ -419,8 +419,8 @@ fn why_answers_in_sentences_and_as_json() {
             "did you mean `umbrella`?",
         ),
         (
-            ["--drill", "umbrella", "--who", "squier", "--whom", "*"],
-            "did you mean `squire`?",
+            ["--drill", "umbrella", "--who", "portr", "--whom", "*"],
+            "did you mean `porter`?",
         ),
     ] {
         let run = why(&args);
@@ -428,8 +428,8 @@ fn why_answers_in_sentences_and_as_json() {
     }
     for (more, words) in [
         (
-            ["--rule", "horns gor squire"],
-            "did you mean `horns gore squire`?",
+            ["--rule", "horns gor porter"],
+            "did you mean `horns gore porter`?",
         ),
         (["--when", "6s"], "ask about a time up to 5.500s"),
     ] {

@@ -60,9 +60,9 @@ fn cues_that_crowd_each_other_are_all_named() {
 fn a_timeline_narrowed() {
     let plan = demo("attic");
     let film = film(&plan, "clumsy");
-    let squire = plan.choose("squire").expect("it is there");
+    let porter = plan.choose("porter").expect("it is there");
     let all = Timeline::new(&film);
-    let narrow = all.clone().between(Tick(300), Tick(480)).of(&squire);
+    let narrow = all.clone().between(Tick(300), Tick(480)).of(&porter);
     let narrow = texts(&narrow.svg(&Look::graphite()));
     assert!(has(
         &narrow,
@@ -191,15 +191,15 @@ fn a_strip_has_a_frame_for_each_moment_or_every_so_often() {
     assert!(
         has(
             &told,
-            "1.067 s, tick 64: beetle_1 hits squire: health 4 → 3"
+            "1.067 s, tick 64: beetle_1 hits porter: health 4 → 3"
         ),
         "{told:?}"
     );
     assert!(
-        has(&told, "squire dies: health is empty, by beetle_2"),
+        has(&told, "porter dies: health is empty, by beetle_2"),
         "{told:?}"
     );
-    // 0, 30, … 150 of 176.
+    // 0, 30, … 150 of 177.
     let every = Strip::every(&plan, &film, Ticks(30)).expect("within the limits");
     assert_eq!((moments.len(), every.len()), (4, 6));
     let quiet = crowd(1, 1, "0.1s");
@@ -222,7 +222,7 @@ fn a_sheet_measures_all_boxes() {
                 .svg(&Look::paper()),
         )
     };
-    let squire = sheet("tin-squire");
+    let porter = sheet("tin-porter");
     for words in [
         "1 body: 14 × 28 at 0, 0",
         "2 torso (hurtbox): 12 × 20 at 0, 2",
@@ -230,11 +230,11 @@ fn a_sheet_measures_all_boxes() {
         "4 umbrella (hitbox): 24 × 4 at 19, 1",
         "thrust: active, 5 ticks",
     ] {
-        assert!(has(&squire, words), "{words}: {squire:?}");
+        assert!(has(&porter, words), "{words}: {porter:?}");
     }
     assert!(has(
-        &sheet("spiny-beetle"),
-        "3 spines (hitbox): within 16 × 14 at 0, 15"
+        &sheet("pincushion-beetle"),
+        "3 pins (hitbox): within 16 × 14 at 0, 15"
     ));
     // Every kind of every file, boxes or none.
     for file in ["first-shelf", "second-shelf", "attic", "starter"] {

@@ -175,7 +175,7 @@ fn the_legend_has_what_is_drawn_and_no_more() {
         texts(&frame.svg(&Look::paper()))
     };
     let has = |tick: u32, entry: &str| legend(tick).iter().any(|text| text == entry);
-    // Hurt on 92, the squire's hurtbox is there and cannot be hit; dying on 777, his boxes are all off.
+    // Hurt on 92, the porter's hurtbox is there and cannot be hit; dying on 777, his boxes are all off.
     assert!(has(93, "hurtbox, invincible"));
     assert!(has(777, "box that is off"));
     assert!(!has(777, "hurtbox, invincible"));
@@ -200,25 +200,25 @@ fn sights_aims_ways_and_places_to_come_back_to_are_drawn() {
     ] {
         assert!(texts.iter().any(|text| text == words), "{words}: {texts:?}");
     }
-    // The cuckoo is aimed at where the squire will be, whom the clock has noticed.
+    // The cuckoo is aimed at where the porter will be, whom the clock has noticed.
     let plan = check(second).plan.expect("no errors");
     let mut sim = tin_crown::Sim::new(&plan, plan.drill("clumsy").unwrap());
-    let (clock, squire) = (plan.actor("clock").unwrap(), plan.actor("squire").unwrap());
+    let (clock, porter) = (plan.actor("clock").unwrap(), plan.actor("porter").unwrap());
     assert_eq!(sim.aimed_at(clock, 0), None);
     while sim.tick() < Tick(618) {
         sim.step().expect("within the limits");
     }
     let (whom, place) = sim.aimed_at(clock, 0).expect("it is noticed");
-    assert_eq!(whom, squire);
-    // From the muzzle at 944, 118 at 240 a second, to where the squire is as late at its own velocity.
+    assert_eq!(whom, porter);
+    // From the muzzle at 944, 118 at 240 a second, to where the porter is as late at its own velocity.
     let seconds = (place - Vec2::new(944.0, 118.0)).length() / 240.0;
-    let squire_then = sim.actor(squire).at + sim.actor(squire).velocity * seconds;
+    let porter_then = sim.actor(porter).at + sim.actor(porter).velocity * seconds;
     assert!(
-        (place - squire_then).length() < 1e-9 && seconds > 0.1,
+        (place - porter_then).length() < 1e-9 && seconds > 0.1,
         "{place:?}"
     );
     assert_eq!(
-        (sim.aimed_at(squire, 0), sim.aimed_at(squire, 9)),
+        (sim.aimed_at(porter, 0), sim.aimed_at(porter, 9)),
         (None, None)
     );
 }
@@ -227,8 +227,8 @@ fn sights_aims_ways_and_places_to_come_back_to_are_drawn() {
 fn a_zoom_shows_whom_it_is_about_and_leaves_others_out() {
     let plan = check(DEMO).plan.expect("no errors");
     let frame = Frame::capture(&plan, plan.drill("careless").unwrap(), Tick(66)).unwrap();
-    let near = texts(&frame.clone().around("squire").unwrap().svg(&Look::paper()));
-    assert!(near.iter().any(|text| text == "squire") && !near.iter().any(|text| text == "stag"));
+    let near = texts(&frame.clone().around("porter").unwrap().svg(&Look::paper()));
+    assert!(near.iter().any(|text| text == "porter") && !near.iter().any(|text| text == "stag"));
     // Nor does the legend speak of what is not there: up there is nobody.
     let all = texts(&frame.svg(&Look::paper()));
     let above = Bounds::new([300.0, 150.0], [600.0, 230.0]);

@@ -12,7 +12,7 @@ use crate::time::Duration;
 /// use tin_crown::{AttackSpec, BoxSpec, Kind};
 ///
 /// let phases = ["4t".parse()?, "5t".parse()?, "14t".parse()?];
-/// let squire = Kind::new()
+/// let porter = Kind::new()
 ///     .hitbox("umbrella", BoxSpec::rectangle(24.0, 4.0).at(19.0, 1.0))
 ///     .attack("thrust", AttackSpec::new("attack", phases, "umbrella"));
 /// # Ok::<(), tin_crown::DurationError>(())

@@ -38,7 +38,7 @@ impl Read for OfDrill {
 /// let beside = tin_crown::check_expectations(&plan, br#"
 ///     edition = 1
 ///     [[expect]]
-///     never = { hit = { who = "squire", whom = "spiny" } }
+///     never = { hit = { who = "porter", whom = "pincushion" } }
 /// "#);
 /// let replay = plan.replay("careful")?;
 /// let expectations = beside.expectations.unwrap();

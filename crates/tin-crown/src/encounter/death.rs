@@ -11,10 +11,10 @@ use crate::time::Duration;
 /// ```
 /// use tin_crown::{DeathStep, Kind};
 ///
-/// let squire = Kind::new()
+/// let porter = Kind::new()
 ///     .death(DeathStep::new("0s".parse()?).throw(220.0))
 ///     .death(DeathStep::new("0.8s".parse()?).cue("curtain"));
-/// assert_eq!(squire.death.map(|steps| steps.len()), Some(2));
+/// assert_eq!(porter.death.map(|steps| steps.len()), Some(2));
 /// # Ok::<(), tin_crown::DurationError>(())
 /// ```
 #[derive(Clone, Debug, Default, PartialEq)]

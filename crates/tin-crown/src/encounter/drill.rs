@@ -13,8 +13,8 @@ const LONGEST: Duration = Duration::ticked(limits::DRILL_TICKS);
 /// use tin_crown::Drill;
 ///
 /// let drill = Drill::new("6s".parse()?)
-///     .hold("0.2s".parse()?, "squire", "right", "1.4s".parse()?)
-///     .press("1s".parse()?, "squire", "jump");
+///     .hold("0.2s".parse()?, "porter", "right", "1.4s".parse()?)
+///     .press("1s".parse()?, "porter", "jump");
 /// assert_eq!(drill.input.len(), 2);
 /// # Ok::<(), tin_crown::DurationError>(())
 /// ```

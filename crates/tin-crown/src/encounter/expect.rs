@@ -12,10 +12,10 @@ use crate::time::Duration;
 /// ```
 /// use tin_crown::{Expectation, Pattern};
 ///
-/// let crush = Expectation::happens(Pattern::hit("squire", "beetle_1"))
+/// let crush = Expectation::happens(Pattern::hit("porter", "beetle_1"))
 ///     .when("1.62s".parse()?)
 ///     .within("3t".parse()?);
-/// let unhurt = Expectation::never(Pattern::hit("*", "squire"));
+/// let unhurt = Expectation::never(Pattern::hit("*", "porter"));
 /// # assert_ne!(crush, unhurt);
 /// # Ok::<(), tin_crown::DurationError>(())
 /// ```

@@ -12,11 +12,11 @@ use crate::time::Duration;
 ///
 /// let guard = GuardSpec {
 ///     through: Some(0.25),
-///     meter: Some("poise".into()),
+///     meter: Some("stamina".into()),
 ///     break_stun: Some("0.8s".parse()?),
 ///     ..GuardSpec::new("guard")
 /// };
-/// let squire = Kind::new().meter("poise", MeterSpec::new(3.0)).guard(guard);
+/// let porter = Kind::new().meter("stamina", MeterSpec::new(3.0)).guard(guard);
 /// # Ok::<(), tin_crown::DurationError>(())
 /// ```
 #[derive(Clone, Debug, Default, PartialEq)]

@@ -17,7 +17,7 @@ use crate::time::Duration;
 /// ```
 /// use tin_crown::{BoxSpec, Kind, MeterSpec, Walk};
 ///
-/// let squire = Kind::new()
+/// let porter = Kind::new()
 ///     .side("crown")
 ///     .player()
 ///     .tag("hero")
@@ -26,7 +26,7 @@ use crate::time::Duration;
 ///     .meter("health", MeterSpec::new(4.0))
 ///     .hurtbox("torso", BoxSpec::rectangle(12.0, 20.0).at(0.0, 2.0))
 ///     .invincible_after_hit("0.5s".parse()?);
-/// assert_eq!(squire.hurtboxes.len(), 1);
+/// assert_eq!(porter.hurtboxes.len(), 1);
 /// # Ok::<(), tin_crown::DurationError>(())
 /// ```
 #[derive(Clone, Debug, Default, PartialEq)]

@@ -14,8 +14,8 @@ use crate::time::Duration;
 ///     .button("shoot")
 ///     .muzzle(12.0, 2.0)
 ///     .ammo("corks", 1.0);
-/// let squire = Kind::new().meter("corks", MeterSpec::new(8.0)).launcher("pop-gun", pop_gun);
-/// assert_eq!(squire.launchers.len(), 1);
+/// let porter = Kind::new().meter("corks", MeterSpec::new(8.0)).launcher("pop-gun", pop_gun);
+/// assert_eq!(porter.launchers.len(), 1);
 /// ```
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct LauncherSpec {

@@ -69,10 +69,10 @@ use read::{At, Fields};
 /// ```
 /// use tin_crown::{BoxSpec, Drill, Encounter, Facing, Kind, MeterSpec, Motion, Placement, Rule};
 ///
-/// let encounter = Encounter::new("A beetle walks into a squire")
+/// let encounter = Encounter::new("A beetle walks into a porter")
 ///     .bounds([0.0, 0.0], [640.0, 240.0])
 ///     .kind(
-///         "squire",
+///         "porter",
 ///         Kind::new()
 ///             .side("crown")
 ///             .meter("health", MeterSpec::new(4.0))
@@ -86,9 +86,9 @@ use read::{At, Fields};
 ///             .hitbox("horns", BoxSpec::rectangle(26.0, 10.0).at(0.0, -3.0))
 ///             .motion(Motion::patrol(60.0, 290.0, 40.0)),
 ///     )
-///     .place(Placement::new("squire", [100.0, 30.0]))
+///     .place(Placement::new("porter", [100.0, 30.0]))
 ///     .place(Placement::new("beetle", [290.0, 24.0]).facing(Facing::Left))
-///     .rule(Rule::new("horns gore squire", "beetle.horns", "squire.torso").damage(1.0))
+///     .rule(Rule::new("horns gore porter", "beetle.horns", "porter.torso").damage(1.0))
 ///     .drill("stand", Drill::new("6s".parse()?));
 /// let replay = encounter.plan()?.replay("stand")?;
 /// assert!(replay.ledger().len() > 2);

@@ -12,7 +12,7 @@ use crate::time::Duration;
 /// ```
 /// use tin_crown::{Kind, RespawnSpec};
 ///
-/// let squire = Kind::new().respawn(RespawnSpec {
+/// let porter = Kind::new().respawn(RespawnSpec {
 ///     lives: Some(3),
 ///     delay: Some("1s".parse()?),
 ///     ..RespawnSpec::default()

@@ -11,12 +11,12 @@ use crate::time::Duration;
 /// ```
 /// use tin_crown::{Approach, Gate, Rule};
 ///
-/// let stomp = Rule::new("boots crush shell", "#hero.boots", "#windup.shell")
+/// let stomp = Rule::new("boots crush lid", "#hero.boots", "#windup.lid")
 ///     .gate(Gate::coming_from(Approach::Above).falling_at_least(30.0))
 ///     .damage(1.0)
 ///     .rebound(260.0)
-///     .beats("horns gore squire");
-/// assert_eq!(stomp.hurtbox, "#windup.shell");
+///     .beats("horns gore porter");
+/// assert_eq!(stomp.hurtbox, "#windup.lid");
 /// ```
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct Rule {

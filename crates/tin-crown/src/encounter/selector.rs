@@ -3,14 +3,14 @@
 use std::fmt;
 use std::str::FromStr;
 
-/// Names actors, and perhaps one of their boxes: `beetle_1`, `beetle.horns`, `#windup.shell`, `*`.
+/// Names actors, and perhaps one of their boxes: `beetle_1`, `beetle.horns`, `#windup.lid`, `*`.
 ///
 /// ```
 /// use tin_crown::{Selector, Who};
 ///
-/// let shells: Selector = "#windup.shell".parse()?;
-/// assert_eq!(shells.who, Who::Tag("windup".into()));
-/// assert_eq!(shells.part.as_deref(), Some("shell"));
+/// let lids: Selector = "#windup.lid".parse()?;
+/// assert_eq!(lids.who, Who::Tag("windup".into()));
+/// assert_eq!(lids.part.as_deref(), Some("lid"));
 /// # Ok::<(), tin_crown::SelectorError>(())
 /// ```
 #[derive(Clone, Debug, PartialEq, Eq)]

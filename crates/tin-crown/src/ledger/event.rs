@@ -112,6 +112,11 @@ pub enum What {
         /// Whether it is down now.
         down: bool,
     },
+    /// A press had no effect: its button was down already.
+    Ignored {
+        /// The button.
+        button: ButtonIx,
+    },
     /// An attack began, or is over.
     Attack {
         /// Which.
@@ -122,7 +127,7 @@ pub enum What {
     /// An actor raised or lowered its guard, lost the use of its limbs, or reloads.
     State {
         /// Which.
-        posture: Posture,
+        bearing: Bearing,
         /// The first tick on which it is over, when that is known.
         until: Option<Tick>,
     },
@@ -136,6 +141,8 @@ pub enum What {
         before: Amount,
         /// What it holds.
         after: Amount,
+        /// What emptied it outright, when that is no damage.
+        of: Option<DeathCause>,
     },
     /// Somebody begins to die.
     Death {
@@ -172,6 +179,8 @@ pub struct Hit {
     pub blocked: Amount,
     /// How much of the damage was more than the meters held.
     pub overkill: Amount,
+    /// Whether it killed whom outright.
+    pub kills: bool,
     /// Which hit of who's chain this is, counted from 1, when it counts.
     pub chain: Option<u32>,
     /// The first tick on which whom is not invincible any more: because of this hit when it landed,
@@ -221,7 +230,7 @@ impl GuardSaid {
 
 /// What an actor does with itself.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
-pub enum Posture {
+pub enum Bearing {
     /// It raised its guard.
     GuardUp,
     /// It lowered its guard.
@@ -238,17 +247,17 @@ pub enum Posture {
     ReloadBroken,
 }
 
-impl Posture {
+impl Bearing {
     /// As in the ledger.
     pub const fn as_str(self) -> &'static str {
         match self {
-            Posture::GuardUp => "guard-up",
-            Posture::GuardDown => "guard-down",
-            Posture::GuardBroken => "guard-broken",
-            Posture::Stunned => "stunned",
-            Posture::Reloading => "reloading",
-            Posture::Reloaded => "reloaded",
-            Posture::ReloadBroken => "reload-broken",
+            Bearing::GuardUp => "guard-up",
+            Bearing::GuardDown => "guard-down",
+            Bearing::GuardBroken => "guard-broken",
+            Bearing::Stunned => "stunned",
+            Bearing::Reloading => "reloading",
+            Bearing::Reloaded => "reloaded",
+            Bearing::ReloadBroken => "reload-broken",
         }
     }
 }

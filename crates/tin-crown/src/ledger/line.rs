@@ -5,7 +5,7 @@ use std::io::{self, Write};
 
 use serde::{Deserialize, Serialize, Serializer};
 
-use super::{Event, What};
+use super::{DeathCause, Event, What};
 use crate::limits;
 use crate::plan::StateIx;
 use crate::sim::Replay;
@@ -29,19 +29,19 @@ pub struct Header<'a> {
 }
 
 /// One event as a flat line. What an event does not have is absent; in a golden record `t` and `id`
-/// are, too, and then not a number and 0.
+/// are, too.
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
 #[allow(missing_docs, reason = "each is a column of docs/ticks.md")]
 pub struct Line<'a> {
     pub tick: u32,
     #[serde(
-        serialize_with = "shortest",
-        skip_serializing_if = "f64_is_absent",
-        default = "absent"
+        skip_serializing_if = "Option::is_none",
+        default,
+        serialize_with = "shortest_some"
     )]
-    pub t: f64,
-    #[serde(skip_serializing_if = "id_is_absent", default)]
-    pub id: u32,
+    pub t: Option<f64>,
+    #[serde(skip_serializing_if = "Option::is_none", default)]
+    pub id: Option<u32>,
     #[serde(skip_serializing_if = "Option::is_none", default)]
     pub cause: Option<u32>,
     #[serde(skip_serializing_if = "Option::is_none", default)]
@@ -241,18 +241,6 @@ impl From<csv::Error> for LedgerError {
     }
 }
 
-fn absent() -> f64 {
-    f64::NAN
-}
-
-fn f64_is_absent(number: &f64) -> bool {
-    number.is_nan()
-}
-
-fn id_is_absent(id: &u32) -> bool {
-    *id == 0
-}
-
 /// Shortest round-trip: whole numbers without a point, and never -0.
 fn shortest<S: Serializer>(number: &f64, serializer: S) -> Result<S::Ok, S::Error> {
     if *number == number.trunc() && number.abs() < 1e15 {
@@ -290,8 +278,8 @@ impl Replay {
         let spec = |actor: Option<crate::ActorIx>| actor.map(|actor| self.spec(actor));
         let mut line = Line {
             tick: event.tick.0,
-            t: event.tick.seconds(plan.rate),
-            id: event.id.0,
+            t: Some(event.tick.seconds(plan.rate)),
+            id: Some(event.id.0),
             cause: event.cause.map(|id| id.0),
             because: event.because.map(|id| id.0),
             event: event.what.name().into(),
@@ -354,13 +342,14 @@ impl Replay {
                 line.button = Some(plan.button(*button).into());
                 line.down = Some(*down);
             }
+            What::Ignored { button } => line.button = Some(plan.button(*button).into()),
             What::Attack { attack, over } => {
                 let name = spec(event.who).map(|spec| spec.attacks[attack.index()].name);
                 line.attack = name.map(|name| plan.attacks[name.index()].as_str().into());
                 line.over = over.map(|cut| if cut { "cut-short" } else { "done" }.into());
             }
-            What::State { posture, until } => {
-                line.state = Some(posture.as_str().into());
+            What::State { bearing, until } => {
+                line.state = Some(bearing.as_str().into());
                 line.until = until.map(|tick| tick.0);
             }
             What::Hit(hit) => {
@@ -383,16 +372,19 @@ impl Replay {
                 let overkill = hit.overkill.is_positive();
                 line.overkill = overkill.then(|| hit.overkill.as_f64());
                 line.until = hit.until.map(|tick| tick.0);
+                line.of = hit.kills.then(|| DeathCause::Kill.as_str().into());
             }
             What::Meter {
                 meter,
                 before,
                 after,
+                of,
             } => {
                 line.meter = Some(plan.meters[meter.index()].as_str().into());
                 line.before = Some(before.as_f64());
                 line.after = Some(after.as_f64());
                 line.amount = Some((*after - *before).as_f64());
+                line.of = of.map(|of| of.as_str().into());
             }
             What::Death { by, of } => {
                 line.of = Some(of.as_str().into());
@@ -445,6 +437,11 @@ impl Replay {
 }
 
 impl Line<'_> {
+    /// Whether it tells of a button, which a golden record leaves out.
+    pub(crate) fn is_input(&self) -> bool {
+        matches!(&*self.event, "input" | "ignored")
+    }
+
     /// Its values as texts, one for each column.
     fn cells(&self) -> Vec<String> {
         let values = serde_json::to_value(self)
@@ -475,6 +472,7 @@ impl What {
             What::Reset => "reset",
             What::Cue { .. } => "cue",
             What::Input { .. } => "input",
+            What::Ignored { .. } => "ignored",
             What::Attack { .. } => "attack",
             What::State { .. } | What::Enter { .. } => "state",
             What::Hit(_) => "hit",

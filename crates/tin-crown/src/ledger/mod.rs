@@ -8,7 +8,7 @@ mod summary;
 pub(crate) mod table;
 
 pub use event::{
-    DeathCause, DryReason, Event, GateNo, GuardSaid, Hit, LineId, Outcome, Posture, Verdict, What,
+    Bearing, DeathCause, DryReason, Event, GateNo, GuardSaid, Hit, LineId, Outcome, Verdict, What,
 };
 pub use line::{Header, LedgerError, Line};
 pub use record::{Record, RecordError};

@@ -100,7 +100,7 @@ impl<'a> Record<'a> {
     /// change when nothing that matters does.
     #[must_use]
     pub fn golden(&self) -> Record<'a> {
-        let lines = self.lines.iter().filter(|line| line.event != "input");
+        let lines = self.lines.iter().filter(|line| !line.is_input());
         Record {
             header: Header {
                 digest: "".into(),
@@ -108,8 +108,8 @@ impl<'a> Record<'a> {
             },
             lines: lines
                 .map(|line| Line {
-                    t: f64::NAN,
-                    id: 0,
+                    t: None,
+                    id: None,
                     cause: None,
                     because: None,
                     x: None,

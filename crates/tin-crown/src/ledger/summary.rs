@@ -11,8 +11,8 @@ use crate::time::Tick;
 /// A replay summed up.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Summary {
-    /// What everyone dealt to everyone, in the order of ids. What somebody launched counts as its
-    /// maker.
+    /// What everyone dealt to everyone, in the order of ids. What somebody launched deals for its
+    /// maker, and takes for itself.
     pub dealt: Vec<Dealt>,
     /// How everyone who was placed ended, in the order of ids.
     pub ends: Vec<ActorEnd>,
@@ -27,14 +27,18 @@ pub struct Summary {
 pub struct Dealt {
     /// Who dealt it.
     pub who: ActorIx,
-    /// To whom.
+    /// To whom: of several that were launched alike, the first.
     pub whom: ActorIx,
+    /// The id of whom, or `maker.launcher.*` for several.
+    pub whom_id: String,
     /// How many hits landed, or came to a guard that held.
     pub hits: u32,
     /// What each meter lost to them.
     pub taken: BTreeMap<MeterIx, Amount>,
     /// How much damage found nothing left to take.
     pub overkill: Amount,
+    /// How many of the hits killed outright.
+    pub killed: u32,
     /// When the first landed.
     pub first: Tick,
     /// When the last landed.
@@ -69,11 +73,33 @@ pub struct MeterEnd {
     pub max: Amount,
 }
 
+/// Who counts as one in a summary: an actor that is placed, or all that were launched alike.
+#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord)]
+enum Whom {
+    Placed(ActorIx),
+    /// Their ids, with `*` for the numbers.
+    Launched(String),
+}
+
 impl Replay {
+    fn whom(&self, actor: ActorIx) -> Whom {
+        match self.ledger().origin(actor) {
+            None => Whom::Placed(actor),
+            Some(launched) => {
+                let own = &launched.id[self.id(launched.maker).len()..];
+                let sort = own.rsplit_once('.').map_or(own, |(sort, _)| sort);
+                Whom::Launched(match self.whom(launched.maker) {
+                    Whom::Placed(maker) => format!("{}{sort}.*", self.id(maker)),
+                    Whom::Launched(maker) => format!("{maker}{sort}.*"),
+                })
+            }
+        }
+    }
+
     /// The replay summed up, read off its ledger.
     pub fn summary(&self) -> Summary {
         let plan = self.plan();
-        let mut dealt: BTreeMap<(ActorIx, ActorIx), Dealt> = BTreeMap::new();
+        let mut dealt: BTreeMap<(ActorIx, Whom), Dealt> = BTreeMap::new();
         let mut ends: Vec<ActorEnd> = (0..plan.actors.len())
             .map(|index| {
                 let who = ActorIx::new(index);
@@ -100,17 +126,26 @@ impl Replay {
             last = event.tick;
             match (&event.what, event.who, event.whom) {
                 (What::Hit(hit), Some(who), Some(whom)) if hit.verdict.took_effect() => {
-                    let (who, whom) = (self.root(who), self.root(whom));
-                    let pair = dealt.entry((who, whom)).or_insert(Dealt {
+                    let who = self.root(who);
+                    let key = self.whom(whom);
+                    let pair = dealt.entry((who, key)).or_insert_with_key(|_| Dealt {
                         who,
                         whom,
+                        whom_id: self.id(whom).to_owned(),
                         hits: 0,
                         taken: BTreeMap::new(),
                         overkill: Amount::ZERO,
+                        killed: 0,
                         first: event.tick,
                         last: event.tick,
                     });
+                    if pair.whom != whom
+                        && let Whom::Launched(alike) = self.whom(whom)
+                    {
+                        pair.whom_id = alike;
+                    }
                     pair.hits += 1;
+                    pair.killed += u32::from(hit.kills);
                     pair.overkill += hit.overkill;
                     pair.last = event.tick;
                 }
@@ -119,6 +154,7 @@ impl Replay {
                         meter,
                         before,
                         after,
+                        of,
                     },
                     Some(who),
                     whom,
@@ -128,11 +164,11 @@ impl Replay {
                     for end in meters.filter(|end| end.meter == *meter) {
                         end.end = *after;
                     }
-                    // What is given is not dealt.
-                    let taken = before > after && event.rule.is_some();
+                    // What is given, or emptied by a kill, is not dealt.
+                    let taken = before > after && event.rule.is_some() && of.is_none();
                     if let Some(pair) = whom
                         .filter(|_| taken)
-                        .and_then(|whom| dealt.get_mut(&(self.root(who), self.root(whom))))
+                        .and_then(|whom| dealt.get_mut(&(self.root(who), self.whom(whom))))
                     {
                         *pair.taken.entry(*meter).or_default() += *before - *after;
                     }
@@ -158,8 +194,10 @@ impl Replay {
                 _ => {}
             }
         }
+        let mut dealt: Vec<Dealt> = dealt.into_values().collect();
+        dealt.sort_by(|a, b| (a.who, &a.whom_id).cmp(&(b.who, &b.whom_id)));
         Summary {
-            dealt: dealt.into_values().collect(),
+            dealt,
             ends,
             outcome,
             last,

@@ -1,7 +1,7 @@
 //! The ledger as rows that a person likes to read: one for each hit with what it did, one for each
 //! other event.
 
-use super::{DryReason, Event, GuardSaid, Hit, LineId, Posture, Verdict, What, gates};
+use super::{Bearing, DryReason, Event, GuardSaid, Hit, LineId, Verdict, What, gates};
 use crate::encounter::Ending;
 use crate::plan::StateIx;
 use crate::sim::Replay;
@@ -42,17 +42,20 @@ pub enum Tone {
 }
 
 impl Replay {
-    /// The chosen events as rows. Changes of meters that a hit brought about are told in the row of
-    /// that hit.
+    /// The chosen events as rows. Changes of meters that a hit, a return or the like brought about are
+    /// told in its row when they are of who is acted on, or else of who acts.
     pub fn rows<'a>(&'a self, events: impl IntoIterator<Item = &'a Event>) -> Vec<Row<'a>> {
         let mut rows: Vec<Row<'a>> = Vec::new();
         for event in events {
-            if let What::Meter { .. } = event.what
-                && let Some(row) = rows
-                    .iter_mut()
-                    .rev()
-                    .take_while(|row| row.tick == event.tick)
-                    .find(|row| Some(row.id) == event.cause)
+            // Lines come in their order, so a cause is found among the rows by its number.
+            let cause = event
+                .cause
+                .filter(|_| matches!(event.what, What::Meter { .. }));
+            let place =
+                cause.and_then(|cause| rows.binary_search_by_key(&cause, |row| row.id).ok());
+            if let Some(row) = place.map(|place| &mut rows[place])
+                && row.tick == event.tick
+                && self.subject(event.cause) == event.whom.or(event.who)
             {
                 let told = self.told(event);
                 row.outcome = match row.outcome.as_str() {
@@ -66,10 +69,25 @@ impl Replay {
         rows
     }
 
+    /// Whom a line is about: who is acted on, else who acts.
+    fn subject(&self, line: Option<LineId>) -> Option<crate::ActorIx> {
+        let event = self.ledger().get(line?)?;
+        event.whom.or(event.who)
+    }
+
+    /// Whether an appearance puts back somebody who was there all along, or would have stayed away.
+    fn is_put_back(&self, appear: &Event) -> bool {
+        let cause = appear.cause.and_then(|cause| self.ledger().get(cause));
+        cause.is_some_and(|cause| {
+            matches!(cause.what, What::Reset | What::Respawn { .. }) && cause.who != appear.who
+        })
+    }
+
     fn row<'a>(&'a self, event: &'a Event) -> Row<'a> {
         let plan = self.plan();
         let name = |actor: Option<crate::ActorIx>| actor.map_or("", |actor| self.id(actor));
         let what = match &event.what {
+            What::Appear if self.is_put_back(event) => "is put back".to_owned(),
             What::Appear => "appears".to_owned(),
             What::Vanish { .. } => "vanishes".to_owned(),
             What::Shot { launcher, .. } => {
@@ -98,7 +116,8 @@ impl Replay {
             What::Reset => "puts everything back".to_owned(),
             What::Cue { cue } => format!("cue {}", plan.cues[cue.index()]),
             What::Input { down: true, button } => format!("presses {}", plan.button(*button)),
-            What::Input { button, .. } => format!("lets go of {}", plan.button(*button)),
+            What::Input { button, .. } => format!("releases {}", plan.button(*button)),
+            What::Ignored { button } => format!("presses {}", plan.button(*button)),
             What::Attack { attack, over } => {
                 let spec = event.who.map(|who| self.spec(who));
                 let name = spec.map_or("", |spec| {
@@ -110,14 +129,14 @@ impl Replay {
                     Some(true) => format!("breaks off {name}"),
                 }
             }
-            What::State { posture, .. } => match posture {
-                Posture::GuardUp => "raises guard",
-                Posture::GuardDown => "lowers guard",
-                Posture::GuardBroken => "loses guard",
-                Posture::Stunned => "is stunned",
-                Posture::Reloading => "reloads",
-                Posture::Reloaded => "has reloaded",
-                Posture::ReloadBroken => "breaks off reloading",
+            What::State { bearing, .. } => match bearing {
+                Bearing::GuardUp => "raises guard",
+                Bearing::GuardDown => "lowers guard",
+                Bearing::GuardBroken => "loses guard",
+                Bearing::Stunned => "is stunned",
+                Bearing::Reloading => "reloads",
+                Bearing::Reloaded => "has reloaded",
+                Bearing::ReloadBroken => "breaks off reloading",
             }
             .to_owned(),
             What::Hit(hit) if hit.verdict.took_effect() => "hits".to_owned(),
@@ -129,7 +148,7 @@ impl Replay {
         };
         let tone = match &event.what {
             What::Hit(hit) if !hit.verdict.took_effect() => Tone::Rejected,
-            What::DryFire { .. } => Tone::Rejected,
+            What::DryFire { .. } | What::Ignored { .. } => Tone::Rejected,
             What::Hit(_) | What::Death { .. } => Tone::Harm,
             _ => Tone::Plain,
         };
@@ -164,6 +183,7 @@ impl Replay {
                 meter,
                 before,
                 after,
+                ..
             } => {
                 format!("{} {before} → {after}", plan.meters[meter.index()])
             }
@@ -213,6 +233,7 @@ impl Replay {
                     None => name.to_owned(),
                 }
             }
+            What::Ignored { .. } => "nothing: already held".to_owned(),
             What::Input { .. }
             | What::Attack { .. }
             | What::Pickup
@@ -250,6 +271,13 @@ impl Replay {
                     Some(GuardSaid::Spent) => parts.push("guard was spent".to_owned()),
                     Some(GuardSaid::Pierced) => parts.push("guard does not stop it".to_owned()),
                     None => {}
+                }
+                let rule = event.rule.map(|rule| &self.plan().rules[rule.index()]);
+                if hit.kills {
+                    parts.push("killed".to_owned());
+                } else if hit.verdict == Verdict::Landed && rule.is_some_and(|rule| rule.does.kill)
+                {
+                    parts.push("dead already".to_owned());
                 }
                 if hit.overkill.is_positive() {
                     parts.push(format!("overkill {}", hit.overkill));

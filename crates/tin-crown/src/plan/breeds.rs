@@ -4,7 +4,7 @@
 use std::collections::BTreeMap;
 
 use super::boxes::BoxPlan;
-use super::index::{ActorIx, BreedIx, KindIx, ProfileIx, RuleIx, SpecIx, TagIx};
+use super::index::{ActorIx, BreedIx, KindIx, PauseIx, ProfileIx, RuleIx, SpecIx, TagIx};
 use super::pairing::Side;
 use super::select::{Group, Subject};
 use super::spec::Spec;
@@ -20,6 +20,16 @@ pub(crate) struct Breed {
     pub takes: Vec<ProfileIx>,
     /// What it brings forth: by each of its launchers, then of what it leaves behind.
     pub offspring: Vec<BreedIx>,
+}
+
+/// What concerns a box. Two boxes are looked at when they have something in common.
+#[derive(Clone, Debug, Default, PartialEq, Eq, PartialOrd, Ord)]
+pub(crate) struct Profile {
+    /// The rules by which it gives, or takes.
+    pub rules: Vec<RuleIx>,
+    /// The groups whose touch pauses meters: that its owner is of, or that a meter of its owner
+    /// names.
+    pub pauses: Vec<PauseIx>,
 }
 
 /// Which boxes a rule pairs.
@@ -40,7 +50,7 @@ struct Key {
     inherited: Vec<usize>,
 }
 
-/// Breeds, and the sets of rules that their boxes refer to.
+/// Breeds, and the profiles that their boxes refer to.
 pub(super) struct Breeds<'a> {
     specs: &'a [Spec],
     kind_tags: &'a [Vec<TagIx>],
@@ -48,8 +58,10 @@ pub(super) struct Breeds<'a> {
     named: Vec<ActorIx>,
     keys: Vec<Key>,
     known: BTreeMap<Key, BreedIx>,
-    sets: BTreeMap<Vec<RuleIx>, ProfileIx>,
-    pub profiles: Vec<Vec<RuleIx>>,
+    known_profiles: BTreeMap<Profile, ProfileIx>,
+    pub profiles: Vec<Profile>,
+    /// Every group that pauses a meter.
+    pub pauses: Vec<Group>,
     pub all: Vec<Breed>,
 }
 
@@ -59,10 +71,16 @@ impl<'a> Breeds<'a> {
         kind_tags: &'a [Vec<TagIx>],
         pairing: &'a [Pairing],
     ) -> Breeds<'a> {
+        let regens = specs.iter().flat_map(|spec| &spec.meters);
+        let regens = regens.filter_map(|meter| meter.regen.as_ref());
+        let mut pauses: Vec<Group> = regens.flat_map(|regen| &regen.paused_by).copied().collect();
+        pauses.sort_unstable();
+        pauses.dedup();
         let groups = pairing
             .iter()
             .flat_map(|rule| [rule.gives.group, rule.takes.group]);
         let mut named: Vec<ActorIx> = groups
+            .chain(pauses.iter().copied())
             .filter_map(|group| match group {
                 Group::Actor(actor) => Some(actor),
                 _ => None,
@@ -76,9 +94,10 @@ impl<'a> Breeds<'a> {
             named,
             keys: Vec::new(),
             known: BTreeMap::new(),
-            // The first set is empty.
-            sets: BTreeMap::from([(Vec::new(), ProfileIx(0))]),
-            profiles: vec![Vec::new()],
+            // The first profile is that of boxes which nothing concerns.
+            known_profiles: BTreeMap::from([(Profile::default(), ProfileIx(0))]),
+            profiles: vec![Profile::default()],
+            pauses,
             all: Vec::new(),
         }
     }
@@ -147,11 +166,14 @@ impl<'a> Breeds<'a> {
             .filter(|&nth| self.pairing[nth].takes.group.matches(&subject))
             .collect();
         let pairing = self.pairing;
+        let pauses = self.pauses_of(|group| group.matches(&subject));
+        let meters = || spec.meters.iter().filter_map(|meter| meter.regen.as_ref());
+        let paused = self.pauses_of(|group| meters().any(|regen| regen.paused_by.contains(group)));
         let breed = Breed {
             spec: key.spec,
             tags: key.tags.clone(),
-            gives: self.boxes(&spec.hitboxes, &gives, |nth| &pairing[nth].gives),
-            takes: self.boxes(&spec.hurtboxes, &takes, |nth| &pairing[nth].takes),
+            gives: self.boxes(&spec.hitboxes, &gives, &pauses, |nth| &pairing[nth].gives),
+            takes: self.boxes(&spec.hurtboxes, &takes, &paused, |nth| &pairing[nth].takes),
             offspring: Vec::new(),
         };
         let index = BreedIx::new(self.all.len());
@@ -161,11 +183,19 @@ impl<'a> Breeds<'a> {
         index
     }
 
-    /// For each box, the set of those rules that concern it.
+    fn pauses_of(&self, is: impl Fn(&Group) -> bool) -> Vec<PauseIx> {
+        let all = self.pauses.iter().enumerate();
+        all.filter(|(_, group)| is(group))
+            .map(|(nth, _)| PauseIx::new(nth))
+            .collect()
+    }
+
+    /// For each box, what of those rules and pauses concerns it.
     fn boxes(
         &mut self,
         boxes: &[BoxPlan],
         rules: &[usize],
+        pauses: &[PauseIx],
         side: impl Fn(usize) -> &'a Side,
     ) -> Vec<ProfileIx> {
         boxes
@@ -175,16 +205,19 @@ impl<'a> Breeds<'a> {
                     let part = side(nth).part.as_ref();
                     part.is_none_or(|part| *part == plan.name)
                 };
-                let set: Vec<RuleIx> = rules
-                    .iter()
-                    .filter(named)
-                    .map(|&nth| self.pairing[nth].rule)
-                    .collect();
+                let rules = rules.iter().filter(named);
+                let profile = Profile {
+                    rules: rules.map(|&nth| self.pairing[nth].rule).collect(),
+                    pauses: pauses.to_vec(),
+                };
                 let profiles = &mut self.profiles;
-                *self.sets.entry(set).or_insert_with_key(|set| {
-                    profiles.push(set.clone());
-                    ProfileIx::new(profiles.len() - 1)
-                })
+                *self
+                    .known_profiles
+                    .entry(profile)
+                    .or_insert_with_key(|profile| {
+                        profiles.push(profile.clone());
+                        ProfileIx::new(profiles.len() - 1)
+                    })
             })
             .collect()
     }

@@ -84,7 +84,7 @@ impl Plan {
     /// # let file = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
     /// let plan = tin_crown::check(file).plan.unwrap();
     /// assert!(plan.choose("#windup").is_ok());
-    /// assert_eq!(plan.choose("squier").unwrap_err().help, "did you mean `squire`?");
+    /// assert_eq!(plan.choose("portr").unwrap_err().help, "did you mean `porter`?");
     /// ```
     pub fn choose(&self, text: &str) -> Result<Chosen, ChoiceError> {
         let chosen = |names| {

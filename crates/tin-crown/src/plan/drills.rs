@@ -27,12 +27,13 @@ pub struct DrillPlan {
     pub seed: u32,
     /// Whether it goes on after it is won or lost.
     pub goes_on: bool,
-    /// When buttons go down and up, in the order of ticks, actors and buttons.
+    /// When buttons go down and up, in the order of ticks, actors and buttons, of which `left` and
+    /// `right` count as one; what goes up comes first.
     pub edges: Vec<Edge>,
 }
 
 /// A button that goes down or up.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
 pub struct Edge {
     /// The first tick on which it is so.
     pub tick: Tick,
@@ -42,6 +43,43 @@ pub struct Edge {
     pub button: ButtonIx,
     /// Whether it is down from here on.
     pub down: bool,
+    /// Whether it was down already, so that the press has no effect.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    pub ignored: bool,
+}
+
+impl Edge {
+    /// Its place in the order of a drill. Left and right are one there, so that the mirror image of a
+    /// drill has the mirrored order.
+    fn place(&self) -> impl Ord + use<> {
+        let button = if self.button == RIGHT {
+            LEFT
+        } else {
+            self.button
+        };
+        (
+            self.tick,
+            self.who,
+            button,
+            self.ignored,
+            self.down,
+            self.button,
+        )
+    }
+
+    /// Whether two are of left and right, and the same otherwise.
+    pub(crate) fn is_twin(&self, other: &Edge) -> bool {
+        let mirrored = match self.button {
+            LEFT => RIGHT,
+            RIGHT => LEFT,
+            _ => return false,
+        };
+        let image = Edge {
+            button: mirrored,
+            ..*self
+        };
+        image == *other
+    }
 }
 
 /// The buttons of a walk, in the order of their indices.
@@ -138,22 +176,17 @@ pub(super) fn resolve(
             }
             let inputs = path.key("input");
             check.at_most(inputs.clone(), drill.input.len(), limits::INPUTS, "inputs");
+            let stage = Stage {
+                actors,
+                specs,
+                buttons,
+            };
             DrillPlan {
                 name: name.clone(),
                 last,
                 seed: drill.seed,
                 goes_on: drill.afterwards == Afterwards::GoesOn,
-                edges: edges(
-                    check,
-                    &inputs,
-                    drill,
-                    last,
-                    &Stage {
-                        actors,
-                        specs,
-                        buttons,
-                    },
-                ),
+                edges: edges(check, &inputs, drill, last, &stage),
             }
         })
         .collect()
@@ -169,6 +202,15 @@ struct Stage<'a> {
 /// Half-open stretches of ticks during which a button is held.
 type Holds = Vec<(u32, u32)>;
 
+/// What a drill does with a button of an actor.
+#[derive(Default)]
+struct Use {
+    held: Holds,
+    released: Vec<u32>,
+    /// The ticks of its presses, and the inputs that say so.
+    presses: Vec<(u32, usize)>,
+}
+
 fn edges(
     check: &mut Checker,
     base: &Path,
@@ -181,7 +223,7 @@ fn edges(
         specs,
         buttons,
     } = *stage;
-    let mut holds: BTreeMap<(ActorIx, ButtonIx), (Holds, Vec<u32>)> = BTreeMap::new();
+    let mut uses: BTreeMap<(ActorIx, ButtonIx), Use> = BTreeMap::new();
     for (index, input) in drill.input.iter().take(limits::INPUTS).enumerate() {
         let path = base.index(index);
         // What is timed on tick 0 arrives on tick 1.
@@ -229,11 +271,18 @@ fn edges(
             });
             continue;
         };
-        let (held, released) = holds
+        let Use {
+            held,
+            released,
+            presses,
+        } = uses
             .entry((ActorIx::new(who), ButtonIx::new(button)))
             .or_default();
         match input.action {
-            Action::Press => held.push((when, when + 1)),
+            Action::Press => {
+                held.push((when, when + 1));
+                presses.push((when, index));
+            }
             Action::Hold(None) => held.push((when, u32::MAX)),
             Action::Hold(Some(length)) => {
                 let length = check.duration(path.key("for"), length).0;
@@ -242,24 +291,44 @@ fn edges(
             Action::Release => released.push(when),
         }
     }
-    let mut edges = Vec::new();
-    for ((who, button), (held, released)) in holds {
-        for (from, to) in joined(held, released) {
-            let mut edge = |tick, down| {
-                edges.push(Edge {
-                    tick: Tick(tick),
-                    who,
-                    button,
-                    down,
-                });
-            };
-            edge(from, true);
+    let mut edges: Vec<Edge> = Vec::new();
+    for ((who, button), used) in uses {
+        let mut edge = |tick, down, ignored| {
+            edges.push(Edge {
+                tick: Tick(tick),
+                who,
+                button,
+                down,
+                ignored,
+            });
+        };
+        let down = joined(used.held, used.released);
+        for &(from, to) in &down {
+            edge(from, true, false);
             if to < u32::MAX {
-                edge(to, false);
+                edge(to, false, false);
             }
         }
+        for (tick, input) in used.presses {
+            // Two presses on one tick are one.
+            let meanwhile = |(from, to): &&(u32, u32)| *from < tick && tick < *to;
+            let Some((since, _)) = down.iter().find(meanwhile) else {
+                continue;
+            };
+            edge(tick, true, true);
+            let since = f64::from(*since) / f64::from(check.rate);
+            let (who, button) = (&actors[who.index()].id, &buttons[button.index()]);
+            let message = format!(
+                "this press has no effect: `{button}` of `{who}` is already held since {since:.3} s"
+            );
+            check.report(
+                Finding::new(Code::NoEffect, base.index(input).key("press"), message)
+                    .help("end the hold at least a tick before the press"),
+            );
+        }
     }
-    edges.sort_unstable();
+    edges.sort_unstable_by_key(Edge::place);
+    edges.dedup();
     edges
 }
 

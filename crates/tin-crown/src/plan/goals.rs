@@ -17,6 +17,9 @@ use crate::time::Tick;
 /// A place to come back to.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 pub struct CheckpointPlan {
+    /// Its place in the file, counted from 0.
+    #[serde(skip)]
+    pub(crate) written: usize,
     /// Its name.
     pub name: String,
     /// Where it is touched.
@@ -40,6 +43,9 @@ pub struct CheckpointPlan {
 /// Where a drill is won.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 pub struct ExitPlan {
+    /// Its place in the file, counted from 0.
+    #[serde(skip)]
+    pub(crate) written: usize,
     /// Its name.
     pub name: String,
     /// Where it is touched.
@@ -77,7 +83,7 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, names: &Names<
     let points = encounter.checkpoints.iter().take(limits::GOALS);
     let named = points.clone().map(|point| point.name.as_str());
     unlike(check, &base, named, "a checkpoint");
-    let checkpoints = points
+    let mut checkpoints: Vec<CheckpointPlan> = points
         .enumerate()
         .map(|(nth, point)| {
             let path = base.index(nth);
@@ -94,6 +100,7 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, names: &Names<
             let by = point.by.as_ref();
             let by = by.and_then(|by| names.group(check, &path.key("by"), by));
             CheckpointPlan {
+                written: nth,
                 name: point.name.clone(),
                 area: area(check, &path.key("area"), &point.area),
                 at: check
@@ -117,12 +124,13 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, names: &Names<
         all.clone().map(|exit| exit.name.as_str()),
         "an exit",
     );
-    let exits = all
+    let mut exits: Vec<ExitPlan> = all
         .enumerate()
         .map(|(nth, exit)| {
             let path = base.index(nth);
             let by = exit.by.as_ref();
             ExitPlan {
+                written: nth,
                 name: exit.name.clone(),
                 area: area(check, &path.key("area"), &exit.area),
                 by: by.and_then(|by| names.group(check, &path.key("by"), by)),
@@ -152,6 +160,8 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, names: &Names<
             }
         })
         .collect();
+    checkpoints.sort_by(|a, b| a.name.cmp(&b.name));
+    exits.sort_by(|a, b| a.name.cmp(&b.name));
     Goals {
         checkpoints,
         exits,

@@ -10,8 +10,14 @@ macro_rules! indices {
         pub struct $name(pub(crate) $inner);
 
         impl $name {
+            /// # Panics
+            ///
+            /// When there are more than the limits let pass.
             pub(crate) fn new(index: usize) -> $name {
-                $name(index as $inner)
+                match index.try_into() {
+                    Ok(index) => $name(index),
+                    Err(_) => unreachable!("{index} is within the limits of {}", stringify!($name)),
+                }
             }
 
             /// The position in the plan's list.
@@ -42,8 +48,9 @@ indices! {
     SensorNameIx(u16) "The name of a sensor, in the order of names.",
     StateIx(u8) "A state of an actor, in the order of names.",
     StateNameIx(u16) "The name of a state, in the order of names.",
-    CheckpointIx(u16) "A checkpoint, in the order of the file.",
-    ExitIx(u16) "An exit, in the order of the file.",
+    CheckpointIx(u16) "A checkpoint, in the order of names.",
+    ExitIx(u16) "An exit, in the order of names.",
     CueIx(u16) "A cue, in the order of names.",
-    ProfileIx(u32) "A set of rules that boxes have in common.",
+    ProfileIx(u32) "What concerns some boxes alike.",
+    PauseIx(u16) "A group whose touch pauses meters.",
 }

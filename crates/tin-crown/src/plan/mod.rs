@@ -44,6 +44,7 @@ pub use arena::{ArenaPlan, SolidPlan};
 pub use attacks::{AttackPlan, BoxSet, CancelPlan, Start};
 pub use boxes::{BoxPlan, Growth, PulsePlan};
 pub(crate) use breeds::Breed;
+use breeds::Profile;
 pub use cast::Actor;
 pub use choice::{ChoiceError, Chosen};
 pub use deaths::DeathPlan;
@@ -59,8 +60,8 @@ pub use guard::{GuardPlan, ParryPlan};
 pub use hits::{DamagePlan, EffectPlan, PushPlan};
 pub use index::{
     ActorIx, AttackIx, AttackNameIx, BoxIx, BreedIx, ButtonIx, CheckpointIx, CueIx, DrillIx,
-    ExitIx, KindIx, LauncherIx, MeterIx, ProfileIx, RuleIx, SensorIx, SensorNameIx, SideIx, SortIx,
-    SpecIx, StateIx, StateNameIx, TagIx,
+    ExitIx, KindIx, LauncherIx, MeterIx, PauseIx, ProfileIx, RuleIx, SensorIx, SensorNameIx,
+    SideIx, SortIx, SpecIx, StateIx, StateNameIx, TagIx,
 };
 pub use launchers::{AimPlan, FlightPlan, LauncherPlan, LeavePlan};
 pub use meters::{MeterPlan, RegenPlan, ReloadPlan};
@@ -134,9 +135,9 @@ pub struct Plan {
     pub actors: Vec<Actor>,
     /// The rules.
     pub rules: Vec<RulePlan>,
-    /// Places to come back to, in the order of the file.
+    /// Places to come back to, in the order of names.
     pub checkpoints: Vec<CheckpointPlan>,
-    /// Where a drill is won, in the order of the file.
+    /// Where a drill is won, in the order of names.
     pub exits: Vec<ExitPlan>,
     /// What else wins a drill.
     pub clear: Vec<ClearPlan>,
@@ -150,7 +151,10 @@ pub struct Plan {
     #[serde(skip)]
     pub(crate) precedence: Vec<RuleIx>,
     #[serde(skip)]
-    profiles: Vec<Vec<RuleIx>>,
+    profiles: Vec<Profile>,
+    /// The groups whose touch pauses meters.
+    #[serde(skip)]
+    pub(crate) pauses: Vec<Group>,
     #[serde(skip)]
     pub(crate) breeds: Vec<Breed>,
     /// The tags of each kind.
@@ -344,6 +348,10 @@ impl Plan {
     }
 
     pub(crate) fn profile(&self, profile: ProfileIx) -> &[RuleIx] {
-        &self.profiles[profile.index()]
+        &self.profiles[profile.index()].rules
+    }
+
+    pub(crate) fn pauses_of(&self, profile: ProfileIx) -> &[PauseIx] {
+        &self.profiles[profile.index()].pauses
     }
 }

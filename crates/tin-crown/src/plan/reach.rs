@@ -47,9 +47,9 @@ impl Plan {
     /// ```
     /// # let file = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
     /// let plan = tin_crown::check(file).plan.unwrap();
-    /// let gore = plan.rule("horns gore squire").unwrap();
+    /// let gore = plan.rule("horns gore porter").unwrap();
     /// let kinds = plan.reaches().into_iter().filter(|reach| reach.rule == gore);
-    /// // Beetles, stag beetles and spiny ones, all of them on the squire alone.
+    /// // Beetles, stag beetles and pincushions, all of them on the porter alone.
     /// assert_eq!(kinds.count(), 3);
     /// ```
     pub fn reaches(&self) -> Vec<Reach> {

@@ -99,7 +99,7 @@ pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
         actor.breed = breeds.placed(ActorIx::new(index), actor.spec, &actor.tags);
     }
     breeds.bring_forth();
-    let (profiles, breeds) = (breeds.profiles, breeds.all);
+    let (profiles, pauses, breeds) = (breeds.profiles, breeds.pauses, breeds.all);
     let mut plan = Plan {
         title: encounter.title.clone(),
         rate: check.rate,
@@ -124,6 +124,7 @@ pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
         expectations: Expectations::default(),
         precedence: resolved.precedence,
         profiles,
+        pauses,
         breeds,
         kind_tags,
     };

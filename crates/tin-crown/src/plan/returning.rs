@@ -166,13 +166,18 @@ fn respawn(
     match &respawn.at {
         ReturnPlan::Start => {}
         ReturnPlan::Checkpoint if first => {
-            let points = plan.checkpoints.iter().enumerate();
-            places.extend(points.filter(|(_, point)| point.by.matches(&subject)).map(
-                |(nth, point)| {
-                    let path = Path::root().key("checkpoint").index(nth).key("at");
-                    (point.at, path, point.facing.unwrap_or(actor.facing))
-                },
-            ));
+            let points = plan.checkpoints.iter();
+            places.extend(
+                points
+                    .filter(|point| point.by.matches(&subject))
+                    .map(|point| {
+                        let path = Path::root()
+                            .key("checkpoint")
+                            .index(point.written)
+                            .key("at");
+                        (point.at, path, point.facing.unwrap_or(actor.facing))
+                    }),
+            );
         }
         ReturnPlan::Checkpoint => {}
         ReturnPlan::Places { .. } if !first => places.clear(),
@@ -336,22 +341,22 @@ fn checkpoints(check: &mut Checker, plan: &Plan) {
             spec.body.is_some() && matches(&subject, spec)
         })
     };
-    let points = plan.checkpoints.iter().enumerate().map(|(nth, point)| {
+    let points = plan.checkpoints.iter().map(|point| {
         let touched = has_body(&|subject, _| point.by.matches(subject));
         (
-            Path::root().key("checkpoint").index(nth),
+            Path::root().key("checkpoint").index(point.written),
             &point.name,
             point.area,
             touched,
         )
     });
-    let exits = plan.exits.iter().enumerate().map(|(nth, exit)| {
+    let exits = plan.exits.iter().map(|exit| {
         let touched = has_body(&|subject, spec| match exit.by {
             Some(group) => group.matches(subject),
             None => spec.player,
         });
         (
-            Path::root().key("exit").index(nth),
+            Path::root().key("exit").index(exit.written),
             &exit.name,
             exit.area,
             touched,

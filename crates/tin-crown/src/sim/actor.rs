@@ -115,6 +115,8 @@ pub(super) struct Life {
     /// Who launched it or left it behind, and the line that did.
     pub maker: Option<ActorIx>,
     pub origin: Option<LineId>,
+    /// How many makers there are between it and the root.
+    pub depth: usize,
     /// At the root of its makers: itself when it is placed.
     pub root: ActorIx,
     /// The launcher of its maker, among those of all.
@@ -172,6 +174,8 @@ pub(super) struct Dying {
     pub line: LineId,
     /// The boxes that its steps keep.
     pub kept: BoxSet,
+    /// Whether a step has brought it into a state.
+    pub entered: bool,
 }
 
 /// A coming back after a death.
@@ -330,6 +334,11 @@ impl Actor {
     /// Whether it cannot act on a tick.
     pub fn is_stunned(&self, tick: Tick) -> bool {
         tick < self.stunned_until
+    }
+
+    /// Whether its flight was over before a moment of this tick.
+    pub fn is_over(&self, moment: u16) -> bool {
+        self.spent.is_some_and(|spent| spent < moment)
     }
 
     /// How long it has been there, rests apart.

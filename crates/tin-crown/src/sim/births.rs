@@ -134,6 +134,8 @@ fn room(state: &mut State, birth: &Birth) -> Option<Excess> {
         Some(Excess::Alive(birth.maker, launcher))
     } else if state.ledger.launched().len() >= limits::LAUNCHED {
         Some(Excess::Launched(birth.maker, launcher))
+    } else if state.actors[birth.maker.index()].life.depth >= limits::CHAIN {
+        Some(Excess::Chain(birth.maker, launcher))
     } else {
         None
     }

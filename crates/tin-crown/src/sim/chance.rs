@@ -92,7 +92,7 @@ mod tests {
 
     #[test]
     fn draws_stay_within_what_is_written() {
-        let mut stream = Stream::new(7, "squire", &["speed"]);
+        let mut stream = Stream::new(7, "porter", &["speed"]);
         for _ in 0..1000 {
             let number = stream.number(&Chance::Range([3.0, -2.0]));
             assert!((-2.0..=3.0).contains(&number), "{number}");

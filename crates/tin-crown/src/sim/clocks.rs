@@ -53,7 +53,7 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
         }
     }
     if mourned {
-        deaths::run(plan, state);
+        deaths::go_on(plan, state);
     }
     if mortal {
         for nth in 0..state.order.len() {
@@ -64,6 +64,9 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
                 flight::vanish(plan, state, index, Ending::Lifetime, origin, true);
             }
         }
+    }
+    if mourned {
+        deaths::come_back(plan, state);
     }
     pickups::come_back(plan, state);
 }
@@ -100,6 +103,7 @@ fn rest(state: &mut State, index: ActorIx) {
     }
     for gauge in &mut state.gauges[life.meters.clone()] {
         later(&mut gauge.pays);
+        gauge.rested = state.tick;
         if let Some((done, _)) = &mut gauge.reloads {
             later(done);
         }

@@ -2,11 +2,12 @@
 
 use super::actor::{Comeback, Doom, Dying, Legs};
 use super::births::{self, Return};
+use super::fill::{self, Source};
 use super::state::State;
 use super::{crowds, flight, record, resets, strike};
 use crate::encounter::{Ending, Facing};
 use crate::geometry::{Vec2, overlap};
-use crate::ledger::{LineId, Outcome, Posture, What};
+use crate::ledger::{Bearing, LineId, Outcome, What};
 use crate::plan::{
     ActorIx, BoxSet, CheckpointIx, DeathPlan, Drive, Group, Plan, ResetPlan, RespawnPlan,
     ReturnPlan, StateIx,
@@ -44,7 +45,7 @@ pub(super) fn is_gone(state: &State, index: ActorIx) -> bool {
 }
 
 fn begin(plan: &Plan, state: &mut State, index: ActorIx, doom: &Doom) {
-    strike::give_up(plan, state, index, doom.hit, Posture::GuardDown);
+    strike::give_up(plan, state, index, doom.hit, Bearing::GuardDown);
     let what = What::Death {
         by: doom.by,
         of: doom.of,
@@ -69,22 +70,39 @@ fn begin(plan: &Plan, state: &mut State, index: ActorIx, doom: &Doom) {
         next: 0,
         line,
         kept: BoxSet::default(),
+        entered: false,
     });
     actor.always.hit = 0;
+    // Dead and empty are one thing.
+    let source = Source {
+        cause: Some(line),
+        of: Some(doom.of),
+        ..Source::default()
+    };
+    fill::empty_health(plan, state, index, source);
     let fall = state.legs[index.index()].fall;
     let still = Legs::new(spec, Drive::Still, plan.arena.gravity, dt);
     state.legs[index.index()] = Legs { fall, ..still };
     play(plan, state, index, false);
 }
 
-/// Phase 1: steps fall due, and whoever is gone comes back.
-pub(super) fn run(plan: &Plan, state: &mut State) {
+/// Phase 1: steps fall due.
+pub(super) fn go_on(plan: &Plan, state: &mut State) {
     for nth in 0..state.order.len() {
         let index = state.order[nth];
         let actor = &state.actors[index.index()];
         if actor.dying && !actor.rests(state.tick) {
             play(plan, state, index, true);
-        } else if !actor.alive && actor.life.comeback.is_some() {
+        }
+    }
+}
+
+/// Phase 1, after the lifetimes: whoever is gone comes back.
+pub(super) fn come_back(plan: &Plan, state: &mut State) {
+    for nth in 0..state.order.len() {
+        let index = state.order[nth];
+        let actor = &state.actors[index.index()];
+        if !actor.alive && actor.life.comeback.is_some() {
             count_down(plan, state, index);
         }
     }
@@ -197,6 +215,7 @@ fn enter(plan: &Plan, state: &mut State, index: ActorIx, to: StateIx, line: Line
     state.set_off(plan, index);
     let actor = &mut state.actors[index.index()];
     if let Some(dying) = &mut actor.life.dying {
+        dying.entered = true;
         dying.kept = dying.kept.with(lit);
         actor.always.hit = dying.kept.hit;
         actor.always.hurt = hurt | dying.kept.hurt;
@@ -225,8 +244,7 @@ fn end(plan: &Plan, state: &mut State, index: ActorIx, line: LineId, same_tick: 
             line: gone,
         });
     }
-    state.player_gone |= spec.player;
-    flight::gone(state, index);
+    flight::gone(plan, state, index);
     births::leave(plan, state, index, Ending::Death, gone, same_tick);
 }
 

@@ -4,7 +4,7 @@ use super::actor::{Actor, Legs};
 use super::solids;
 use super::state::State;
 use crate::encounter::{Axis, Facing, Then};
-use crate::geometry::Vec2;
+use crate::geometry::{TOUCH, Vec2};
 use crate::plan::drills::{DOWN, LEFT, RIGHT, UP};
 use crate::plan::{ActorIx, Drive, Plan, Target};
 
@@ -32,9 +32,9 @@ pub(super) fn steer(plan: &Plan, state: &mut State, index: ActorIx) {
                 Axis::X => (actor.at.x, actor.stopped[0]),
                 Axis::Y => (actor.at.y, actor.stopped[1]),
             };
-            actor.heading = if at >= high {
+            actor.heading = if at >= high - TOUCH {
                 -1.0
-            } else if at <= low {
+            } else if at <= low + TOUCH {
                 1.0
             } else if stopped || ledge {
                 -actor.heading
@@ -116,7 +116,7 @@ fn head_for(
     if falls {
         way.y = 0.0;
     }
-    actor.arrived = way.length() <= stop_at;
+    actor.arrived = way.length() <= stop_at + TOUCH;
     let want = way.unit();
     let course = match actor.life.course {
         // What was launched sets out as it was sent off, others straight at their target.
@@ -268,7 +268,7 @@ fn patrol(
 /// The velocity toward a goal on one axis, and the goal itself when it is reached within the tick.
 fn approach(at: f64, goal: f64, speed: f64, dt: f64) -> (f64, Option<f64>) {
     let gap = goal - at;
-    if gap.abs() <= speed * dt {
+    if gap.abs() <= speed * dt + TOUCH {
         (gap / dt, Some(goal))
     } else {
         (speed * gap.signum(), None)
@@ -285,7 +285,7 @@ fn toward(
     let gap = goal - actor.at;
     let far = gap.length();
     match speed {
-        Some(speed) if far > speed * dt => {
+        Some(speed) if far > speed * dt + TOUCH => {
             actor.velocity = gap.unit() * speed;
             (None, None)
         }

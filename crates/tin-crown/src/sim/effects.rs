@@ -51,6 +51,7 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
     if !plan.precedence.is_empty() {
         settle_reasons(state);
     }
+    fill::wait(plan, state);
     flight::end_all(plan, state);
     pickups::run(plan, state);
     goals::run(plan, state);
@@ -63,7 +64,11 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
 /// when the verdict or its gate changed since the two came together.
 fn record(plan: &Plan, state: &mut State, index: u32, candidate: &Candidate) -> Option<LineId> {
     let told = state.pairs.get(candidate).told;
-    let gate = candidate.gate.map(|gate| gate.index);
+    // Another check may have said no before the gate was asked.
+    let no = candidate
+        .gate
+        .filter(|_| candidate.verdict == Verdict::Gate);
+    let gate = no.map(|gate| gate.index);
     let same = told.is_some_and(|told| told.verdict == candidate.verdict && told.gate == gate);
     let took_effect = candidate.verdict.took_effect();
     // A mark is set by each win, told or not, and refers to the last line that is.
@@ -83,13 +88,12 @@ fn record(plan: &Plan, state: &mut State, index: u32, candidate: &Candidate) -> 
         hitbox: candidate.hitbox,
         hurtbox: candidate.hurtbox,
         moment: candidate.moment,
-        gate: candidate
-            .gate
-            .filter(|_| candidate.verdict == Verdict::Gate),
+        gate: no,
         guard: candidate.guard,
         amount: None,
         blocked: Amount::ZERO,
         overkill: Amount::ZERO,
+        kills: false,
         chain: None,
         until: candidate.until,
     });

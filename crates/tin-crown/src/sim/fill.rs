@@ -1,11 +1,11 @@
 //! Meters: every change has its line; what comes back by itself, and how they are filled again.
 
-use super::actor::Doom;
-use super::crowds;
+use super::actor::{Doom, NEVER};
 use super::state::State;
+use super::touch;
 use super::verdict::Candidate;
 use crate::amount::Amount;
-use crate::ledger::{DeathCause, LineId, Posture, Verdict, What};
+use crate::ledger::{Bearing, DeathCause, LineId, Verdict, What};
 use crate::plan::drills::{DOWN, LEFT, RIGHT, UP};
 use crate::plan::{ActorIx, MeterIx, MeterPlan, Plan, RuleIx};
 use crate::time::{Tick, Ticks};
@@ -15,6 +15,10 @@ use crate::time::{Tick, Ticks};
 pub(super) struct Gauge {
     /// The tick of the next payment.
     pub pays: Tick,
+    /// Whether its clock stands still on this tick.
+    paused: bool,
+    /// The last tick of a rest that made the next payment come later.
+    pub rested: Tick,
     /// When the reload under way is done, and its line.
     pub reloads: Option<(Tick, LineId)>,
 }
@@ -24,6 +28,8 @@ impl Gauge {
         let every = meter.regen.as_ref().map_or(Ticks(0), |regen| regen.every);
         Gauge {
             pays: tick + every,
+            paused: false,
+            rested: NEVER,
             reloads: None,
         }
     }
@@ -36,6 +42,8 @@ pub(super) struct Source {
     pub who: Option<ActorIx>,
     pub rule: Option<RuleIx>,
     pub cause: Option<LineId>,
+    /// What empties the meter outright, when that is no damage.
+    pub of: Option<DeathCause>,
 }
 
 /// Changes a meter by so much, writes the line, and begins the end when health is empty.
@@ -59,6 +67,7 @@ pub(super) fn change(
         meter: meter.name,
         before,
         after,
+        of: source.of,
     };
     let who = source.who.unwrap_or(owner);
     let event = state.ledger.push(state.tick, Some(who), what);
@@ -71,7 +80,9 @@ pub(super) fn change(
         return;
     }
     if let Some(delay) = meter.regen.as_ref().and_then(|regen| regen.delay) {
-        state.gauges[place].pays = state.tick + delay;
+        let gauge = &mut state.gauges[place];
+        gauge.pays = state.tick + delay;
+        gauge.rested = NEVER;
     }
     if after == Amount::ZERO && plan.is_health(meter.name) {
         let doom = Doom {
@@ -80,6 +91,15 @@ pub(super) fn change(
             by: source.who.map(|who| state.actors[who.index()].life.root),
         };
         state.doom(owner, doom);
+    }
+}
+
+/// Takes all that is left of an actor's health.
+pub(super) fn empty_health(plan: &Plan, state: &mut State, owner: ActorIx, source: Source) {
+    let mut meters = state.spec(plan, owner).meters.iter();
+    if let Some(nth) = meters.position(|meter| plan.is_health(meter.name)) {
+        let held = state.meters[state.actors[owner.index()].life.meters.start + nth];
+        change(plan, state, owner, nth, -held, source);
     }
 }
 
@@ -97,6 +117,7 @@ pub(super) fn tell(
             meter,
             before,
             after,
+            of: None,
         };
         let event = state.ledger.push(state.tick, Some(owner), what);
         event.cause = cause;
@@ -114,7 +135,7 @@ pub(super) fn run(plan: &Plan, state: &mut State, index: ActorIx) {
         if let Some(regen) = &meter.regen
             && paused.is_some_and(|bit| regen.paused_in & bit != 0)
         {
-            state.gauges[place].pays = state.gauges[place].pays + Ticks(1);
+            pause(state, place);
         } else if let Some(regen) = &meter.regen
             && state.gauges[place].pays <= tick
         {
@@ -160,7 +181,7 @@ fn fill(plan: &Plan, state: &mut State, index: ActorIx, nth: usize, line: LineId
     if reload.amount.is_some() && can_fill(plan, state, index, nth) {
         state.gauges[first + nth].reloads = Some((state.tick + reload.takes, line));
     } else {
-        say(state, index, Posture::Reloaded, None, Some(line));
+        say(state, index, Bearing::Reloaded, None, Some(line));
     }
 }
 
@@ -201,7 +222,7 @@ pub(super) fn heed(plan: &Plan, state: &mut State, index: ActorIx) {
         let begins = (pressed || empty) && !(reload.broken_by_move && walks);
         if begins && can_fill(plan, state, index, nth) {
             let until = tick + reload.takes;
-            let line = say(state, index, Posture::Reloading, Some(until), None);
+            let line = say(state, index, Bearing::Reloading, Some(until), None);
             state.gauges[place].reloads = Some((until, line));
             if reload.takes == Ticks(0) {
                 state.gauges[place].reloads = None;
@@ -218,15 +239,58 @@ pub(super) fn break_off(state: &mut State, index: ActorIx, nth: usize, cause: Op
         say(
             state,
             index,
-            Posture::ReloadBroken,
+            Bearing::ReloadBroken,
             None,
             cause.or(Some(line)),
         );
     }
 }
 
-/// Somebody's hitbox touches an actor: what comes back waits as long as it says, and after an attempt
-/// that came to nothing too.
+/// A meter's clock stands still on this tick.
+fn pause(state: &mut State, place: usize) {
+    if !std::mem::replace(&mut state.gauges[place].paused, true) {
+        state.paused.push(place);
+    }
+}
+
+/// Phase 6, after the hits: who is touched by somebody who pauses a meter is paid a tick later, and
+/// so is who is in a state that does; however many there are.
+pub(super) fn wait(plan: &Plan, state: &mut State) {
+    if !plan.pauses.is_empty() {
+        for nth in 0..state.touching.now.len() {
+            let touch = state.touching.now[nth];
+            let pair = touch.pair;
+            let (who, whom) = (
+                &state.actors[pair.who.index()],
+                &state.actors[pair.whom.index()],
+            );
+            if whom.dying || who.is_over(touch.moment) || whom.is_over(touch.moment) {
+                continue;
+            }
+            let first = whom.life.meters.start;
+            for pause in touch::pauses(plan, &touch) {
+                let group = plan.pauses[pause.index()];
+                let meters = state.spec(plan, pair.whom).meters.iter().enumerate();
+                let regens = meters.filter_map(|(nth, meter)| Some((nth, meter.regen.as_ref()?)));
+                for (nth, _) in regens.filter(|(_, regen)| regen.paused_by.contains(&group)) {
+                    self::pause(state, first + nth);
+                }
+            }
+        }
+    }
+    for nth in 0..state.paused.len() {
+        let gauge = &mut state.gauges[state.paused[nth]];
+        gauge.paused = false;
+        // A rest has done so already.
+        if gauge.rested != state.tick {
+            gauge.pays = gauge.pays + Ticks(1);
+        }
+    }
+    state.paused.clear();
+}
+
+/// Somebody's hitbox touches an actor: after an attempt that came to nothing, too, what comes back
+/// waits.
 pub(super) fn touched(plan: &Plan, state: &mut State, candidate: &Candidate) {
     let whom = candidate.whom;
     if !state.legs[whom.index()].fills || state.actors[whom.index()].dying {
@@ -237,11 +301,6 @@ pub(super) fn touched(plan: &Plan, state: &mut State, candidate: &Candidate) {
     for (nth, meter) in state.spec(plan, whom).meters.iter().enumerate() {
         let Some(regen) = &meter.regen else { continue };
         let pays = &mut state.gauges[first + nth].pays;
-        let who = &state.actors[candidate.who.index()];
-        let mut by = regen.paused_by.iter();
-        if by.any(|group| crowds::is_of(plan, who, candidate.who, *group)) {
-            *pays = *pays + Ticks(1);
-        }
         let parried = matches!(candidate.verdict, Verdict::Invincible | Verdict::Guarded);
         let damage = rule.does.damage.as_ref();
         if let Some(delay) = regen.delay.filter(|_| regen.after_attempts && parried)
@@ -267,11 +326,11 @@ pub(super) fn shaken(plan: &Plan, state: &mut State, index: ActorIx, cause: Line
 fn say(
     state: &mut State,
     index: ActorIx,
-    posture: Posture,
+    bearing: Bearing,
     until: Option<Tick>,
     cause: Option<LineId>,
 ) -> LineId {
-    let what = What::State { posture, until };
+    let what = What::State { bearing, until };
     let event = state.ledger.push(state.tick, Some(index), what);
     event.caused_by(cause).id
 }

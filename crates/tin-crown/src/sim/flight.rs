@@ -109,7 +109,7 @@ pub(super) fn vanish(
     let what = What::Vanish { of: ending };
     let event = state.ledger.push(state.tick, Some(index), what);
     let line = event.caused_by(cause).id;
-    gone(state, index);
+    gone(plan, state, index);
     births::leave(plan, state, index, ending, line, same_tick);
 }
 
@@ -129,10 +129,11 @@ pub(super) fn vanish_quietly(
     }
 }
 
-/// Somebody is gone: their launcher may launch another, and whoever will not come back is taken off
-/// the lists.
-pub(super) fn gone(state: &mut State, index: ActorIx) {
+/// Somebody is gone, by a death or without: their launcher may launch another, whoever will not come
+/// back is taken off the lists, and the drill may be lost.
+pub(super) fn gone(plan: &Plan, state: &mut State, index: ActorIx) {
     state.stale = true;
+    state.player_gone |= state.spec(plan, index).player;
     if let Some(barrel) = state.actors[index.index()].life.barrel {
         state.barrels[barrel].flying = state.barrels[barrel].flying.saturating_sub(1);
     }

@@ -4,7 +4,7 @@ use super::actor::Actor;
 use super::state::State;
 use super::swings;
 use crate::geometry::Vec2;
-use crate::ledger::{GuardSaid, LineId, Posture, What};
+use crate::ledger::{Bearing, GuardSaid, LineId, What};
 use crate::plan::{ActorIx, GuardPlan, Plan, RulePlan};
 use crate::time::Tick;
 
@@ -34,12 +34,12 @@ pub(super) fn heed(plan: &Plan, state: &mut State, index: ActorIx) {
         .is_some_and(|state| spec.states[state.index()].guard);
     let asked = pressed || down || held;
     if !asked {
-        return lower(state, index, None, Posture::GuardDown);
+        return lower(state, index, None, Bearing::GuardDown);
     }
     if let Some((attack, phase)) = swings::under_way(plan, actor, tick) {
         let cancels = spec.attacks[attack.index()].cancels[phase as usize].guard;
         if !cancels || !pressed {
-            return lower(state, index, None, Posture::GuardDown);
+            return lower(state, index, None, Bearing::GuardDown);
         }
         swings::end(plan, state, index, None, true);
     }
@@ -47,7 +47,7 @@ pub(super) fn heed(plan: &Plan, state: &mut State, index: ActorIx) {
     if actor.life.guard.is_none() {
         actor.life.guard = Some(tick);
         let what = What::State {
-            posture: Posture::GuardUp,
+            bearing: Bearing::GuardUp,
             until: None,
         };
         state.ledger.push(tick, Some(index), what);
@@ -55,10 +55,10 @@ pub(super) fn heed(plan: &Plan, state: &mut State, index: ActorIx) {
 }
 
 /// Lowers a guard that is up.
-pub(super) fn lower(state: &mut State, index: ActorIx, cause: Option<LineId>, posture: Posture) {
+pub(super) fn lower(state: &mut State, index: ActorIx, cause: Option<LineId>, bearing: Bearing) {
     if state.actors[index.index()].life.guard.take().is_some() {
         let what = What::State {
-            posture,
+            bearing,
             until: None,
         };
         let event = state.ledger.push(state.tick, Some(index), what);

@@ -3,9 +3,10 @@
 
 use super::state::State;
 use super::{drive, fill, guard, launch, minds, sense, swings};
+use crate::encounter::Facing;
 use crate::ledger::What;
-use crate::plan::drills::JUMP;
-use crate::plan::{ActorIx, Drive, Plan};
+use crate::plan::drills::{JUMP, LEFT};
+use crate::plan::{ActorIx, Drive, Edge, Plan};
 use crate::time::Ticks;
 
 pub(super) fn run(plan: &Plan, state: &mut State) {
@@ -47,13 +48,19 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
 fn press(plan: &Plan, state: &mut State) {
     let edges = &plan.drills[state.drill.index()].edges;
     let tick = state.tick;
-    while let Some(edge) = edges.get(state.next_edge)
+    while let Some(edge) = next(edges, state.next_edge, state)
         && edge.tick <= tick
     {
         state.next_edge += 1;
         let actor = &mut state.actors[edge.who.index()];
         actor.buttons.set(edge.button, edge.down);
         if !actor.alive || actor.dying {
+            continue;
+        }
+        if edge.ignored {
+            let button = edge.button;
+            let what = What::Ignored { button };
+            state.ledger.push(tick, Some(edge.who), what);
             continue;
         }
         let (rests, stunned) = (actor.rests(tick), actor.is_stunned(tick));
@@ -72,6 +79,21 @@ fn press(plan: &Plan, state: &mut State) {
             launch::press(plan, state, edge.who, edge.button, line);
         }
     }
+}
+
+/// The next edge: of left and right at once, the way its actor faces comes first.
+fn next<'p>(edges: &'p [Edge], nth: usize, state: &State) -> Option<&'p Edge> {
+    let edge = edges.get(nth)?;
+    let faces_right = state.actors[edge.who.index()].facing == Facing::Right;
+    let twin = if edge.button == LEFT {
+        edges.get(nth + 1)
+    } else {
+        nth.checked_sub(1).and_then(|before| edges.get(before))
+    };
+    Some(
+        twin.filter(|twin| faces_right && edge.is_twin(twin))
+            .unwrap_or(edge),
+    )
 }
 
 fn decide(plan: &Plan, state: &mut State, index: ActorIx) {

@@ -207,7 +207,13 @@ fn other_is(
     ask: OtherAsk,
 ) -> Option<Why> {
     let actor = &state.actors[other.index()];
-    if other == index || !actor.alive || actor.dying {
+    // Who dies is in the state, if any, to which a step of its death has brought it.
+    let entered = actor.life.dying.is_some_and(|dying| dying.entered);
+    let counts = match ask {
+        OtherAsk::State(_) => !actor.dying || entered,
+        OtherAsk::Sees(_) => !actor.dying,
+    };
+    if other == index || !actor.alive || !counts {
         return None;
     }
     let spec = state.spec(plan, other);

@@ -60,8 +60,8 @@ use state::{Excess, State};
 /// let mut sim = Sim::new(&plan, plan.drill("careful")?);
 /// while sim.tick().0 < 60 && sim.step()? {}
 /// let snapshot = sim.clone();
-/// let squire = sim.actor(plan.actor("squire").unwrap());
-/// assert!(squire.alive);
+/// let porter = sim.actor(plan.actor("porter").unwrap());
+/// assert!(porter.alive);
 /// # assert_eq!(snapshot.tick(), sim.tick());
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
@@ -348,6 +348,11 @@ impl Sim {
                 "launches in one drill",
                 source(maker, launcher),
             ),
+            Excess::Chain(maker, launcher) => (
+                limits::CHAIN,
+                "makers of one actor",
+                source(maker, launcher),
+            ),
             Excess::Transitions(actor, state) => {
                 let name = self.spec(actor).states[state.index()].name;
                 let name = &self.plan.states[name.index()];
@@ -363,6 +368,9 @@ impl Sim {
             last_straw,
             help: match excess {
                 Excess::Transitions(..) => "let fewer change at once",
+                Excess::Chain(..) => {
+                    "what it brings forth brings forth the next: let one of them bring forth nothing"
+                }
                 _ => "give it a cooldown, or what it launches a shorter lifetime",
             },
         }

@@ -46,6 +46,8 @@ pub(super) struct State {
     pub barrels: Vec<Barrel>,
     pub sights: Vec<Sight>,
     pub switches: Vec<Switch>,
+    /// The gauges whose clock stands still on this tick.
+    pub paused: Vec<usize>,
     /// Actors of some sort, in the order of ids.
     pub solids: Vec<ActorIx>,
     pub bodies: Vec<ActorIx>,
@@ -102,6 +104,8 @@ pub(super) enum Excess {
     Alive(ActorIx, Option<LauncherIx>),
     Launches(ActorIx, Option<LauncherIx>),
     Launched(ActorIx, Option<LauncherIx>),
+    /// Too long a chain of makers, the last of them this actor.
+    Chain(ActorIx, Option<LauncherIx>),
     /// Too many transitions, the last of them of this actor to this state.
     Transitions(ActorIx, StateIx),
 }
@@ -136,6 +140,7 @@ impl State {
             barrels: Vec::new(),
             sights: Vec::new(),
             switches: Vec::new(),
+            paused: Vec::new(),
             solids: Vec::new(),
             bodies: Vec::new(),
             confined: Vec::new(),
@@ -244,6 +249,9 @@ impl State {
             doom: None,
             maker: new.maker,
             origin: new.origin,
+            depth: new
+                .maker
+                .map_or(0, |maker| self.actors[maker.index()].life.depth + 1),
             root,
             barrel: new.barrel,
             left: 0,
@@ -263,7 +271,12 @@ impl State {
             back: None,
             dying: None,
             comeback: None,
-            lives: spec.respawn.as_ref().and_then(|respawn| respawn.lives),
+            // What is launched has one life.
+            lives: spec
+                .respawn
+                .as_ref()
+                .filter(|_| new.maker.is_none())
+                .and_then(|respawn| respawn.lives),
             checkpoint: None,
             reached: Vec::new(),
             on: Vec::new(),

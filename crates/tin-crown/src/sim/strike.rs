@@ -8,7 +8,7 @@ use super::{guard, swings};
 use crate::amount::Amount;
 use crate::encounter::Party;
 use crate::geometry::{Vec2, distance};
-use crate::ledger::{DeathCause, GuardSaid, LineId, Posture, Verdict, What};
+use crate::ledger::{Bearing, DeathCause, GuardSaid, LineId, Verdict, What};
 use crate::plan::drills::JUMP;
 use crate::plan::{
     ActorIx, DamagePlan, EffectPlan, GuardPlan, MeterIx, Plan, PushPlan, ReboundPlan,
@@ -87,7 +87,7 @@ impl Strike<'_> {
             if let Some(push) = &parry.push {
                 self.push(state, Party::Who, push);
             }
-            self.stun(state, self.candidate.who, parry.stun, Posture::Stunned);
+            self.stun(state, self.candidate.who, parry.stun, Bearing::Stunned);
         }
         self.rest(state, rule.hitstop);
     }
@@ -125,7 +125,7 @@ impl Strike<'_> {
             taken = self.take(state, target, damage, amount);
         }
         if effect.kill {
-            self.doom(state, target, DeathCause::Kill, self.line);
+            self.kill(state, target);
         }
         if let Some(heal) = &effect.heal {
             let amount = self.dose(state, heal, chain);
@@ -134,7 +134,7 @@ impl Strike<'_> {
         if let Some(push) = &effect.knockback {
             self.push(state, party, push);
         }
-        self.stun(state, target, effect.stun, Posture::Stunned);
+        self.stun(state, target, effect.stun, Bearing::Stunned);
         taken
     }
 
@@ -219,8 +219,8 @@ impl Strike<'_> {
         let part = held.min(cost);
         self.change(state, whom, nth, -part);
         if part.is_positive() && part == held {
-            self.stun(state, whom, guard.break_stun, Posture::GuardBroken);
-            guard::lower(state, whom, Some(self.line), Posture::GuardBroken);
+            self.stun(state, whom, guard.break_stun, Bearing::GuardBroken);
+            guard::lower(state, whom, Some(self.line), Bearing::GuardBroken);
         }
     }
 
@@ -236,22 +236,44 @@ impl Strike<'_> {
         state.actors[self.candidate.who.index()].life.root
     }
 
-    fn change(&self, state: &mut State, owner: ActorIx, nth: usize, by: Amount) {
-        let source = Source {
+    fn source(&self) -> Source {
+        Source {
             who: Some(self.candidate.who),
             rule: Some(self.candidate.rule),
             cause: Some(self.line),
-        };
-        fill::change(self.plan, state, owner, nth, by, source);
+            of: None,
+        }
     }
 
-    fn doom(&self, state: &mut State, target: ActorIx, of: DeathCause, line: LineId) {
+    fn change(&self, state: &mut State, owner: ActorIx, nth: usize, by: Amount) {
+        fill::change(self.plan, state, owner, nth, by, self.source());
+    }
+
+    /// Empties health outright. Who is to die already does so of what came first.
+    fn kill(&self, state: &mut State, target: ActorIx) {
+        let own = &state.actors[target.index()];
+        if own.dying {
+            return;
+        }
+        let first = own.life.doom.is_none();
         let doom = Doom {
-            of,
-            hit: Some(line),
+            of: DeathCause::Kill,
+            hit: Some(self.line),
             by: Some(self.credit(state)),
         };
         state.doom(target, doom);
+        if first
+            && target == self.candidate.whom
+            && let Some(What::Hit(hit)) =
+                state.ledger.get_mut(self.line).map(|event| &mut event.what)
+        {
+            hit.kills = true;
+        }
+        let source = Source {
+            of: Some(DeathCause::Kill),
+            ..self.source()
+        };
+        fill::empty_health(self.plan, state, target, source);
     }
 
     /// Sets the components of velocity that a push names: of whom away from who, or of who away from
@@ -329,7 +351,7 @@ impl Strike<'_> {
     }
 
     /// Takes the use of its limbs from an actor: attack, guard and remembered presses end.
-    fn stun(&self, state: &mut State, target: ActorIx, length: Ticks, posture: Posture) {
+    fn stun(&self, state: &mut State, target: ActorIx, length: Ticks, bearing: Bearing) {
         if length == Ticks(0) {
             return;
         }
@@ -338,13 +360,13 @@ impl Strike<'_> {
         if until > actor.stunned_until {
             actor.stunned_until = until;
             let what = What::State {
-                posture: Posture::Stunned,
+                bearing: Bearing::Stunned,
                 until: Some(until),
             };
             let event = state.ledger.push(state.tick, Some(target), what);
             event.cause = Some(self.line);
         }
-        give_up(self.plan, state, target, Some(self.line), posture);
+        give_up(self.plan, state, target, Some(self.line), bearing);
     }
 
     /// Both parties rest on the next so many ticks. A longer rest replaces a shorter one.
@@ -366,14 +388,14 @@ pub(super) fn give_up(
     state: &mut State,
     index: ActorIx,
     cause: Option<LineId>,
-    posture: Posture,
+    bearing: Bearing,
 ) {
     swings::end(plan, state, index, cause, true);
-    let posture = match posture {
-        Posture::GuardBroken => Posture::GuardBroken,
-        _ => Posture::GuardDown,
+    let bearing = match bearing {
+        Bearing::GuardBroken => Bearing::GuardBroken,
+        _ => Bearing::GuardDown,
     };
-    guard::lower(state, index, cause, posture);
+    guard::lower(state, index, cause, bearing);
     let attacks = state.actors[index.index()].life.attacks.clone();
     for readiness in &mut state.attacks[attacks] {
         readiness.pressed = None;

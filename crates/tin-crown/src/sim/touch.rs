@@ -7,7 +7,7 @@ use super::swings;
 use crate::encounter::{Contact, Facing};
 use crate::geometry::{Bounds, Interval, Vec2, sweep, sweep_upright};
 use crate::limits;
-use crate::plan::{ActorIx, BoxIx, BoxPlan, Plan, ProfileIx, RuleIx};
+use crate::plan::{ActorIx, BoxIx, BoxPlan, PauseIx, Plan, ProfileIx, RuleIx};
 use crate::time::{Tick, Ticks};
 
 /// Moments are rounded down to this part of a tick before they are compared.
@@ -231,10 +231,12 @@ pub(super) fn run(plan: &Plan, state: &mut State) {
     }
 }
 
-/// Whether any rule pairs two boxes.
+/// Whether any rule pairs two boxes, or one pauses meters of the other's owner.
 fn pair(plan: &Plan, hitbox: &Part, hurtbox: &Part) -> bool {
-    let (gives, takes) = (plan.profile(hitbox.profile), plan.profile(hurtbox.profile));
-    common(gives, takes).next().is_some()
+    let profiles = [hitbox.profile, hurtbox.profile];
+    let [gives, takes] = profiles.map(|profile| plan.profile(profile));
+    let [pauses, paused] = profiles.map(|profile| plan.pauses_of(profile));
+    common(gives, takes).next().is_some() || common(pauses, paused).next().is_some()
 }
 
 /// The rules that pair the boxes of a touch, in their order.
@@ -243,11 +245,17 @@ pub(super) fn rules<'p>(plan: &'p Plan, touch: &Touch) -> impl Iterator<Item = R
     common(plan.profile(gives), plan.profile(takes))
 }
 
+/// The groups by which the touch pauses meters of whom.
+pub(super) fn pauses<'p>(plan: &'p Plan, touch: &Touch) -> impl Iterator<Item = PauseIx> + use<'p> {
+    let [gives, takes] = touch.profiles;
+    common(plan.pauses_of(gives), plan.pauses_of(takes))
+}
+
 /// What two ascending lists have in common.
-pub(super) fn common<'p>(
-    mut one: &'p [RuleIx],
-    mut other: &'p [RuleIx],
-) -> impl Iterator<Item = RuleIx> + use<'p> {
+pub(super) fn common<'p, T: Ord + Copy>(
+    mut one: &'p [T],
+    mut other: &'p [T],
+) -> impl Iterator<Item = T> + use<'p, T> {
     std::iter::from_fn(move || {
         while let ([a, rest_a @ ..], [b, rest_b @ ..]) = (one, other) {
             if a <= b {

@@ -270,10 +270,7 @@ fn settle(plan: &Plan, state: &mut State) {
     });
     for &index in &*order {
         let candidate = &mut candidates[index as usize];
-        let over = |index: ActorIx| {
-            let spent = state.actors[index.index()].spent;
-            spent.is_some_and(|spent| spent < candidate.moment)
-        };
+        let over = |index: ActorIx| state.actors[index.index()].is_over(candidate.moment);
         if over(candidate.who) || over(candidate.whom) {
             // Its flight was over by then.
             candidate.withheld = true;

@@ -118,7 +118,7 @@ pub fn compare<'r>(old: &'r Record<'r>, new: &'r Record<'r>, within: Ticks) -> C
         let lines = record
             .lines
             .iter()
-            .filter(|line| !golden || line.event != "input");
+            .filter(|line| !golden || !line.is_input());
         for line in lines {
             groups.entry(key(line)).or_default()[side].push(line);
         }

@@ -57,8 +57,13 @@ impl<'a> Alike<'a> {
             differs.push(format!("it is by `{}`", line.rule.unwrap_or_default()));
         }
         if !self.verdict(event) {
+            let verdict = line.verdict.unwrap_or_default();
             let told = self.replay.told(event);
-            differs.push(format!("it came to nothing: {told}"));
+            let told = told.strip_prefix("nothing: ").unwrap_or(&told);
+            differs.push(match told {
+                "" => format!("its verdict is `{verdict}`"),
+                told => format!("its verdict is `{verdict}`: {told}"),
+            });
         }
         if !self.amount(event) {
             let amount = line.amount.unwrap_or_default();

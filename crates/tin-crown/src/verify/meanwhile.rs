@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 
 use crate::amount::Amount;
-use crate::ledger::{Event, Posture, What};
+use crate::ledger::{Bearing, Event, What};
 use crate::plan::{ActorIx, AttackIx, DuringPlan, MeterIx, StateIx};
 use crate::sim::Replay;
 use crate::time::Tick;
@@ -61,11 +61,11 @@ impl<'a> Stage<'a> {
             What::Enter { state, .. } => own.state = Some(*state),
             What::Attack { attack, over: None } => own.attack = Some(*attack),
             What::Attack { .. } => own.attack = None,
-            What::State { posture, until } => match posture {
-                Posture::GuardUp => own.guarding = true,
-                Posture::GuardDown | Posture::GuardBroken => own.guarding = false,
-                Posture::Stunned => own.stunned_until = until.unwrap_or_default(),
-                Posture::Reloading | Posture::Reloaded | Posture::ReloadBroken => {}
+            What::State { bearing, until } => match bearing {
+                Bearing::GuardUp => own.guarding = true,
+                Bearing::GuardDown | Bearing::GuardBroken => own.guarding = false,
+                Bearing::Stunned => own.stunned_until = until.unwrap_or_default(),
+                Bearing::Reloading | Bearing::Reloaded | Bearing::ReloadBroken => {}
             },
             What::Meter { meter, after, .. } => {
                 let owner = self.cast.entry(event.whom.unwrap_or(who)).or_default();

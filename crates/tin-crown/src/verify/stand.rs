@@ -71,6 +71,12 @@ fn one(trial: &Trial<'_>, stand: &StandPlan, owner: ActorIx, course: &Course) ->
             let (held, when) = match trial.window() {
                 None => (Some(last), None),
                 Some((from, to)) => {
+                    let end = replay.ledger().events().last()?;
+                    if from > end.tick {
+                        let because = format!("the drill ends before, {}", trial.time(end.tick));
+                        return Some(trial.at(because, end.id));
+                    }
+                    let to = to.min(end.tick);
                     let mut ticks = (from.0..=to.0).map(|tick| at(Tick(tick)));
                     if ticks.any(|held| held.is_some_and(|(_, held, _)| *held == wanted)) {
                         return None;

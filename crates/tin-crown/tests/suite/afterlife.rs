@@ -297,7 +297,7 @@ fn a_checkpoint_is_returned_to() {
     let oil = &lines(&text, "meter")[0];
     assert_eq!(
         (oil.before, oil.after, oil.cause),
-        (Some(2.0), Some(5.0), Some(reached.id))
+        (Some(2.0), Some(5.0), reached.id)
     );
     // The thorn begins at 99: the front is inside it on 95. Back 9 later at 40; its button is still
     // down, so it goes on from 41 on the tick after.
@@ -558,8 +558,8 @@ fn shields_overflow_or_not_and_what_comes_back_waits_as_it_says() {
 
 #[test]
 fn an_extra_life_and_a_kill_by_a_shot_whose_shooter_is_dead() {
-    let heart = "[kind.heart]\npickup = { area = { size = [4, 4] }, lives = 1 }\n[[place]]\nkind = \"heart\"\nat = [20, 0]\n";
-    let text = run("lives = 1", heart);
+    let key = "[kind.key]\npickup = { area = { size = [4, 4] }, lives = 1 }\n[[place]]\nkind = \"key\"\nat = [20, 0]\n";
+    let text = run("lives = 1", key);
     let lives: Vec<_> = lines(&text, "life")
         .into_iter()
         .map(|line| (line.before, line.after))

@@ -307,12 +307,9 @@ fn a_weight_waits_falls_and_is_wound_up() {
     assert!(lines(&text, "hit").is_empty());
     // The senses' line brought the state about, and the state's line the next.
     let (fall, sense) = (&lines(&text, "state")[0], &lines(&text, "sense")[0]);
-    assert_eq!(fall.cause, Some(sense.id));
-    assert_eq!(
-        lines(&text, "state")[2].cause,
-        Some(lines(&text, "state")[1].id)
-    );
-    assert_eq!(lines(&text, "cue")[0].cause, Some(fall.id));
+    assert_eq!(fall.cause, sense.id);
+    assert_eq!(lines(&text, "state")[2].cause, lines(&text, "state")[1].id);
+    assert_eq!(lines(&text, "cue")[0].cause, fall.id);
     // Back up at 1 unit a tick: 90 units from tick 120 on, there on 209.
     let path = played(&text, "weight", |tick, view| (tick, view.at.y));
     assert_eq!(path[89], (89, 10.0));

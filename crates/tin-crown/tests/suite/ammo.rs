@@ -55,10 +55,7 @@ fn an_empty_gun_and_a_tin_on_one_tick() {
         (taken.who.as_deref(), taken.whom.as_deref()),
         (Some("hero"), Some("tin"))
     );
-    assert_eq!(
-        (gone.of.as_deref(), gone.cause),
-        (Some("taken"), Some(taken.id))
-    );
+    assert_eq!((gone.of.as_deref(), gone.cause), (Some("taken"), taken.id));
 }
 
 #[test]

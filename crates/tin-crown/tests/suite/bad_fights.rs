@@ -13,7 +13,7 @@ bounds = { min = [0, 0], max = [200, 100] }
 tags = ["brave"]
 walk = { speed = 60, jump = 100 }
 meter.health = { max = 3 }
-meter.poise = { max = 2 }
+meter.stamina = { max = 2 }
 hurtbox.torso = { size = [8, 18] }
 hitbox.tip = { size = [20, 4], at = [14, 0] }
 hitbox.fist = { radius = 4 }
@@ -35,7 +35,7 @@ followup = true
 button = "guard"
 arc = [-80, 80]
 through = 0.25
-meter = "poise"
+meter = "stamina"
 cost = 1
 break_stun = "1s"
 parry = { window = "6t", stun = "0.5s" }
@@ -96,7 +96,7 @@ fn one_fault_in_a_fight_one_finding() {
         ("button = \"guard\"\n", "", MissingKey, 27, "a guard needs a `button`"),
         ("arc = [-80, 80]", "arc = [80, -80]", OutOfRange, 29, "write the lesser one first"),
         ("through = 0.25", "through = 25", OutOfRange, 30, "25 is not between 0 and 1"),
-        ("meter = \"poise\"", "meter = \"pose\"", UnknownName, 31, "did you mean `poise`?"),
+        ("meter = \"stamina\"", "meter = \"stamin\"", UnknownName, 31, "did you mean `stamina`?"),
         ("cost = 1", "cost = -1", OutOfRange, 32, "not negative"),
         ("window = \"6t\", ", "", MissingKey, 34, "`window` is missing"),
         ("clock = { every = \"2s\" }", "clock = { every = \"0s\" }", OutOfRange, 39, "needs some time"),
@@ -114,7 +114,7 @@ fn one_fault_in_a_fight_one_finding() {
         ("beats = [\"claw\"]", "beats = [\"clw\"]", UnknownName, 57, "did you mean `claw`?"),
         ("beats = [\"claw\"]", "beats = [\"thrust\"]", BeatsCycle, 57, "`thrust` beats `thrust`"),
         ("beats = [\"claw\"]", "beats_for = \"1s\"", NoEffect, 57, "there is none"),
-        ("drain = { share = 0.5 }", "drain = { share = 0.5, meter = \"pois\" }", UnknownName, 59, "did you mean `poise`?"),
+        ("drain = { share = 0.5 }", "drain = { share = 0.5, meter = \"stamin\" }", UnknownName, 59, "did you mean `stamina`?"),
         ("to = \"who\"", "to = \"whose\"", UnknownName, 60, "did you mean `who`?"),
         ("to = \"who\", ", "", MissingKey, 60, "`to` is missing"),
         ("heal = 0.5", "heel = 0.5", UnknownKey, 60, "did you mean `heal`?"),

@@ -8,23 +8,23 @@ use tin_crown::{
 use crate::stage::*;
 
 fn gore() -> Rule {
-    Rule::new("gore", "beetle.horns", "squire.torso").damage(1.0)
+    Rule::new("gore", "beetle.horns", "porter.torso").damage(1.0)
 }
 
-/// A squire at 100 and a beetle that comes from 290 at 40 units a second.
+/// A porter at 100 and a beetle that comes from 290 at 40 units a second.
 fn meeting(rate: u32) -> Encounter {
     coming(stage(rate, "20s"), 40.0)
-        .kind("squire", squire("0.5s"))
-        .place(Placement::new("squire", [100.0, 30.0]))
+        .kind("porter", porter("0.5s"))
+        .place(Placement::new("porter", [100.0, 30.0]))
         .rule(gore())
 }
 
-/// A squire and a beetle in the same place from the beginning.
+/// A porter and a beetle in the same place from the beginning.
 fn embrace(rate: u32, kind: Kind, rule: Rule) -> Encounter {
     stage(rate, "2s")
-        .kind("squire", kind)
+        .kind("porter", kind)
         .kind("beetle", beetle())
-        .place(Placement::new("squire", [0.0, 0.0]))
+        .place(Placement::new("porter", [0.0, 0.0]))
         .place(Placement::new("beetle", [0.0, 0.0]))
         .rule(rule)
 }
@@ -62,7 +62,7 @@ fn sustained_touch_lands_once_a_window() {
         (50, [0, 25, 50, 75]),
         (120, [0, 60, 120, 180]),
     ] {
-        let replay = replay(&embrace(rate, squire("0.5s"), gore()));
+        let replay = replay(&embrace(rate, porter("0.5s"), gore()));
         assert_eq!(landed(&replay), ticks, "at {rate}");
     }
 }
@@ -77,17 +77,17 @@ fn without_a_window_health_is_gone_in_a_blink_and_below_nothing_never() {
     let summary = replay.summary();
     assert_eq!(summary.dealt[0].overkill.to_string(), "0.5");
     assert_eq!(summary.ends[1].meters[0].end.to_string(), "0");
-    assert_eq!(told(&replay, "death"), [(2, "squire".into())]);
-    assert_eq!(told(&replay, "gone"), [(2, "squire".into())]);
+    assert_eq!(told(&replay, "death"), [(2, "porter".into())]);
+    assert_eq!(told(&replay, "gone"), [(2, "porter".into())]);
 }
 
 #[test]
 fn several_boxes_of_one_actor_give_one_hit() {
-    let two = squire("0.5s").hurtbox("plume", BoxSpec::circle(9.0));
+    let two = porter("0.5s").hurtbox("plume", BoxSpec::circle(9.0));
     let replay = replay(&embrace(
         60,
         two,
-        Rule::new("gore", "beetle", "squire").damage(1.0),
+        Rule::new("gore", "beetle", "porter").damage(1.0),
     ));
     assert_eq!(landed(&replay), [0, 30, 60, 90]);
 }
@@ -149,7 +149,7 @@ fn two_that_hit_each_other_in_one_tick_both_land() {
 #[test]
 fn sides_are_allies_unless_the_rule_is_friendly() {
     let of = |side: &str, rule: Rule| {
-        let replay = replay(&embrace(60, squire("0.5s").side(side), rule));
+        let replay = replay(&embrace(60, porter("0.5s").side(side), rule));
         (
             landed(&replay).len(),
             with_verdict(&replay, Verdict::Ally).len(),
@@ -164,17 +164,17 @@ fn sides_are_allies_unless_the_rule_is_friendly() {
     assert_eq!(of("crown", gore()), (4, 0));
 }
 
-/// A beetle that shuttles over a squire who is touched on ticks 14 to 38 and again from 83 on.
+/// A beetle that shuttles over a porter who is touched on ticks 14 to 38 and again from 83 on.
 fn shuttle(rule: Rule) -> Encounter {
     stage(60, "2s")
         .kind(
-            "squire",
+            "porter",
             Kind::new()
                 .meter("health", MeterSpec::new(9.0))
                 .hurtbox("torso", BoxSpec::rectangle(12.0, 20.0)),
         )
         .kind("beetle", beetle().motion(Motion::patrol(-40.0, 60.0, 90.0)))
-        .place(Placement::new("squire", [0.0, 0.0]))
+        .place(Placement::new("porter", [0.0, 0.0]))
         .place(Placement::new("beetle", [-40.0, 0.0]))
         .rule(rule)
 }
@@ -236,17 +236,17 @@ fn a_policy_that_says_not_yet_is_told_once_with_its_reason() {
 
 #[test]
 fn invincibility_holds_against_whom_it_says() {
-    // Two beetles, two rules each, on a squire invincible for 30 ticks from the first hit.
+    // Two beetles, two rules each, on a porter invincible for 30 ticks from the first hit.
     for (against, first_tick) in [
         (Against::Everyone, vec!["gore"]),
         (Against::Source, vec!["gore", "gore"]),
         (Against::Rule, vec!["gore", "stamp"]),
     ] {
-        let mut kind = squire("0.5s");
+        let mut kind = porter("0.5s");
         kind.invincible.against = Some(against);
         let encounter = embrace(60, kind, gore())
             .place(Placement::new("beetle", [1.0, 0.0]).id("other"))
-            .rule(Rule::new("stamp", "beetle.horns", "squire.torso").damage(0.25));
+            .rule(Rule::new("stamp", "beetle.horns", "porter.torso").damage(0.25));
         let mut encounter = encounter;
         encounter.placements[1].id = Some("one".into());
         let replay = replay(&encounter);
@@ -262,9 +262,9 @@ fn invincibility_holds_against_whom_it_says() {
 
 #[test]
 fn damage_goes_through_meters_in_order() {
-    let kind = squire("0.5s").meter("shield", MeterSpec::new(1.5));
+    let kind = porter("0.5s").meter("shield", MeterSpec::new(1.5));
     let rule =
-        Rule::new("gore", "beetle.horns", "squire.torso").damage_to(1.0, ["shield", "health"]);
+        Rule::new("gore", "beetle.horns", "porter.torso").damage_to(1.0, ["shield", "health"]);
     let replay = replay(&embrace(60, kind, rule));
     let changes: Vec<String> = replay
         .ledger()
@@ -290,10 +290,10 @@ fn damage_goes_through_meters_in_order() {
 fn knockback_drives_for_its_time_and_no_longer() {
     // Hit on tick 0 and thrown at 140 away (to the right: the beetle stands to the left) for 12
     // ticks: the motions of ticks 1 to 11 are not its own. 11 * 140 / 60 = 25.667.
-    let encounter = embrace(60, squire("5s"), gore().knockback(140.0, 0.0));
+    let encounter = embrace(60, porter("5s"), gore().knockback(140.0, 0.0));
     let mut encounter = encounter;
     encounter.placements[1].at = [-5.0, 0.0].into();
-    let seen = watch(&encounter, "squire", |_, view| (view.at.x, view.velocity.x));
+    let seen = watch(&encounter, "porter", |_, view| (view.at.x, view.velocity.x));
     assert!(close(seen[11].0, 11.0 * 140.0 / 60.0), "{}", seen[11].0);
     assert_eq!(seen[12].0, seen[11].0, "from tick 12 on it stays again");
     assert_eq!(seen[12].1, 0.0);
@@ -302,9 +302,9 @@ fn knockback_drives_for_its_time_and_no_longer() {
 #[test]
 fn at_equal_x_away_is_the_way_who_hits_faces() {
     for (facing, way) in [(Facing::Right, 1.0), (Facing::Left, -1.0)] {
-        let mut encounter = embrace(60, squire("5s"), gore().knockback(60.0, 0.0));
+        let mut encounter = embrace(60, porter("5s"), gore().knockback(60.0, 0.0));
         encounter.placements[1].facing = facing;
-        let seen = watch(&encounter, "squire", |_, view| view.velocity.x);
+        let seen = watch(&encounter, "porter", |_, view| view.velocity.x);
         assert_eq!(seen[0], 60.0 * way);
     }
 }
@@ -312,9 +312,9 @@ fn at_equal_x_away_is_the_way_who_hits_faces() {
 #[test]
 fn the_last_player_gone_ends_the_drill() {
     let players = stage(60, "2s")
-        .kind("squire", squire("0s").player())
+        .kind("porter", porter("0s").player())
         .kind("beetle", beetle())
-        .place(Placement::new("squire", [0.0, 0.0]).copies(2, [0.0, 100.0]))
+        .place(Placement::new("porter", [0.0, 0.0]).copies(2, [0.0, 100.0]))
         .place(Placement::new("beetle", [0.0, 0.0]))
         .rule(gore());
     assert_eq!(

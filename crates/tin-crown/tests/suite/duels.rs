@@ -67,7 +67,7 @@ pub fn guarded(guard: GuardSpec, drill: Drill) -> Encounter {
     let mut encounter = duel(thrust(), drill).kind(
         "dummy",
         dummy()
-            .meter("poise", MeterSpec::new(2.0))
+            .meter("stamina", MeterSpec::new(2.0))
             .walk(Walk::new(60.0))
             .guard(guard),
     );
@@ -78,7 +78,7 @@ pub fn guarded(guard: GuardSpec, drill: Drill) -> Encounter {
 pub fn shield() -> GuardSpec {
     GuardSpec {
         through: Some(0.25),
-        meter: Some("poise".into()),
+        meter: Some("stamina".into()),
         break_stun: Some(time("30t")),
         ..GuardSpec::new("guard")
     }

@@ -52,7 +52,7 @@ fn fighter(side: &'static str) -> impl Strategy<Value = Kind> {
                 .side(side)
                 .tag("all")
                 .meter("health", MeterSpec::new(6.0))
-                .meter("poise", MeterSpec::new(2.0))
+                .meter("stamina", MeterSpec::new(2.0))
                 .hitbox("tip", BoxSpec::rectangle(size * 2.0, 6.0).at(size, 0.0))
                 .hitbox("feet", BoxSpec::rectangle(size, 3.0).at(0.0, -9.0))
                 .hurtbox("trunk", BoxSpec::rectangle(size, 14.0))
@@ -63,7 +63,7 @@ fn fighter(side: &'static str) -> impl Strategy<Value = Kind> {
             if let Some((startup, parry, break_stun)) = guard {
                 kind = kind.guard(GuardSpec {
                     startup: Some(ticked(startup)),
-                    meter: (break_stun > 0).then(|| "poise".into()),
+                    meter: (break_stun > 0).then(|| "stamina".into()),
                     break_stun: (break_stun > 0).then(|| ticked(break_stun * 10)),
                     parry: parry.map(|window| ParrySpec {
                         window: Some(ticked(window)),
@@ -87,7 +87,7 @@ fn gate() -> impl Strategy<Value = Gate> {
         1 => any::<bool>().prop_map(|yes| PartyGate { guarding: Some(yes), ..PartyGate::default() }),
         1 => chosen(&[Phase::Active, Phase::Recovery]).prop_map(|phase| PartyGate { phase: Some(phase), ..PartyGate::default() }),
         1 => (0u32..3).prop_map(|most| PartyGate {
-            meters: [("poise".to_owned(), Level { at_most: Some(f64::from(most)), ..Level::default() })].into(),
+            meters: [("stamina".to_owned(), Level { at_most: Some(f64::from(most)), ..Level::default() })].into(),
             ..PartyGate::default()
         }),
     ];

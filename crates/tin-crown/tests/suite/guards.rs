@@ -30,7 +30,7 @@ fn a_guard_raised_on_the_tick_of_the_hit_holds_and_one_after_does_not() {
 }
 
 #[test]
-fn a_guard_lets_its_share_through_and_costs_poise() {
+fn a_guard_lets_its_share_through_and_costs_stamina() {
     let mut encounter = guarded(shield(), guard_on(5, 60));
     encounter.rules[0].does.damage = Some(Damage {
         amount: 2.5,
@@ -46,10 +46,10 @@ fn a_guard_lets_its_share_through_and_costs_poise() {
         .map(|event| replay.told(event))
         .take(3)
         .collect();
-    // A quarter of 2.5 is 0.625; the guard took 1.875, and 1 of poise.
+    // A quarter of 2.5 is 0.625; the guard took 1.875, and 1 of stamina.
     assert_eq!(
         told,
-        ["guard took 1.875", "health 9 → 8.375", "poise 2 → 1"]
+        ["guard took 1.875", "health 9 → 8.375", "stamina 2 → 1"]
     );
 }
 
@@ -76,20 +76,20 @@ fn why_a_guard_did_not_count() {
     let mut encounter = guarded(shield(), guard_on(5, 60));
     encounter.rules[0].pierces = vec![Pierce::Guard];
     assert_eq!(verdicts(&encounter), one(13, "landed", Some("pierced")));
-    // Out of poise.
+    // Out of stamina.
     let mut encounter = guarded(shield(), guard_on(5, 60));
     encounter
         .kinds
         .get_mut("dummy")
         .expect("there")
         .meters
-        .insert("poise".into(), MeterSpec::new(2.0).start(0.0));
+        .insert("stamina".into(), MeterSpec::new(2.0).start(0.0));
     assert_eq!(verdicts(&encounter), one(13, "landed", Some("spent")));
 }
 
 #[test]
 fn an_empty_meter_breaks_the_guard() {
-    // Two of poise, one a hit: swings on 10, 29 and 48 hit on 13, 32 and 51. The second breaks it
+    // Two of stamina, one a hit: swings on 10, 29 and 48 hit on 13, 32 and 51. The second breaks it
     // and stuns for 30: to 61; the third lands.
     let drill = press(&[10, 29, 48]).hold(time("5t"), "dummy", "guard", time("100t"));
     let encounter = guarded(shield(), drill);

@@ -62,12 +62,12 @@ fn hitstop_rests_both_and_shifts_all_they_wait_for() {
 fn invincibility_is_longer_by_the_hitstop() {
     // 30 ticks from 0, and rests of 5 on 1 to 5: over on 35.
     let mut encounter = stage(60, "1.2s")
-        .kind("squire", squire("0.5s"))
+        .kind("porter", porter("0.5s"))
         .kind("beetle", crate::stage::beetle())
-        .place(Placement::new("squire", [0.0, 0.0]))
+        .place(Placement::new("porter", [0.0, 0.0]))
         .place(Placement::new("beetle", [0.0, 0.0]))
         .rule(
-            Rule::new("gore", "beetle.horns", "squire.torso")
+            Rule::new("gore", "beetle.horns", "porter.torso")
                 .damage(1.0)
                 .hitstop(time("5t")),
         );
@@ -161,8 +161,8 @@ fn what_only_gives_is_kept_off_by_nothing() {
     // A fountain that heals its own side, invincible or not, once in 20 ticks.
     let encounter = stage(60, "1s")
         .kind(
-            "squire",
-            squire("5s").meter("health", MeterSpec::new(4.0).start(1.0)),
+            "porter",
+            porter("5s").meter("health", MeterSpec::new(4.0).start(1.0)),
         )
         .kind(
             "fountain",
@@ -171,7 +171,7 @@ fn what_only_gives_is_kept_off_by_nothing() {
                 .hitbox("water", BoxSpec::circle(9.0)),
         )
         .kind("beetle", crate::stage::beetle())
-        .place(Placement::new("squire", [0.0, 0.0]))
+        .place(Placement::new("porter", [0.0, 0.0]))
         .place(Placement::new("fountain", [0.0, 0.0]))
         .place(Placement::new("beetle", [0.0, 0.0]))
         .rule(Rule {
@@ -185,9 +185,9 @@ fn what_only_gives_is_kept_off_by_nothing() {
                 }),
                 ..Effect::default()
             },
-            ..Rule::new("heal", "fountain.water", "squire.torso")
+            ..Rule::new("heal", "fountain.water", "porter.torso")
         })
-        .rule(Rule::new("gore", "beetle.horns", "squire.torso").damage(0.25));
+        .rule(Rule::new("gore", "beetle.horns", "porter.torso").damage(0.25));
     let replay = replay(&encounter);
     let healed = with_verdict(&replay, Verdict::Landed)
         .into_iter()

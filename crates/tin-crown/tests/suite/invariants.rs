@@ -362,25 +362,8 @@ fn mirrored_lines(text: &str) -> Vec<String> {
         }
         value
     };
-    // On one tick the buttons of one actor come in the order of their names, which are exchanged.
-    let mut lines: Vec<serde_json::Value> = text.lines().skip(1).map(mirror).collect();
-    let place = |value: &serde_json::Value| {
-        let is_input = value["event"] == "input";
-        (is_input, value["tick"].as_u64(), value["who"].to_string())
-    };
-    for group in lines.chunk_by_mut(|a, b| place(a) == place(b) && place(a).0) {
-        let ids: Vec<_> = group.iter().map(|line| line["id"].clone()).collect();
-        group.sort_by_key(|line| {
-            let order = [
-                "left", "right", "up", "down", "jump", "attack", "guard", "shoot",
-            ];
-            order.iter().position(|button| line["button"] == *button)
-        });
-        for (line, id) in group.iter_mut().zip(ids) {
-            line["id"] = id;
-        }
-    }
-    lines.into_iter().map(|value| value.to_string()).collect()
+    let lines = text.lines().skip(1).map(mirror);
+    lines.map(|value| value.to_string()).collect()
 }
 
 /// Numbers as JSON values, so that 1 and 1.0 are written alike.
@@ -413,13 +396,14 @@ proptest! {
     }
 
     #[test]
-    fn the_order_of_placements_says_nothing(encounter in encounter(), turn in 1usize..3) {
+    fn the_order_of_placements_and_goals_says_nothing(encounter in encounter(), turn in 1usize..3) {
         let mut other = encounter.clone();
         other.placements.rotate_left(turn);
         for drill in other.drills.values_mut() {
             drill.input.reverse();
         }
         other.arena.solids.reverse();
+        other.checkpoints.reverse();
         let (one, other) = (plan(&encounter).replay("d").unwrap(), plan(&other).replay("d").unwrap());
         prop_assert_eq!(jsonl(&one), jsonl(&other));
     }
@@ -469,7 +453,7 @@ proptest! {
                     prop_assert!(there.insert(id, who).is_none_or(|before| before == who));
                     dead.retain(|gone| *gone != event.who);
                 }
-                What::Meter { meter, before, after } => {
+                What::Meter { meter, before, after, .. } => {
                     let own = held.get_mut(&(owner.unwrap(), *meter)).unwrap();
                     prop_assert_eq!(*own, *before);
                     let max = replay.spec(owner.unwrap()).meters.iter().find(|m| m.name == *meter).unwrap().max;

@@ -545,11 +545,11 @@ fn compare(encounter: &Encounter) -> Result<BTreeMap<&'static str, u32>, TestCas
                 }
                 What::Attack { .. } => memory.began = None,
                 What::State {
-                    posture: tin_crown::Posture::GuardUp,
+                    bearing: tin_crown::Bearing::GuardUp,
                     ..
                 } => memory.guard = Some(tick),
                 What::State {
-                    posture: tin_crown::Posture::GuardDown,
+                    bearing: tin_crown::Bearing::GuardDown,
                     ..
                 } => memory.guard = None,
                 _ => {}
@@ -634,13 +634,13 @@ fn compare(encounter: &Encounter) -> Result<BTreeMap<&'static str, u32>, TestCas
                     judge.memory[who.index()].began = None
                 }
                 What::State {
-                    posture: tin_crown::Posture::Stunned,
+                    bearing: tin_crown::Bearing::Stunned,
                     until,
                 } => {
                     judge.memory[who.index()].stunned_until = until.unwrap().0;
                 }
-                What::State { posture, .. }
-                    if by_hit(event) && *posture != tin_crown::Posture::GuardUp =>
+                What::State { bearing, .. }
+                    if by_hit(event) && *bearing != tin_crown::Bearing::GuardUp =>
                 {
                     judge.memory[who.index()].guard = None;
                 }

@@ -19,10 +19,10 @@ fn walker(drill: Drill) -> Encounter {
             ..Arena::default()
         })
         .kind(
-            "squire",
+            "porter",
             Kind::new().body(BoxSpec::rectangle(14.0, 28.0)).walk(walk),
         )
-        .place(Placement::new("squire", [0.0, 14.0]))
+        .place(Placement::new("porter", [0.0, 14.0]))
         .drill("d", drill)
 }
 
@@ -30,10 +30,10 @@ fn walker(drill: Drill) -> Encounter {
 fn walking_and_holding() {
     // Held on 10 … 29: 20 ticks of 1.5. Released by 30, and pressed the other way for 6 from 40.
     let drill = Drill::new(time("1s"))
-        .input(time("10t"), "squire", "right", Action::Hold(None))
-        .input(time("30t"), "squire", "right", Action::Release)
-        .hold(time("40t"), "squire", "left", time("6t"));
-    let seen = watch(&walker(drill), "squire", |_, view| (view.at.x, view.facing));
+        .input(time("10t"), "porter", "right", Action::Hold(None))
+        .input(time("30t"), "porter", "right", Action::Release)
+        .hold(time("40t"), "porter", "left", time("6t"));
+    let seen = watch(&walker(drill), "porter", |_, view| (view.at.x, view.facing));
     assert_eq!(seen[9].0, 0.0);
     assert!(close(seen[10].0, 1.5));
     assert!(close(seen[29].0, 30.0) && seen[35].0 == seen[29].0);
@@ -45,8 +45,8 @@ fn walking_and_holding() {
 fn a_jump_rises_and_lands_on_the_tick() {
     // Pressed on 10: that tick sets out at 320 - 15. After k ticks (320 k - 7.5 k (k + 1)) / 60 up:
     // highest after 20 or 21 (54.17 and 54.25), below the floor with the 42nd, on tick 51.
-    let drill = Drill::new(time("1s")).press(time("10t"), "squire", "jump");
-    let seen = watch(&walker(drill), "squire", |_, view| {
+    let drill = Drill::new(time("1s")).press(time("10t"), "porter", "jump");
+    let seen = watch(&walker(drill), "porter", |_, view| {
         (view.at.y - 14.0, view.grounded)
     });
     let height = |k: f64| (320.0 * k - 7.5 * k * (k + 1.0)) / 60.0;
@@ -60,23 +60,23 @@ fn a_jump_rises_and_lands_on_the_tick() {
 
 #[test]
 fn who_holds_jump_jumps_once() {
-    let drill = Drill::new(time("2s")).hold(time("10t"), "squire", "jump", time("1.5s"));
-    let seen = watch(&walker(drill), "squire", |_, view| view.grounded);
+    let drill = Drill::new(time("2s")).hold(time("10t"), "porter", "jump", time("1.5s"));
+    let seen = watch(&walker(drill), "porter", |_, view| view.grounded);
     assert!(seen[52..].iter().all(|grounded| *grounded));
 }
 
 #[test]
 fn acceleration_reaches_top_speed_and_brakes() {
     // 600 a second squared are 10 a tick: 90 after 9 ticks, and after 3 of braking at 30 a tick.
-    let drill = Drill::new(time("1s")).hold(time("1t"), "squire", "right", time("20t"));
+    let drill = Drill::new(time("1s")).hold(time("1t"), "porter", "right", time("20t"));
     let mut encounter = walker(drill);
-    if let Some(kind) = encounter.kinds.get_mut("squire") {
+    if let Some(kind) = encounter.kinds.get_mut("porter") {
         kind.walk = Some(Walk {
             brake: Some(1800.0),
             ..Walk::new(90.0).accel(600.0)
         });
     }
-    let seen = watch(&encounter, "squire", |_, view| view.velocity.x);
+    let seen = watch(&encounter, "porter", |_, view| view.velocity.x);
     for (tick, speed) in [
         (1, 10.0),
         (5, 50.0),
@@ -94,8 +94,8 @@ fn acceleration_reaches_top_speed_and_brakes() {
 fn in_a_top_view_buttons_go_all_ways_at_one_speed() {
     for (up, way) in [(Up::Plus, 1.0), (Up::Minus, -1.0)] {
         let drill = Drill::new(time("1s"))
-            .hold(time("1t"), "squire", "up", time("60t"))
-            .hold(time("31t"), "squire", "right", time("30t"));
+            .hold(time("1t"), "porter", "up", time("60t"))
+            .hold(time("31t"), "porter", "right", time("30t"));
         let encounter = Encounter::new("top view")
             .arena(Arena {
                 min: [-500.0; 2],
@@ -103,10 +103,10 @@ fn in_a_top_view_buttons_go_all_ways_at_one_speed() {
                 up,
                 ..Arena::default()
             })
-            .kind("squire", Kind::new().walk(Walk::new(60.0)))
-            .place(Placement::new("squire", [0.0, 0.0]))
+            .kind("porter", Kind::new().walk(Walk::new(60.0)))
+            .place(Placement::new("porter", [0.0, 0.0]))
             .drill("d", drill);
-        let seen = watch(&encounter, "squire", |_, view| view.at);
+        let seen = watch(&encounter, "porter", |_, view| view.at);
         assert!(close(seen[30].y, 30.0 * way));
         let slant = seen[60] - seen[30];
         assert!(close(slant.length(), 30.0) && close(slant.x, slant.y * way));
@@ -116,14 +116,14 @@ fn in_a_top_view_buttons_go_all_ways_at_one_speed() {
 #[test]
 fn a_wall_stops_one_axis_and_not_the_other() {
     // The wall's face is at 40; the body reaches 7: 33 is as far as it gets, while it falls on.
-    let drill = Drill::new(time("1s")).hold(time("1t"), "squire", "right", time("1s"));
+    let drill = Drill::new(time("1s")).hold(time("1t"), "porter", "right", time("1s"));
     let mut encounter = walker(drill);
     encounter
         .arena
         .solids
         .push(Solid::new([40.0, 0.0], [50.0, 300.0]));
     encounter.placements[0].at = [0.0, 200.0].into();
-    let seen = watch(&encounter, "squire", |_, view| (view.at, view.velocity));
+    let seen = watch(&encounter, "porter", |_, view| (view.at, view.velocity));
     assert!(close(seen[30].0.x, 33.0) && seen[30].1.x == 0.0);
     assert!(close(seen[30].1.y, -450.0), "15 a tick");
     assert!(close(seen[60].0.y, 14.0));
@@ -131,13 +131,13 @@ fn a_wall_stops_one_axis_and_not_the_other() {
 
 #[test]
 fn round_bodies_rest_and_slide_on_solids_too() {
-    let drill = Drill::new(time("2s")).hold(time("1s"), "squire", "right", time("0.5s"));
+    let drill = Drill::new(time("2s")).hold(time("1s"), "porter", "right", time("0.5s"));
     let mut encounter = walker(drill);
-    if let Some(kind) = encounter.kinds.get_mut("squire") {
+    if let Some(kind) = encounter.kinds.get_mut("porter") {
         kind.body = Some(BoxSpec::capsule([[0.0, -6.0], [0.0, 6.0]], 8.0));
     }
     encounter.placements[0].at = [0.0, 60.0].into();
-    let seen = watch(&encounter, "squire", |_, view| (view.at, view.grounded));
+    let seen = watch(&encounter, "porter", |_, view| (view.at, view.grounded));
     let (rest, grounded) = seen[59];
     assert!((rest.y - 14.0).abs() < 1e-5 && grounded, "{rest:?}");
     let (end, grounded) = seen[120];
@@ -150,13 +150,13 @@ fn round_bodies_rest_and_slide_on_solids_too() {
 #[test]
 fn a_one_way_solid_lets_through_from_below_and_holds_from_above() {
     // Its top is at 40; a jump brings the feet to 54.
-    let drill = Drill::new(time("2s")).press(time("1t"), "squire", "jump");
+    let drill = Drill::new(time("2s")).press(time("1t"), "porter", "jump");
     let mut encounter = walker(drill);
     encounter.arena.solids.push(Solid {
         one_way: true,
         ..Solid::new([-30.0, 34.0], [30.0, 40.0])
     });
-    let seen = watch(&encounter, "squire", |_, view| view.at.y - 14.0);
+    let seen = watch(&encounter, "porter", |_, view| view.at.y - 14.0);
     assert!(seen.iter().any(|&feet| feet > 54.0));
     assert!(close(seen[120], 40.0));
 }
@@ -164,10 +164,10 @@ fn a_one_way_solid_lets_through_from_below_and_holds_from_above() {
 #[test]
 fn a_grounded_actor_leaves_the_edge_one_tick_before_it_falls() {
     // Off the ledge at 10 once the body's rear, 7 behind, is past it: after 12 ticks at 18.
-    let drill = Drill::new(time("1s")).hold(time("1t"), "squire", "right", time("1s"));
+    let drill = Drill::new(time("1s")).hold(time("1t"), "porter", "right", time("1s"));
     let mut encounter = walker(drill);
     encounter.arena.solids[0] = Solid::new([-1000.0, -16.0], [10.0, 0.0]);
-    let seen = watch(&encounter, "squire", |_, view| {
+    let seen = watch(&encounter, "porter", |_, view| {
         (view.at, view.grounded, view.velocity.y)
     });
     let edge = seen
@@ -237,7 +237,7 @@ fn a_lift_carries_who_stands_on_it_up_and_down() {
         .place(Placement::new("lift", [0.0, 4.0]));
     let mut encounter = encounter;
     encounter.placements[0].at = [0.0, 22.0].into();
-    let heights = watch(&encounter, "squire", |_, view| (view.at.y, view.grounded));
+    let heights = watch(&encounter, "porter", |_, view| (view.at.y, view.grounded));
     let lifts = watch(&encounter, "lift", |_, view| view.at.y);
     for (tick, ((y, grounded), lift)) in heights.iter().zip(&lifts).enumerate() {
         assert!(
@@ -261,7 +261,7 @@ fn a_lift_carries_sideways_and_a_wall_scrapes_off() {
         .arena
         .solids
         .push(Solid::new([30.0, 12.0], [60.0, 100.0]));
-    let seen = watch(&encounter, "squire", |_, view| view.at.x);
+    let seen = watch(&encounter, "porter", |_, view| view.at.x);
     assert!(close(seen[20], 20.0));
     assert!(
         close(seen[60], 23.0),
@@ -283,7 +283,7 @@ fn who_is_squeezed_dies_of_it() {
         .solids
         .push(Solid::new([-30.0, 60.0], [30.0, 80.0]));
     let replay = replay(&encounter);
-    assert_eq!(told(&replay, "death"), [(49, "squire".into())]);
+    assert_eq!(told(&replay, "death"), [(49, "porter".into())]);
     let death = replay
         .ledger()
         .events()
@@ -305,7 +305,7 @@ fn a_solid_pushes_who_is_in_its_way() {
         .kind("sledge", sledge)
         .place(Placement::new("sledge", [0.0, 10.0]));
     encounter.placements[0].at = [30.0, 14.0].into();
-    let seen = watch(&encounter, "squire", |_, view| view.at.x);
+    let seen = watch(&encounter, "porter", |_, view| view.at.x);
     assert!(close(seen[3], 30.0) && close(seen[4], 31.0) && close(seen[30], 57.0));
     assert!(close(seen[50], 57.0), "it is not pulled back");
 }
@@ -313,9 +313,9 @@ fn a_solid_pushes_who_is_in_its_way() {
 #[test]
 fn turning_an_uneven_body_at_a_wall_shifts_it_clear() {
     // Facing left the body reaches 3 to the right, facing right 12: the wall at 10 takes 9 away.
-    let drill = Drill::new(time("0.5s")).press(time("10t"), "squire", "right");
+    let drill = Drill::new(time("0.5s")).press(time("10t"), "porter", "right");
     let mut encounter = walker(drill);
-    if let Some(kind) = encounter.kinds.get_mut("squire") {
+    if let Some(kind) = encounter.kinds.get_mut("porter") {
         kind.body = Some(BoxSpec::rectangle(15.0, 28.0).at(4.5, 0.0));
     }
     encounter.placements[0].at = [6.0, 14.0].into();
@@ -324,7 +324,7 @@ fn turning_an_uneven_body_at_a_wall_shifts_it_clear() {
         .arena
         .solids
         .push(Solid::new([10.0, 0.0], [20.0, 100.0]));
-    let seen = watch(&encounter, "squire", |_, view| (view.at.x, view.alive));
+    let seen = watch(&encounter, "porter", |_, view| (view.at.x, view.alive));
     assert!(close(seen[30].0, -2.0) && seen[30].1, "{:?}", seen[30]);
 }
 
@@ -338,13 +338,13 @@ fn outside_the_arena_is_what_the_kind_says() {
     ] {
         let mut encounter = walker(Drill::new(time("3s")));
         encounter.arena.solids.clear();
-        if let Some(kind) = encounter.kinds.get_mut("squire") {
+        if let Some(kind) = encounter.kinds.get_mut("porter") {
             kind.outside = Some(outside);
         }
         let replay = replay(&encounter);
         // 7.5 k (k + 1) / 60 > 14 + 14 + 500 first for k = 65: 536.25.
         let expected: Vec<(u32, String)> = event
-            .map(|_| (65, "squire".to_owned()))
+            .map(|_| (65, "porter".to_owned()))
             .into_iter()
             .collect();
         for name in ["death", "vanish"] {
@@ -369,16 +369,16 @@ fn a_fall_is_counted_to_who_pushed_within_three_seconds() {
         let mut encounter = walker(Drill::new(time("6s")));
         encounter.arena.min[1] = bottom;
         encounter.arena.solids[0] = Solid::new([-1000.0, -16.0], [5.0, 0.0]);
-        let kind = encounter.kinds.remove("squire").expect("there");
+        let kind = encounter.kinds.remove("porter").expect("there");
         let kind = kind
             .outside(Outside::Dies)
             .hurtbox("torso", BoxSpec::circle(5.0));
         let encounter = encounter
-            .kind("squire", kind)
+            .kind("porter", kind)
             .kind("thorn", Kind::new().hitbox("tip", BoxSpec::circle(5.0)))
             .place(Placement::new("thorn", [-3.0, 14.0]))
             .rule(
-                tin_crown::Rule::new("prick", "thorn", "squire")
+                tin_crown::Rule::new("prick", "thorn", "porter")
                     .knockback(300.0, 50.0)
                     .repeat(tin_crown::Repeat::PerAttack),
             );

@@ -48,7 +48,7 @@ fn one_press_one_shot_however_long_the_button_is_held() {
         .map(|line| (line.before, line.after, line.cause))
         .collect();
     let shot = lines(&press, "shot")[0].id;
-    assert_eq!(spent, [(Some(3.0), Some(2.0), Some(shot))]);
+    assert_eq!(spent, [(Some(3.0), Some(2.0), shot)]);
     // Held on 10 … 49 with 15 ticks of cooldown: 10, 25, 40. With 12: the fourth, on 46, is dry.
     assert_eq!(
         ticks(&gun("on = \"hold\", cooldown = \"15t\""), "shot"),
@@ -209,7 +209,7 @@ fn a_shot_hits_as_many_as_it_may_nearest_first() {
         (Some("gunner.pop.1.puff.1"), Some(x))
     );
     assert_eq!(puff.root.as_deref(), Some("gunner"));
-    assert_eq!(puff.cause, Some(end.id));
+    assert_eq!(puff.cause, end.id);
     // A wall from 60 on: it has hit the two before it first, and not the one behind.
     let wall = "{ min = [60, -50], max = [64, 50] }";
     let walled = row("flight.targets = 3", &foes, wall);

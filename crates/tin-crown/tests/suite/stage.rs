@@ -20,7 +20,7 @@ pub fn stage(rate: u32, length: &str) -> Encounter {
 }
 
 /// Someone with 4 health and a torso of 12 by 20, invincible for so long after a hit.
-pub fn squire(after_hit: &str) -> Kind {
+pub fn porter(after_hit: &str) -> Kind {
     Kind::new()
         .side("crown")
         .meter("health", MeterSpec::new(4.0))

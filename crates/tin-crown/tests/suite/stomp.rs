@@ -1,7 +1,7 @@
 //! Stomps, gates and precedence, worked out on paper.
 //!
 //! The hero's boots are 10 by 4, 14 below its middle: their soles are 16 below it. The beetle stands
-//! with its middle at 8: horns from 0 to 10 (13 to each side), the shell from 12 to 16 (9 to each
+//! with its middle at 8: horns from 0 to 10 (13 to each side), the lid from 12 to 16 (9 to each
 //! side). Gravity is 900: 15 a tick. Falling from rest the hero has come 0.125 k (k + 1) after k
 //! ticks, at 15 k a second.
 
@@ -12,7 +12,7 @@ use tin_crown::{
 
 use crate::stage::*;
 
-const STOMP: &str = "boots crush shell";
+const STOMP: &str = "boots crush lid";
 const GORE: &str = "horns gore hero";
 
 fn hero() -> Kind {
@@ -32,11 +32,11 @@ fn beetle(health: f64) -> Kind {
         .side("attic")
         .meter("health", MeterSpec::new(health))
         .hitbox("horns", BoxSpec::rectangle(26.0, 10.0).at(0.0, -3.0))
-        .hurtbox("shell", BoxSpec::rectangle(18.0, 4.0).at(0.0, 6.0))
+        .hurtbox("lid", BoxSpec::rectangle(18.0, 4.0).at(0.0, 6.0))
 }
 
 fn stomp() -> Rule {
-    Rule::new(STOMP, "hero.boots", "beetle.shell")
+    Rule::new(STOMP, "hero.boots", "beetle.lid")
         .gate(Gate::coming_from(Approach::Above).falling_at_least(30.0))
         .damage(1.0)
         .rebound(260.0)
@@ -107,14 +107,14 @@ fn from_above_it_is_crushed_and_the_hero_bounces() {
 #[test]
 fn head_on_it_gores() {
     // The torso's front is 6 ahead; from -60 it has 60 - 13 - 6 = 41 to go at 1.5: tick 28. The boots
-    // (5 ahead, -2 to 2) pass below the shell.
+    // (5 ahead, -2 to 2) pass below the lid.
     let drill = still("0.6s").hold(time("1t"), "hero", "right", time("1s"));
     expect(&meet([-60.0, 14.0], 1.0, drill), &[(28, GORE, Landed)]);
 }
 
 #[test]
 fn from_above_while_rising_it_does_neither() {
-    // Boots and shell overlap from the first tick, while the hero jumps up through the beetle.
+    // Boots and lid overlap from the first tick, while the hero jumps up through the beetle.
     let mut encounter = meet(
         [0.0, 26.0],
         1.0,
@@ -135,7 +135,7 @@ fn from_above_while_rising_it_does_neither() {
         .iter()
         .find(|event| event.what.name() == "hit");
     let line = replay.line(first.expect("they touch"));
-    // The soles start at 26 - 16 = 10, and the shell's top is at 16.
+    // The soles start at 26 - 16 = 10, and the lid's top is at 16.
     assert_eq!(
         (line.gate.as_deref(), line.have, line.need),
         (Some("above"), Some(10.0), Some(16.0))
@@ -171,7 +171,7 @@ fn coming_down_is_asked_of_the_pair_and_not_of_the_hero_alone() {
                 axis: Some(tin_crown::Axis::Y),
                 ..Default::default()
             }));
-        // The soles are at 374, half a unit inside the shell's top: the margin lets that pass.
+        // The soles are at 374, half a unit inside the lid's top: the margin lets that pass.
         encounter.rules[0].gate.margin = Some(1.0);
         let landed: Vec<_> = hits(&encounter)
             .into_iter()
@@ -188,7 +188,7 @@ fn coming_down_is_asked_of_the_pair_and_not_of_the_hero_alone() {
 #[test]
 fn from_below_through_a_thin_floor_it_does_neither() {
     // A head bump: the hero jumps under a one-way shelf on which the beetle stands. The boots never
-    // pass the shell's top; the horns are asked not to reach down.
+    // pass the lid's top; the horns are asked not to reach down.
     let mut encounter = meet(
         [0.0, 14.0],
         1.0,
@@ -216,7 +216,7 @@ fn from_below_through_a_thin_floor_it_does_neither() {
 
 #[test]
 fn corner_on_corner_touching_is_not_a_hit() {
-    // Boots reach 5 to the side and the shell 9: at 14 their edges only touch.
+    // Boots reach 5 to the side and the lid 9: at 14 their edges only touch.
     for (x, lands) in [(-14.0, false), (-13.9, true)] {
         let mut encounter = meet([x, 60.0], 1.0, still("15t"));
         encounter.rules.truncate(1);
@@ -226,9 +226,9 @@ fn corner_on_corner_touching_is_not_a_hit() {
 }
 
 #[test]
-fn no_fall_is_too_fast_for_the_shell() {
+fn no_fall_is_too_fast_for_the_lid() {
     // From 332 the soles have 300 to fall, which takes 49 ticks (306.25) and ends at 735 a second:
-    // 12.25 in a tick, through a shell 4 thick.
+    // 12.25 in a tick, through a lid 4 thick.
     let encounter = meet([0.0, 332.0], 1.0, still("1s"));
     assert_eq!(hits(&encounter)[0], (49, STOMP.into(), Landed));
 }
@@ -258,7 +258,7 @@ fn with_health_left_the_rebound_carries_clear_and_the_horns_stay_beaten() {
         (13, GORE.into(), Landed),
         "goring comes first when the horns stand out"
     );
-    // As high as the shell they do not.
+    // As high as the lid they do not.
     let kind = encounter.kinds.get_mut("beetle").expect("there");
     kind.hitboxes
         .insert("horns".into(), BoxSpec::rectangle(26.0, 22.0).at(0.0, 3.0));
@@ -314,8 +314,8 @@ fn landing_on_one_that_is_invincible_still_bounces() {
 }
 
 #[test]
-fn of_two_shells_the_one_that_passes_counts() {
-    // A crest 4 higher than the shell is touched first, on tick 14, by soles that start above it; a
+fn of_two_lids_the_one_that_passes_counts() {
+    // A crest 4 higher than the lid is touched first, on tick 14, by soles that start above it; a
     // ledge at the side, up to 60, is inside from the start and never passes.
     let mut encounter = meet([0.0, 60.0], 3.0, still("15t"));
     let kind = encounter.kinds.get_mut("beetle").expect("there");
@@ -368,7 +368,7 @@ fn falling_beside_one_that_falls_nearly_as_fast() {
     }
     encounter.placements[1].at = [0.0, 365.9].into();
     let replay = replay(&encounter);
-    // Soles at 374, the shell's top at 373.9: 0.1 apart, at 2 / 60 a tick: they touch after 3 ticks, overlap on the 4th.
+    // Soles at 374, the lid's top at 373.9: 0.1 apart, at 2 / 60 a tick: they touch after 3 ticks, overlap on the 4th.
     let hit = replay
         .ledger()
         .events()
@@ -403,7 +403,7 @@ fn a_chain_counts_until_the_ground() {
         })
         .collect();
     // Bounced at 260 the hero is 260 k / 60 - 0.125 k (k + 1) higher after k ticks: 2.75 after 33 and
-    // -1.42 after 34. The boots reach the shell at 32. From 30 that takes 34, down to 28.58; from there
+    // -1.42 after 34. The boots reach the lid at 32. From 30 that takes 34, down to 28.58; from there
     // 33, to 31.33; and from there 34 again.
     assert_eq!(
         chain,
@@ -415,7 +415,7 @@ fn a_chain_counts_until_the_ground() {
 fn a_cycle_of_beats_shows_itself() {
     let encounter = meet([0.0, 60.0], 1.0, still("1s"));
     let mut encounter = encounter.rule(
-        Rule::new("third", "hero.boots", "beetle.shell")
+        Rule::new("third", "hero.boots", "beetle.lid")
             .damage(1.0)
             .beats(STOMP),
     );
@@ -423,7 +423,7 @@ fn a_cycle_of_beats_shows_itself() {
     let findings = encounter.plan().expect_err("a circle").to_string();
     assert!(
         findings.contains(
-            "`boots crush shell` beats `horns gore hero` beats `third` beats `boots crush shell`"
+            "`boots crush lid` beats `horns gore hero` beats `third` beats `boots crush lid`"
         ),
         "{findings}"
     );

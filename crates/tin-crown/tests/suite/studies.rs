@@ -11,7 +11,7 @@ use tin_crown::{
 };
 
 use crate::fights::fight;
-use crate::stage::{plan, replay, squire, stage, time};
+use crate::stage::{plan, porter, replay, stage, time};
 
 fn demo(file: &str) -> Arc<Plan> {
     let path = format!(
@@ -31,19 +31,19 @@ fn replays(plan: &Arc<Plan>) -> Vec<Replay> {
         .collect()
 }
 
-/// A squire on a spike with so much invincibility, and another on another, as ever.
+/// A porter on a spike with so much invincibility, and another on another, as ever.
 fn pricked(after_hit: &str, damage: f64) -> Encounter {
     let spike = Kind::new().hitbox("tip", BoxSpec::rectangle(4.0, 4.0));
     stage(60, "2s")
-        .kind("squire", squire(after_hit))
-        .kind("twin", squire("0.5s"))
+        .kind("porter", porter(after_hit))
+        .kind("twin", porter("0.5s"))
         .kind("spike", spike.clone())
         .kind("thorn", spike)
-        .place(Placement::new("squire", [0.0, 0.0]))
+        .place(Placement::new("porter", [0.0, 0.0]))
         .place(Placement::new("spike", [0.0, 0.0]))
         .place(Placement::new("twin", [200.0, 0.0]))
         .place(Placement::new("thorn", [200.0, 0.0]))
-        .rule(Rule::new("spike pricks", "spike.tip", "squire.torso").damage(damage))
+        .rule(Rule::new("spike pricks", "spike.tip", "porter.torso").damage(damage))
         .rule(Rule::new("thorn pricks", "thorn.tip", "twin.torso").damage(1.0))
 }
 
@@ -58,7 +58,7 @@ fn one_number_changed_shows_what_follows_from_it_and_nothing_else() {
         let line = change.line().expect("one of the two");
         assert_eq!(
             line.whom.as_deref().or(line.who.as_deref()),
-            Some("squire"),
+            Some("porter"),
             "{line:?}"
         );
         // The windows that the hits open are longer; no amount has changed.
@@ -112,7 +112,7 @@ fn new_gone_and_changed_are_told_apart() {
     let pair = &there.pairs[0];
     assert_eq!(
         (pair.who, pair.whom, pair.hits, pair.taken),
-        ("spike", "squire", [4, 2], [4.0, 4.0])
+        ("spike", "porter", [4, 2], [4.0, 4.0])
     );
     assert_eq!(there.pairs.len(), 1);
     let slow = replay(&pricked("0.5s", 1.0).tick_rate(30));
@@ -188,14 +188,14 @@ fn causes_lead_back_through_states_but_not_round_and_round() {
         let steps = steps.into_iter().map(|step| (step.cause, step.says));
         (steps.collect::<Vec<_>>(), answer.apart)
     };
-    // A weight hits because it falls, and falls because it has noticed the squire.
+    // A weight hits because it falls, and falls because it has noticed the porter.
     let attic = demo("attic.toml");
-    let (steps, _) = chain(&attic, "clumsy", ["weight", "squire"], None);
+    let (steps, _) = chain(&attic, "clumsy", ["weight", "porter"], None);
     assert_eq!(
         steps,
         [
             (false, "weight is falling, was hanging".to_owned()),
-            (true, "weight notices squire, below, 142.16 off".to_owned()),
+            (true, "weight notices porter, below, 142.16 off".to_owned()),
             (false, "weight is placed at 800, 170".to_owned()),
         ]
     );
@@ -232,15 +232,15 @@ fn coverage_counts_what_happened() {
         item.unwrap_or_else(|| panic!("{name} is not listed")).times
     };
     // As the drill's expectations say: three stomps, two thrusts that hit.
-    assert_eq!(times(Sort::Rule, "boots crush shell"), 3);
+    assert_eq!(times(Sort::Rule, "boots crush lid"), 3);
     assert_eq!(times(Sort::Rule, "umbrella jabs"), 2);
-    assert_eq!(times(Sort::Rule, "horns gore squire"), 0);
-    assert_eq!(times(Sort::Attack, "tin-squire.thrust"), 2);
-    assert_eq!(times(Sort::Box, "spiny-beetle.spines"), 0);
+    assert_eq!(times(Sort::Rule, "horns gore porter"), 0);
+    assert_eq!(times(Sort::Attack, "tin-porter.thrust"), 2);
+    assert_eq!(times(Sort::Box, "pincushion-beetle.pins"), 0);
     let stomp: Vec<(&str, u32)> = covered
         .pairs
         .iter()
-        .filter(|pair| pair.rule == "boots crush shell")
+        .filter(|pair| pair.rule == "boots crush lid")
         .map(|pair| (pair.whom.as_str(), pair.hits))
         .collect();
     assert_eq!(stomp, [("beetle", 1), ("stag-beetle", 2)]);

@@ -65,8 +65,8 @@ fn the_digest_knows_what_matters() {
 
 #[test]
 fn a_clean_stomp_from_a_file() {
-    // Jumped on 60 the squire is (320 k - 7.5 k (k + 1)) / 60 above the floor after k ticks; the boots
-    // are 2 beneath its feet, the shell's top 16 above the floor: 18 at k = 37 (18.6) or 38 (17.3), which
+    // Jumped on 60 the porter is (320 k - 7.5 k (k + 1)) / 60 above the floor after k ticks; the boots
+    // are 2 beneath its feet, the lid's top 16 above the floor: 18 at k = 37 (18.6) or 38 (17.3), which
     // is tick 97. By then it has come 1.5 a tick from 100 on 12 to 228 on 96, and the beetle from 290 to
     // 290 - 97 * 2 / 3 = 225.3.
     let text = r##"
@@ -76,7 +76,7 @@ fn a_clean_stomp_from_a_file() {
         bounds = { min = [0, 0], max = [640, 240] }
         gravity = 900
         solids = [{ min = [0, 0], max = [640, 16] }]
-        [kind.tin-squire]
+        [kind.tin-porter]
         tags = ["hero"]
         body = { size = [14, 28] }
         walk = { speed = 90, jump = 320 }
@@ -88,11 +88,11 @@ fn a_clean_stomp_from_a_file() {
         tags = ["windup"]
         meter.health = { max = 1 }
         hitbox.horns = { size = [26, 10], at = [0, -3] }
-        hurtbox.shell = { size = [18, 4], at = [0, 6] }
+        hurtbox.lid = { size = [18, 4], at = [0, 6] }
         motion = { patrol = { between = [200, 330], speed = 40 } }
         [[place]]
-        kind = "tin-squire"
-        id = "squire"
+        kind = "tin-porter"
+        id = "porter"
         at = [100, 30]
         [[place]]
         kind = "beetle"
@@ -100,15 +100,15 @@ fn a_clean_stomp_from_a_file() {
         at = [290, 24]
         facing = "left"
         [[rule]]
-        name = "boots crush shell"
+        name = "boots crush lid"
         hitbox = "#hero.boots"
-        hurtbox = "#windup.shell"
+        hurtbox = "#windup.lid"
         gate = { from = "above", falling_at_least = 30 }
         damage = 1
         rebound = { up = 260 }
-        beats = ["horns gore squire"]
+        beats = ["horns gore porter"]
         [[rule]]
-        name = "horns gore squire"
+        name = "horns gore porter"
         hitbox = "beetle.horns"
         hurtbox = "#hero.torso"
         damage = 1
@@ -116,14 +116,14 @@ fn a_clean_stomp_from_a_file() {
         [drill.clean-stomp]
         length = "6s"
         input = [
-          { when = "0.2s", who = "squire", hold = "right", for = "1.4s" },
-          { when = "1.0s", who = "squire", press = "jump" },
+          { when = "0.2s", who = "porter", hold = "right", for = "1.4s" },
+          { when = "1.0s", who = "porter", press = "jump" },
         ]"##;
     let plan = check(text.as_bytes()).plan.expect("no errors");
     let replay = plan.replay("clean-stomp").expect("the drill is there");
     assert_eq!(
         with_verdict(&replay, Verdict::Landed),
-        [(97, "boots crush shell".into())]
+        [(97, "boots crush lid".into())]
     );
 }
 

@@ -119,7 +119,7 @@ impl<'r> Case<'r> {
         format!("{:.3} s", tick.seconds(self.replay.plan().rate))
     }
 
-    /// "line 17 (beetle_1 hits squire)".
+    /// "line 17 (beetle_1 hits porter)".
     fn because(&self) -> String {
         let event = self.judged.because.and_then(|line| self.line(line));
         let Some(event) = event else {

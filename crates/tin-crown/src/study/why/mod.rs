@@ -103,8 +103,8 @@ type Sort = (
 /// use tin_crown::study::{Question, why};
 ///
 /// let plan = tin_crown::check(file).plan.unwrap();
-/// let (squire, stag) = (plan.choose("squire").unwrap(), plan.choose("stag").unwrap());
-/// let question = Question { who: &stag, whom: &squire, rule: None, when: None };
+/// let (porter, stag) = (plan.choose("porter").unwrap(), plan.choose("stag").unwrap());
+/// let question = Question { who: &stag, whom: &porter, rule: None, when: None };
 /// let answer = why(&plan, plan.drill("careless")?, &question)?;
 /// // They never met: here is how near they came.
 /// assert!(answer.apart.unwrap().nearest.unwrap().distance > 0.0);
