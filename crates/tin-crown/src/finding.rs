@@ -1,7 +1,6 @@
 //! Findings: what is wrong with an encounter, where, and what to do about it. Data only: drawing
 //! them is somebody else's work.
 
-use std::collections::BTreeSet;
 use std::fmt;
 
 use serde::{Serialize, Serializer};
@@ -9,7 +8,7 @@ use serde::{Serialize, Serializer};
 use crate::limits;
 use crate::nearest::nearest;
 
-/// How grave a finding is.
+/// How grave a finding is: the graver come first.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize)]
 #[serde(rename_all = "kebab-case")]
 pub enum Severity {
@@ -80,13 +79,17 @@ codes! {
     EndlessMeter "endless-meter" "A meter that rules empty, and whose emptiness means nothing.",
     WeakSpotSticksOut "weak-spot-sticks-out" "A weak spot that reaches further than what guards it.",
     SkipsABox "skips-a-box" "Something so fast that sampled contact can miss it.",
-    MeetsNothing "meets-nothing" "A box of an attack that no rule lets hit anybody.",
+    MeetsNothing "meets-nothing" "A hitbox that no rule lets hit anybody.",
     AmmoRunsDry "ammo-runs-dry" "Ammo that nothing refills and that does not suffice.",
     AlwaysLoses "always-loses" "A rule that another beats whenever it could land.",
     TwoSpellings "two-spellings" "Two names that differ only in spelling.",
     SameName "same-name" "A hitbox and a hurtbox of one name, one of them taken over by `like`.",
     GuardUnheeded "guard-unheeded" "A guard that every rule pierces.",
     UnreachableState "unreachable-state" "A state that nothing leads to.",
+    OnlyAllies "only-allies" "A rule that only ever meets allies, or its own actor.",
+    FallsForEver "falls-for-ever" "A player whom nothing catches when it falls.",
+    NeverHolds "never-holds" "A condition of a state that can never hold.",
+    NothingToTake "nothing-to-take" "Damage to meters that whom it hits does not have.",
     DrainsInABlink "drains-in-a-blink" "Contact damage with neither invincibility nor spacing.",
 }
 
@@ -113,6 +116,10 @@ impl Code {
             | Code::TwoSpellings
             | Code::SameName
             | Code::GuardUnheeded
+            | Code::OnlyAllies
+            | Code::FallsForEver
+            | Code::NeverHolds
+            | Code::NothingToTake
             | Code::UnreachableState => Severity::Warning,
             Code::Rounded | Code::ShortStun => Severity::Note,
             _ => Severity::Error,
@@ -266,7 +273,7 @@ impl Finding {
         Finding {
             code,
             severity: code.severity(),
-            message: message.into(),
+            message: brief(message.into()),
             path,
             part: Part::Value,
             span: None,
@@ -288,7 +295,7 @@ impl Finding {
     }
 
     pub(crate) fn help(mut self, help: impl Into<String>) -> Finding {
-        self.help = Some(help.into());
+        self.help = Some(brief(help.into()));
         self
     }
 
@@ -321,6 +328,34 @@ impl Finding {
     }
 }
 
+/// A message in which names that are far too long are cut short.
+fn brief(message: String) -> String {
+    if message.len() <= limits::NAME_BYTES {
+        return message;
+    }
+    let cut = |part: &str| {
+        let mut chars = part.char_indices();
+        match chars.nth(limits::NAME_BYTES) {
+            // Nobody misses the last few letters.
+            Some((_, _)) if chars.clone().nth(8).is_some() => {
+                let kept: String = part.chars().take(limits::NAME_BYTES / 2).collect();
+                format!("{kept}…")
+            }
+            _ => part.to_owned(),
+        }
+    };
+    // What stands between backquotes are names.
+    let parts = message.split('`').enumerate();
+    let parts = parts.map(|(nth, part)| {
+        if nth % 2 == 1 {
+            cut(part)
+        } else {
+            part.to_owned()
+        }
+    });
+    parts.collect::<Vec<_>>().join("`")
+}
+
 impl fmt::Display for Finding {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         let severity = match self.severity {
@@ -340,12 +375,16 @@ impl fmt::Display for Finding {
     }
 }
 
-/// All that was found, in the order of the text.
+/// All that was found, in the order of the text: of each severity the first
+/// [`FINDINGS`](limits::FINDINGS), and how many more there are.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
 pub struct Findings {
     all: Vec<Finding>,
     /// Those that the encounter allows, each with its reason.
     allowed: Vec<(Finding, String)>,
+    /// How many of each severity were added, and how many are only counted.
+    added: [usize; 3],
+    left_out: [usize; 3],
 }
 
 impl Findings {
@@ -354,27 +393,25 @@ impl Findings {
         Findings::default()
     }
 
-    /// Adds one; beyond [`limits::FINDINGS`] only that there are more is kept.
+    /// Adds one, unless there are [`FINDINGS_KEPT`](limits::FINDINGS_KEPT) of its severity already.
     pub(crate) fn push(&mut self, finding: Finding) {
-        use std::cmp::Ordering::{Equal, Greater, Less};
-        match self.all.len().cmp(&limits::FINDINGS) {
-            Less => self.all.push(finding),
-            Equal => self.all.push(Finding::new(
-                Code::TooMany,
-                Path::root(),
-                format!(
-                    "more than {} findings: the rest is left out",
-                    limits::FINDINGS
-                ),
-            )),
-            Greater => {}
+        let severity = finding.severity as usize;
+        if self.added[severity] < limits::FINDINGS_KEPT {
+            self.added[severity] += 1;
+            self.all.push(finding);
+        } else {
+            self.left_out[severity] += 1;
         }
     }
 
+    /// Adds so many more of a severity that are only counted.
+    pub(crate) fn leave_out(&mut self, severity: Severity, more: usize) {
+        self.left_out[severity as usize] += more;
+    }
+
     /// Adds those of a later stage, leaving out what only follows from an error already here: a
-    /// finding about a place within which something could not be read, or about a name that is one
-    /// of the `lost` words, which could not be read.
-    pub(crate) fn follow(&mut self, later: Findings, lost: &BTreeSet<&str>) {
+    /// finding about a place within which something could not be read, or one that is `spoilt`.
+    pub(crate) fn follow(&mut self, later: Findings, spoilt: impl Fn(&Finding) -> bool) {
         let read = self.all.len();
         for finding in later.all {
             let within = self.all[..read].iter().any(|earlier| {
@@ -382,10 +419,12 @@ impl Findings {
                     && !finding.path.steps().is_empty()
                     && finding.path.contains(&earlier.path)
             });
-            let missed = finding.missed.as_deref();
-            if !within && missed.is_none_or(|name| !lost.contains(name)) {
+            if !within && !spoilt(&finding) {
                 self.push(finding);
             }
+        }
+        for (count, more) in self.left_out.iter_mut().zip(later.left_out) {
+            *count += more;
         }
         self.allowed.extend(later.allowed);
     }
@@ -416,6 +455,7 @@ impl Findings {
         let certain = |finding: &Finding| finding.severity == Severity::Error && !guess(finding);
         if self.iter().any(certain) {
             self.all.retain(|finding| !guess(finding));
+            self.left_out[Severity::Warning as usize] = 0;
         }
     }
 
@@ -432,12 +472,33 @@ impl Findings {
         }
         self.all
             .sort_by_key(|finding| finding.span.map_or(usize::MAX, |span| span.start));
+        self.trim();
+    }
+
+    /// Of each severity the first few stay; the rest is only counted.
+    fn trim(&mut self) {
+        let Findings { all, left_out, .. } = self;
+        let mut kept = [0; 3];
+        all.retain(|finding| {
+            let nth = finding.severity as usize;
+            kept[nth] += 1;
+            let stays = kept[nth] <= limits::FINDINGS;
+            left_out[nth] += usize::from(!stays);
+            stays
+        });
+    }
+
+    /// How many of a severity there are besides those that are listed.
+    pub fn left_out(&self, severity: Severity) -> usize {
+        self.left_out[severity as usize]
     }
 
     /// Whether any of them keeps the encounter from being replayed.
     pub fn has_errors(&self) -> bool {
-        self.iter()
-            .any(|finding| finding.severity == Severity::Error)
+        self.left_out(Severity::Error) > 0
+            || self
+                .iter()
+                .any(|finding| finding.severity == Severity::Error)
     }
 
     /// The findings.
@@ -445,12 +506,12 @@ impl Findings {
         self.all.iter()
     }
 
-    /// How many there are.
+    /// How many are listed.
     pub fn len(&self) -> usize {
         self.all.len()
     }
 
-    /// Whether there are none.
+    /// Whether none is listed.
     pub fn is_empty(&self) -> bool {
         self.all.is_empty()
     }
@@ -471,6 +532,10 @@ impl fmt::Display for Findings {
                 writeln!(f)?;
             }
             finding.fmt(f)?;
+        }
+        let more: usize = self.left_out.iter().sum();
+        if more > 0 {
+            write!(f, "\nand {more} more")?;
         }
         Ok(())
     }

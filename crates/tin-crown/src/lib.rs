@@ -51,6 +51,7 @@ mod ledger;
 pub mod limits;
 mod nearest;
 mod plan;
+mod printable;
 mod sim;
 pub mod study;
 mod text;
@@ -89,6 +90,7 @@ pub use plan::{
     SensorPlan, SideIx, SideOf, SolidPlan, SortIx, Spec, SpecIx, StandPlan, Start, StateIx,
     StateNameIx, StatePlan, TagIx, Target, TransitionPlan, UnknownDrill, UnknownName, UnknownRule,
 };
+pub use printable::escaped;
 pub use sim::{ActorView, Answer, Inquest, Judged, Replay, ReplayError, Sim, Withheld};
 pub use text::Format;
 pub use time::{Duration, DurationError, Tick, Ticks};

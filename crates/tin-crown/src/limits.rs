@@ -58,6 +58,13 @@ pub const BUTTONS: usize = 32;
 pub const METERS: usize = 32;
 /// How many rules an encounter may have.
 pub const RULES: usize = 2_000;
+/// How many meters and tags a rule's gate may ask of one party.
+pub const GATES: usize = 50;
+/// How many names of one sort an encounter may know: tags, sides, cues, and the names of meters,
+/// attacks, sensors and states.
+pub const NAMES: usize = 10_000;
+/// How many entries any other list may have.
+pub const LIST: usize = 1_000;
 /// How many solids an arena may have.
 pub const SOLIDS: usize = 4_096;
 /// How many drills an encounter may have.
@@ -85,8 +92,15 @@ pub const CHAIN: usize = 16;
 pub const TRANSITIONS: usize = 10_000;
 /// How many bytes a name or id may have.
 pub const NAME_BYTES: usize = 80;
-/// How many findings are reported before the rest is only counted.
+/// How many findings of a severity are listed before the rest is only counted.
 pub const FINDINGS: usize = 200;
+/// How many findings of a severity are kept until all are found, and those that are allowed set
+/// aside.
+pub const FINDINGS_KEPT: usize = 2_000;
+/// How many syntax errors of a file are listed: what follows the first few is hardly worth reading.
+pub const SYNTAX_ERRORS: usize = 5;
+/// The greatest size of a file of ledgers or golden records, in bytes.
+pub const RECORD_BYTES: u64 = 256 * 1024 * 1024;
 
 /// `tick_rate`.
 pub const TICK_RATE: Range = Range::new(1.0, 1000.0, "ticks a second");

@@ -3,6 +3,7 @@
 use serde::Serialize;
 
 use super::read::{At, Read};
+use crate::limits;
 
 /// The place of an encounter.
 #[derive(Clone, Debug, PartialEq)]
@@ -124,6 +125,8 @@ fn corners(at: At<'_>) -> Option<([f64; 2], [f64; 2])> {
 }
 
 impl Read for Solid {
+    const MOST: usize = limits::SOLIDS;
+
     fn read(at: At<'_>) -> Option<Solid> {
         at.table(|fields| {
             Some(Solid {

@@ -58,7 +58,7 @@ pub fn check_expectations(plan: &Plan, bytes: &[u8]) -> CheckedExpectations {
     };
     let findings = RefCell::new(Findings::new());
     let root = Path::root();
-    let read = At::new(&document.root, &root, &findings).table(|fields| {
+    let read = At::new(&document, &root, &findings).table(|fields| {
         edition(fields).then(|| {
             let all: Vec<Expectation> = fields.get("expect").unwrap_or_default();
             let drills: BTreeMap<String, OfDrill> = fields.get("drill").unwrap_or_default();
@@ -70,7 +70,9 @@ pub fn check_expectations(plan: &Plan, bytes: &[u8]) -> CheckedExpectations {
     if let Some((all, drills)) = read {
         let drills = drills.into_iter().map(|(name, OfDrill(own))| (name, own));
         let (resolved, later) = plan::expectations_beside(plan, &all, &drills.collect());
-        findings.follow(later, &[""].into());
+        findings.follow(later, |finding| {
+            finding.missed.as_deref() == Some("") && !document.has(&finding.path)
+        });
         findings.withhold_guesses();
         expectations = Some(resolved);
     }

@@ -152,6 +152,8 @@ impl Read for Drill {
 }
 
 impl Read for Input {
+    const MOST: usize = limits::INPUTS;
+
     fn read(at: At<'_>) -> Option<Input> {
         at.table(|fields| {
             let when = fields.need("when").unwrap_or(Duration::ZERO);

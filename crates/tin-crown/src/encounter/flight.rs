@@ -3,6 +3,7 @@
 use serde::Serialize;
 
 use super::read::{At, Read, laid_over};
+use crate::limits;
 use crate::time::Duration;
 
 /// How a launched thing flies and ends, as written.
@@ -104,7 +105,7 @@ impl Read for FlightSpec {
                 bounces: fields.get("bounces"),
                 keeps: fields.get("keeps"),
                 ends_on: fields.with("ends_on", |at| {
-                    at.list(|at| {
+                    at.list(limits::LIST, |at| {
                         at.word(&[
                             ("hit", Ending::Hit),
                             ("solid", Ending::Solid),

@@ -1,6 +1,7 @@
 //! Meters as written.
 
 use super::read::{At, Read, laid_over};
+use crate::limits;
 use crate::time::Duration;
 
 /// A bounded number an actor carries, as written: from 0 to `max`.
@@ -198,7 +199,7 @@ impl Read for ReloadSpec {
                 takes: fields.get("takes"),
                 amount: fields.get("amount"),
                 broken_by: fields.with("broken_by", |at| {
-                    at.list(|at| {
+                    at.list(limits::LIST, |at| {
                         at.word(&[
                             ("hit", Breaks::Hit),
                             ("shot", Breaks::Shot),

@@ -55,13 +55,13 @@ pub use sensor::{Ray, SensorSpec};
 pub use state::{Condition, Other, StateSpec, Transition, When};
 
 use std::cell::RefCell;
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
 use crate::finding::{Code, Finding, Findings, Part, Path, Severity};
 use crate::limits;
 use crate::plan::{self, Plan};
-use crate::text::Document;
+use crate::text::{Document, Value};
 use read::{At, Fields};
 
 /// An encounter as written, from a file or built in code.
@@ -282,10 +282,14 @@ pub fn check(bytes: &[u8]) -> Checked {
         let errors = findings
             .iter()
             .filter(|finding| finding.severity == Severity::Error);
-        let lost = errors.flat_map(|finding| document.words(&finding.path));
-        // A name that is missing is told as such, not as an unknown one.
-        let lost = lost.chain([""]).collect();
-        findings.follow(later, &lost);
+        let lost: BTreeSet<&str> = errors
+            .flat_map(|finding| document.words(&finding.path))
+            .collect();
+        findings.follow(later, |finding| match finding.missed.as_deref() {
+            // A name that is missing is told as such, not as an unknown one.
+            Some("") => !document.has(&finding.path),
+            missed => missed.is_some_and(|name| lost.contains(name)),
+        });
         findings.withhold_guesses();
         plan = resolved.filter(|_| !findings.has_errors());
     }
@@ -300,7 +304,11 @@ pub fn check(bytes: &[u8]) -> Checked {
 fn from_document(document: &Document) -> (Option<Encounter>, Findings) {
     let findings = RefCell::new(Findings::new());
     let root = Path::root();
-    let encounter = At::new(&document.root, &root, &findings).table(|fields| {
+    if let Some(finding) = not_an_object(document) {
+        findings.borrow_mut().push(finding);
+        return (None, findings.into_inner());
+    }
+    let encounter = At::new(document, &root, &findings).table(|fields| {
         edition(fields).then(|| Encounter {
             title: fields.need("title").unwrap_or_default(),
             tick_rate: fields.get("tick_rate").unwrap_or(60),
@@ -317,6 +325,19 @@ fn from_document(document: &Document) -> (Option<Encounter>, Findings) {
         })
     });
     (encounter, findings.into_inner())
+}
+
+/// What is wrong with a document that is JSON, but no object.
+fn not_an_object(document: &Document) -> Option<Finding> {
+    let sort = document.root.value.sort();
+    let is_table = matches!(document.root.value, Value::Table(_));
+    (!is_table).then(|| {
+        let message = format!("an encounter is a JSON object, and this is {sort}");
+        let mut finding = Finding::new(Code::WrongType, Path::root(), message)
+            .help("begin it with { \"edition\": 1");
+        finding.span = Some(document.root.span);
+        finding
+    })
 }
 
 /// Whether the edition is one that can be read; if not, that is the only thing worth saying.

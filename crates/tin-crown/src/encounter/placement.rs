@@ -5,6 +5,7 @@ use serde::Serialize;
 use super::Kind;
 use super::chance::Chance;
 use super::read::{At, Read};
+use crate::limits;
 
 /// An actor, or a row of copies, as written.
 #[derive(Clone, Debug, Default, PartialEq)]
@@ -108,6 +109,8 @@ impl Read for Facing {
 }
 
 impl Read for Placement {
+    const MOST: usize = limits::PLACED;
+
     fn read(at: At<'_>) -> Option<Placement> {
         at.table(|fields| {
             Some(Placement {

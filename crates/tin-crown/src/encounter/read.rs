@@ -5,8 +5,9 @@ use std::cell::RefCell;
 use std::collections::BTreeMap;
 
 use crate::finding::{Code, Finding, Findings, Path};
+use crate::limits;
 use crate::nearest::nearest;
-use crate::text::{Entry, Node, Value};
+use crate::text::{Document, Entry, Node, Value};
 use crate::time::Duration;
 
 /// A value of the tree at its place, ready to be read.
@@ -14,12 +15,16 @@ use crate::time::Duration;
 pub(crate) struct At<'t> {
     node: &'t Node,
     path: &'t Path,
+    text: &'t str,
     findings: &'t RefCell<Findings>,
 }
 
 /// What can be read from a value of the tree. `None`, with a finding, when the value is of the
 /// wrong sort.
 pub(crate) trait Read: Sized {
+    /// How many of them a list may have.
+    const MOST: usize = limits::LIST;
+
     fn read(at: At<'_>) -> Option<Self>;
 }
 
@@ -32,12 +37,28 @@ macro_rules! laid_over {
 pub(crate) use laid_over;
 
 impl<'t> At<'t> {
-    pub fn new(node: &'t Node, path: &'t Path, findings: &'t RefCell<Findings>) -> At<'t> {
+    /// The whole of a document.
+    pub fn new(document: &'t Document, root: &'t Path, findings: &'t RefCell<Findings>) -> At<'t> {
         At {
-            node,
-            path,
+            node: &document.root,
+            path: root,
+            text: &document.text,
             findings,
         }
+    }
+
+    /// Something within.
+    fn within<'a>(self, node: &'a Node, path: &'a Path) -> At<'a>
+    where
+        't: 'a,
+    {
+        At { node, path, ..self }
+    }
+
+    /// The value as it is written.
+    fn written(self) -> &'t str {
+        let span = self.node.span;
+        self.text.get(span.start..span.end).unwrap_or_default()
     }
 
     fn report(self, finding: Finding) {
@@ -89,11 +110,17 @@ impl<'t> At<'t> {
     }
 
     /// An array whose elements are read by `read`.
-    pub fn list<T>(self, read: impl Fn(At<'_>) -> Option<T>) -> Option<Vec<T>> {
+    pub fn list<T>(self, most: usize, read: impl Fn(At<'_>) -> Option<T>) -> Option<Vec<T>> {
         let Value::Array(nodes) = &self.node.value else {
             return self.wrong("an array");
         };
-        let element = |(index, node)| read(At::new(node, &self.path.index(index), self.findings));
+        if nodes.len() > most {
+            let count = nodes.len();
+            let message = format!("{count} entries are more than {most}, the most there may be");
+            self.report(Finding::new(Code::TooMany, self.path.clone(), message).at_key());
+            return None;
+        }
+        let element = |(index, node)| read(self.within(node, &self.path.index(index)));
         // All are read, so that all is reported; one that fails spoils the whole.
         let values: Vec<Option<T>> = nodes.iter().enumerate().map(element).collect();
         values.into_iter().collect()
@@ -139,7 +166,7 @@ impl Fields<'_> {
         self.asked.push(key);
         let entry = self.entries.iter().find(|entry| entry.key == key)?;
         let path = self.at.path.key(key);
-        read(At::new(&entry.node, &path, self.at.findings))
+        read(self.at.within(&entry.node, &path))
     }
 
     /// The value of a key that must be there.
@@ -250,7 +277,11 @@ impl Read for u32 {
         if number >= 0.0 && number <= f64::from(u32::MAX) && number == number.trunc() {
             return Some(number as u32);
         }
-        let message = format!("a whole number, not negative, is due here, and this is {number}");
+        let message = format!(
+            "a whole number from 0 to {} is due here, and this is {}",
+            u32::MAX,
+            at.written()
+        );
         at.report(Finding::new(Code::OutOfRange, at.path.clone(), message));
         None
     }
@@ -325,7 +356,7 @@ impl Read for Duration {
 
 impl<T: Read> Read for Vec<T> {
     fn read(at: At<'_>) -> Option<Vec<T>> {
-        at.list(T::read)
+        at.list(T::MOST, T::read)
     }
 }
 
@@ -338,7 +369,7 @@ impl<T: Read + Default> Read for BTreeMap<String, T> {
         let read = |entry: &Entry| {
             let path = at.path.key(&entry.key);
             // What fails keeps its name, so that others who name it are not blamed.
-            let value = T::read(At::new(&entry.node, &path, at.findings)).unwrap_or_default();
+            let value = T::read(at.within(&entry.node, &path)).unwrap_or_default();
             (entry.key.clone(), value)
         };
         Some(entries.iter().map(read).collect())

@@ -4,6 +4,7 @@ use serde::Serialize;
 
 use super::gate::Gate;
 use super::read::{At, Fields, Read};
+use crate::limits;
 use crate::time::Duration;
 
 /// What a touch of two boxes costs, as written.
@@ -283,6 +284,8 @@ impl Rule {
 }
 
 impl Read for Rule {
+    const MOST: usize = limits::RULES;
+
     fn read(at: At<'_>) -> Option<Rule> {
         at.table(|fields| {
             Some(Rule {

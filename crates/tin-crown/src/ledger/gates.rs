@@ -1,8 +1,8 @@
 //! What gates answer, in words.
 
-use super::table::round;
 use crate::encounter::{Looking, Party};
 use crate::plan::{Ask, GatePlan, Plan, SideOf};
+use crate::printable::hundredths;
 
 /// What a gate says of who and whom, with its numbers.
 pub(crate) fn said(
@@ -12,7 +12,7 @@ pub(crate) fn said(
     numbers: Option<[f64; 2]>,
     [who, whom]: [&str; 2],
 ) -> String {
-    let [have, need] = numbers.unwrap_or_default().map(round);
+    let [have, need] = numbers.unwrap_or_default().map(hundredths);
     let not = if passes { "" } else { "not " };
     match gate {
         GatePlan::Above { .. } | GatePlan::Below { .. } if passes => {
@@ -20,11 +20,11 @@ pub(crate) fn said(
         }
         GatePlan::Above { .. } => format!(
             "it began {} too low to come from above",
-            round((need - have).abs())
+            hundredths((need - have).abs())
         ),
         GatePlan::Below { .. } => format!(
             "it began {} too high to come from below",
-            round((need - have).abs())
+            hundredths((need - have).abs())
         ),
         GatePlan::ComingDown => format!("{not}coming down on it"),
         GatePlan::ComingUp => format!("{not}coming up at it"),
@@ -84,7 +84,7 @@ fn ask_said(plan: &Plan, ask: &Ask, passes: bool, name: &str, have: f64, need: f
 /// What would have made a gate that said no say yes.
 pub(crate) fn mend(gate: &GatePlan, numbers: Option<[f64; 2]>) -> String {
     let [have, need] = numbers.unwrap_or_default();
-    let short = round((need - have).abs());
+    let short = hundredths((need - have).abs());
     match gate {
         GatePlan::Above { margin } => format!(
             "{short} higher when the tick began would do, or `margin = {}`",
@@ -97,13 +97,13 @@ pub(crate) fn mend(gate: &GatePlan, numbers: Option<[f64; 2]>) -> String {
         GatePlan::ComingDown => {
             format!(
                 "who would have to come down on whom: it came {}/s down",
-                round(have)
+                hundredths(have)
             )
         }
         GatePlan::ComingUp => {
             format!(
                 "who would have to come up at whom: it came {}/s up",
-                round(have)
+                hundredths(have)
             )
         }
         GatePlan::Side(side) => format!("from {} it would pass", side_said(*side)),

@@ -5,7 +5,7 @@ pub(crate) mod gates;
 mod line;
 mod record;
 mod summary;
-pub(crate) mod table;
+mod table;
 
 pub use event::{
     Bearing, DeathCause, DryReason, Event, GateNo, GuardSaid, Hit, LineId, Outcome, Verdict, What,

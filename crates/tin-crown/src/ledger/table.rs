@@ -4,6 +4,7 @@
 use super::{Bearing, DryReason, Event, GuardSaid, Hit, LineId, Verdict, What, gates};
 use crate::encounter::Ending;
 use crate::plan::StateIx;
+use crate::printable::hundredths;
 use crate::sim::Replay;
 use crate::time::Tick;
 
@@ -173,7 +174,7 @@ impl Replay {
         match &event.what {
             What::Appear => {
                 let at = event.at.unwrap_or_default();
-                format!("at {}, {}", round(at.x), round(at.y))
+                format!("at {}, {}", hundredths(at.x), hundredths(at.y))
             }
             What::Hit(hit) => self.hit_told(event, hit),
             What::State { until, .. } => until.map_or_else(String::new, |tick| {
@@ -229,7 +230,7 @@ impl Replay {
                 let name = spec.map(|spec| spec.sensors[sensor.index()].name);
                 let name = name.map_or("", |name| plan.sensors[name.index()].as_str());
                 match distance {
-                    Some(distance) => format!("{name}, {} off", round(*distance)),
+                    Some(distance) => format!("{name}, {} off", hundredths(*distance)),
                     None => name.to_owned(),
                 }
             }
@@ -326,10 +327,4 @@ impl Replay {
         let parties = [name(event.who), name(event.whom)];
         gates::said(self.plan(), gate, false, no.numbers, parties)
     }
-}
-
-/// To a hundredth, without trailing zeros.
-pub(crate) fn round(number: f64) -> f64 {
-    let rounded = (number * 100.0).round() / 100.0;
-    if rounded == 0.0 { 0.0 } else { rounded }
 }

@@ -36,12 +36,6 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter) -> ArenaPlan {
     let arena = &encounter.arena;
     let base = Path::root().key("arena");
     let solids_path = base.key("solids");
-    check.at_most(
-        solids_path.clone(),
-        arena.solids.len(),
-        limits::SOLIDS,
-        "solids",
-    );
     let bounds = bounds(
         check,
         &base.key("bounds"),
@@ -50,7 +44,7 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter) -> ArenaPlan {
         "the arena",
     );
     let mut solids: Vec<SolidPlan> = Vec::new();
-    for (index, solid) in arena.solids.iter().take(limits::SOLIDS).enumerate() {
+    for (index, solid) in arena.solids.iter().enumerate() {
         let path = solids_path.index(index);
         solids.push(SolidPlan {
             bounds: self::bounds(check, &path, solid.min, solid.max, "a solid"),

@@ -8,7 +8,6 @@ use super::index::{AttackNameIx, ButtonIx, CueIx};
 use super::spec::Names;
 use crate::encounter::{AttackSpec, Clock, Kind, Movement, Trigger};
 use crate::finding::{Code, Finding, Path};
-use crate::limits;
 use crate::nearest::nearest;
 use crate::time::{Duration, Ticks};
 
@@ -115,13 +114,7 @@ pub(super) fn resolve(
     names: &Names<'_>,
 ) -> Vec<AttackPlan> {
     let base = base.key("attack");
-    check.at_most(
-        base.clone(),
-        kind.attacks.len(),
-        limits::ATTACKS,
-        "attacks of one kind",
-    );
-    let all = kind.attacks.iter().take(limits::ATTACKS);
+    let all = kind.attacks.iter();
     let plans: Vec<AttackPlan> = all
         .map(|(name, attack)| {
             let path = base.key(name);
@@ -267,7 +260,7 @@ pub(super) fn start(
     match (starter.button, starter.clock) {
         (None, None) if starter.by_state => Start::Entry,
         (Some(button), None) => {
-            let button = names.button(button);
+            let button = names.button(check, path.key("button"), button);
             match starter.on.unwrap_or_default() {
                 Trigger::Press => Start::Press(button),
                 Trigger::Hold => Start::Hold(button),
@@ -305,7 +298,8 @@ pub(super) fn start(
                         starter.list
                     )),
             );
-            let button = button.map(|button| names.button(button));
+            let path = path.key("button");
+            let button = button.map(|button| names.button(check, path, button));
             Start::Press(button.unwrap_or(ButtonIx(0)))
         }
     }

@@ -4,7 +4,11 @@ use crate::amount::Amount;
 use crate::encounter::Chance;
 use crate::finding::{Code, Finding, Findings, Path};
 use crate::limits::{self, Range};
+use crate::printable::{escaped, is_printable};
 use crate::time::{Duration, Ticks};
+
+/// What is wrong with a name that has characters which cannot be seen.
+const UNSEEN: &str = "it has a control character, or one that turns the direction of writing";
 
 /// Collects findings while an encounter is resolved. Every method gives something to go on with.
 pub(super) struct Checker {
@@ -97,13 +101,30 @@ impl Checker {
             format!("it has more than {} bytes", limits::NAME_BYTES)
         } else if name.starts_with(['#', '*']) || name.contains('.') {
             "`.`, and `#` or `*` in front, mean something in selectors".to_owned()
-        } else if name.trim() != name || name.contains(char::is_control) {
-            "it begins or ends with a space, or has a control character".to_owned()
+        } else if name.trim() != name {
+            "it begins or ends with a space".to_owned()
+        } else if !name.chars().all(is_printable) {
+            UNSEEN.to_owned()
         } else {
             return true;
         };
+        let name = escaped(name);
         let message = format!("`{name}` cannot be the name of {what}: {problem}");
         self.report(Finding::new(Code::BadName, path, message).at_key());
+        false
+    }
+
+    /// Whether a name that selectors do not know can be one: of a rule.
+    pub fn free_name(&mut self, path: Path, name: &str, what: &str) -> bool {
+        let message = if name.trim().is_empty() || name.len() > limits::NAME_BYTES {
+            format!("the name of {what} has 1 to {} bytes", limits::NAME_BYTES)
+        } else if !name.chars().all(is_printable) {
+            let name = escaped(name);
+            format!("`{name}` cannot be the name of {what}: {UNSEEN}")
+        } else {
+            return true;
+        };
+        self.report(Finding::new(Code::BadName, path, message));
         false
     }
 
@@ -125,7 +146,10 @@ impl Checker {
         name: &str,
         known: impl IntoIterator<Item = &'a str> + Clone,
     ) {
-        let message = format!("there is no {what} `{name}`");
+        let message = match name {
+            "" => format!("this names no {what}"),
+            _ => format!("there is no {what} `{name}`"),
+        };
         let finding = Finding::new(Code::UnknownName, path, message).missing(name);
         self.report(finding.suggest(name, known));
     }

@@ -12,6 +12,7 @@ use super::{AimPlan, BoxPlan, Plan, Spec, kinds};
 use crate::encounter::{Axis, Contact, Facing, Up};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::{Bounds, TOUCH, Vec2};
+use crate::printable::hundredths;
 
 /// How many pairs of boxes are looked at for weak spots, so that no file takes for ever.
 const PAIRS: usize = 100_000;
@@ -41,7 +42,7 @@ struct Meeting {
 }
 
 /// A rule by which who treads on whom, and that asks nothing of from where: when the two run into each
-/// other on level ground, its boxes must not meet before those with which whom hurts who.
+/// other on level ground, its boxes must not meet before those with which whom hurts who, nor at once.
 fn weak_spots(check: &mut Checker, plan: &Plan, parties: &[Parties]) {
     let mut told = BTreeSet::new();
     let meetings = lasting_meetings(plan, parties);
@@ -50,38 +51,84 @@ fn weak_spots(check: &mut Checker, plan: &Plan, parties: &[Parties]) {
         let Some(contacts) = meetings.get(&(whom, who)) else {
             continue;
         };
-        for contact in contacts {
-            let early =
-                [Facing::Left, Facing::Right].map(|faces| ahead(plan, stomp, contact, faces));
-            let (front, behind) = (early[0].unwrap_or(0.0), early[1].unwrap_or(0.0));
-            let (far, side) = if front >= behind {
-                (front, "the front")
-            } else {
-                (behind, "behind")
-            };
-            let kind = plan.kind_of(stomp.hurtbox.role);
-            let weak = &plan.hurtbox_of(stomp.hurtbox).name;
-            let guard = &plan.hitbox_of(contact.hitbox).name;
-            if far <= TOUCH || !told.insert((kind, weak, stomp.rule)) {
-                continue;
+        let sides = [(Facing::Left, "the front"), (Facing::Right, "behind")];
+        let open: Vec<Side<'_>> = sides
+            .into_iter()
+            .filter_map(|(faces, name)| open_side(plan, stomp, contacts, faces, name))
+            .collect();
+        let kind = plan.kind_of(stomp.hurtbox.role);
+        let weak = &plan.hurtbox_of(stomp.hurtbox).name;
+        if open.is_empty() || !told.insert((kind, weak, stomp.rule)) {
+            continue;
+        }
+        let rule = &plan.rules[stomp.rule.index()].name;
+        let met = match open.as_slice() {
+            [front, behind] if front.told() == behind.told() => {
+                format!("from the front or behind {}", front.told())
             }
-            let rule = &plan.rules[stomp.rule.index()].name;
-            let message = format!(
-                "`{weak}` of `{kind}` sticks out: who runs into it from {side} meets it {far} units before \
-                 `{guard}`, and `{rule}` comes first"
-            );
-            let path = kinds::path(kind).key("hurtbox").key(weak);
-            let rule = Path::root().key("rule").index(stomp.rule.index());
-            check.report(
-                Finding::new(Code::WeakSpotSticksOut, path, message)
-                    .help(format!(
-                        "make `{weak}` smaller than `{guard}`, or give the rule `gate = {{ from = \
-                         \"above\" }}`"
-                    ))
-                    .related(rule, "by this rule, from any side"),
-            );
+            sides => {
+                let told = sides.iter();
+                let told = told.map(|side| format!("from {} {}", side.name, side.told()));
+                told.collect::<Vec<_>>().join(", ")
+            }
+        };
+        let sticks_out = open.iter().any(|side| side.early > TOUCH);
+        let stands = if sticks_out { "sticks out" } else { "is flush" };
+        let message = format!(
+            "`{weak}` of `{kind}` {stands}: who runs into it {met}, and `{rule}` takes effect"
+        );
+        let path = kinds::path(kind).key("hurtbox").key(weak);
+        let rule = Path::root().key("rule").index(stomp.rule.index());
+        check.report(
+            Finding::new(Code::WeakSpotSticksOut, path, message)
+                .help(format!(
+                    "make `{weak}` smaller than `{}`, or give the rule `gate = {{ from = \"above\" }}`",
+                    open[0].guard
+                ))
+                .related(rule, "by this rule, from any side"),
+        );
+    }
+}
+
+/// A side from which a weak spot is met no later than what guards it.
+struct Side<'p> {
+    name: &'static str,
+    guard: &'p str,
+    /// How much earlier, in units.
+    early: f64,
+}
+
+impl Side<'_> {
+    fn told(&self) -> String {
+        let Side { guard, early, .. } = self;
+        if *early > TOUCH {
+            let units = hundredths(*early);
+            format!("meets it {units} units before `{guard}`")
+        } else {
+            format!("meets it together with `{guard}`")
         }
     }
+}
+
+/// Whether a weak spot is open on a side: met before all that hurts who there, or together with it
+/// unless that wins.
+fn open_side<'p>(
+    plan: &'p Plan,
+    stomp: &Meeting,
+    contacts: &[Meeting],
+    whom_faces: Facing,
+    name: &'static str,
+) -> Option<Side<'p>> {
+    let met = contacts.iter();
+    let met = met.filter_map(|contact| Some((ahead(plan, stomp, contact, whom_faces)?, contact)));
+    let (early, contact) = met.min_by(|(a, _), (b, _)| a.total_cmp(b))?;
+    let wins = plan.rules[contact.rule.index()].beats.contains(&stomp.rule);
+    let open = early > TOUCH || early >= -TOUCH && !wins;
+    open.then(|| Side {
+        name,
+        guard: &plan.hitbox_of(contact.hitbox).name,
+        early,
+    })
 }
 
 /// The boxes that meet by rules which harm and ask nothing of the height, by who and whom; those of

@@ -57,16 +57,10 @@ pub(super) fn resolve(
 ) -> Vec<DeathPlan> {
     let base = base.key("death");
     let steps = kind.death.as_deref().unwrap_or_default();
-    check.at_most(
-        base.clone(),
-        steps.len(),
-        limits::DEATH_STEPS,
-        "steps of a death",
-    );
     let names: &Names<'_> = drives.names;
     let mut plans: Vec<DeathPlan> = Vec::new();
     let mut offspring = others;
-    for (nth, step) in steps.iter().take(limits::DEATH_STEPS).enumerate() {
+    for (nth, step) in steps.iter().enumerate() {
         let path = base.index(nth);
         let after = check.duration(path.key("after"), step.after);
         if plans.last().is_some_and(|last| last.after > after) {
@@ -136,7 +130,7 @@ pub(super) fn resolve(
             leaves,
             drops,
             cue: names.cue(check, path.key("cue"), step.cue.as_deref()),
-            offspring: offspring as u16,
+            offspring: u16::try_from(offspring).unwrap_or_else(|_| unreachable!("lists are short")),
         };
         offspring += plan.kinds().count();
         plans.push(plan);

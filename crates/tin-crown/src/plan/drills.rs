@@ -160,9 +160,8 @@ pub(super) fn resolve(
     buttons: &[String],
 ) -> Vec<DrillPlan> {
     let base = Path::root().key("drill");
-    check.at_most(base.clone(), drills.len(), limits::DRILLS, "drills");
-    let drills = drills.iter().take(limits::DRILLS);
     drills
+        .iter()
         .map(|(name, drill)| {
             let path = base.key(name);
             check.name(path.clone(), name, "a drill");
@@ -175,7 +174,6 @@ pub(super) fn resolve(
                 check.report(Finding::new(Code::TooMany, path.key("length"), message));
             }
             let inputs = path.key("input");
-            check.at_most(inputs.clone(), drill.input.len(), limits::INPUTS, "inputs");
             let stage = Stage {
                 actors,
                 specs,
@@ -224,7 +222,7 @@ fn edges(
         buttons,
     } = *stage;
     let mut uses: BTreeMap<(ActorIx, ButtonIx), Use> = BTreeMap::new();
-    for (index, input) in drill.input.iter().take(limits::INPUTS).enumerate() {
+    for (index, input) in drill.input.iter().enumerate() {
         let path = base.index(index);
         // What is timed on tick 0 arrives on tick 1.
         let when = check.duration(path.key("when"), input.when).0.max(1);

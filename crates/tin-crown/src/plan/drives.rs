@@ -414,7 +414,8 @@ impl Drives<'_> {
         });
         self.routes.push(RoutePlan { legs, then });
         Drive::Path {
-            route: (self.routes.len() - 1) as u16,
+            route: u16::try_from(self.routes.len() - 1)
+                .unwrap_or_else(|_| unreachable!("lists are short")),
             speed,
         }
     }

@@ -74,13 +74,7 @@ pub(super) struct Goals {
 
 pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, names: &Names<'_>) -> Goals {
     let base = Path::root().key("checkpoint");
-    check.at_most(
-        base.clone(),
-        encounter.checkpoints.len(),
-        limits::GOALS,
-        "checkpoints",
-    );
-    let points = encounter.checkpoints.iter().take(limits::GOALS);
+    let points = encounter.checkpoints.iter();
     let named = points.clone().map(|point| point.name.as_str());
     unlike(check, &base, named, "a checkpoint");
     let mut checkpoints: Vec<CheckpointPlan> = points
@@ -116,8 +110,7 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, names: &Names<
         })
         .collect();
     let base = Path::root().key("exit");
-    check.at_most(base.clone(), encounter.exits.len(), limits::GOALS, "exits");
-    let all = encounter.exits.iter().take(limits::GOALS);
+    let all = encounter.exits.iter();
     unlike(
         check,
         &base,
@@ -139,13 +132,7 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, names: &Names<
         })
         .collect();
     let base = Path::root().key("clear");
-    check.at_most(
-        base.clone(),
-        encounter.clear.len(),
-        limits::GOALS,
-        "conditions",
-    );
-    let clear = encounter.clear.iter().take(limits::GOALS).enumerate();
+    let clear = encounter.clear.iter().enumerate();
     let clear = clear
         .filter_map(|(nth, clear)| {
             let path = base.index(nth);

@@ -62,7 +62,7 @@ pub(super) fn resolve(
     let base = base.key("guard");
     let by_state = kind.states.values().any(|state| state.guard == Some(true));
     let button = match &guard.button {
-        Some(button) => Some(names.button(button)),
+        Some(button) => Some(names.button(check, base.key("button"), button)),
         None if by_state => None,
         None => {
             let message = "a guard needs a `button` that holds it up";

@@ -2,9 +2,11 @@
 
 use serde::Serialize;
 
+use super::HEALTH;
 use super::checker::Checker;
 use super::index::{MeterIx, SortIx};
 use super::pairing::World;
+use super::spec::position;
 use crate::amount::Amount;
 use crate::encounter::{Damage, Effect, Push};
 use crate::finding::{Code, Finding, Path};
@@ -140,6 +142,10 @@ fn damage(check: &mut Checker, base: &Path, damage: &Damage, world: &World<'_>) 
     let path = base.key("meters");
     let mut meters = Vec::new();
     for (nth, name) in damage.meters.iter().enumerate() {
+        if damage.meters == [HEALTH] && position(world.names.meters, HEALTH).is_none() {
+            world.no_health(check, path.index(nth));
+            continue;
+        }
         let Some(meter) = world.meter(check, path.index(nth), name) else {
             continue;
         };
@@ -149,17 +155,8 @@ fn damage(check: &mut Checker, base: &Path, damage: &Damage, world: &World<'_>) 
         }
         meters.push(meter);
     }
-    let written_in_full = damage.sort.is_some()
-        || damage.chain_add.is_some()
-        || damage.bands.is_some()
-        || damage.overflow.is_some()
-        || damage.meters != ["health"];
-    let amount_path = if written_in_full {
-        base.key("amount")
-    } else {
-        base.clone()
-    };
-    let amount = check.amount(amount_path, damage.amount);
+    // A damage that is but a number is found there all the same.
+    let amount = check.amount(base.key("amount"), damage.amount);
     let mut bound =
         |key: &str, value: Option<f64>| value.map(|value| check.amount(base.key(key), value));
     let least = bound("chain_least", damage.chain_least).unwrap_or(Amount::ZERO);

@@ -6,14 +6,15 @@ use std::collections::BTreeSet;
 use super::checker::Checker;
 use super::gates::GatePlan;
 use super::index::RuleIx;
-use super::reach::{Parties, Role};
+use super::reach::{Part, Parties, Role, Takers};
 use super::spec::Spec;
 use super::{Plan, kinds};
 use crate::finding::{Code, Finding, Path};
 use crate::time::Ticks;
 
 pub(super) fn check(check: &mut Checker, plan: &Plan, parties: &[Parties]) {
-    attack_boxes(check, plan, parties);
+    hitboxes(check, plan, parties);
+    allies(check, plan, parties);
     losers(check, plan, parties);
     for spec in kind_specs(plan) {
         states(check, plan, spec);
@@ -30,23 +31,34 @@ fn kind_specs(plan: &Plan) -> impl Iterator<Item = &Spec> {
     kinds.into_iter().map(|kind| &plan.specs[kind])
 }
 
-/// A box that attacks make live, and that no rule lets hit anything that is there.
-fn attack_boxes(check: &mut Checker, plan: &Plan, parties: &[Parties]) {
+/// A hitbox that no rule lets hit anything that is there, and that pauses no meter. What a rule
+/// that only meets allies pairs is told of that rule.
+fn hitboxes(check: &mut Checker, plan: &Plan, parties: &[Parties]) {
     let mut met: BTreeSet<(&str, &str)> = BTreeSet::new();
     for (rule, parties) in parties.iter().enumerate() {
-        let takers: BTreeSet<Role> = parties.takes.iter().map(|part| part.role).collect();
+        let takers = Takers::new(&parties.takes);
+        let rule = RuleIx::new(rule);
+        let only_allies = meets_only_allies(plan, rule, &parties.gives, &takers);
         for part in &parties.gives {
-            let hits = |whom: &Role| !plan.spares(RuleIx::new(rule), part.role, *whom);
-            if takers.iter().any(hits) {
+            if only_allies || takers.are_hit(plan, rule, part.role) {
                 met.insert((plan.kind_of(part.role), &plan.hitbox_of(*part).name));
+            }
+        }
+    }
+    for breed in &plan.breeds {
+        let spec = plan.spec_of(breed.spec);
+        let kind = plan.kinds[spec.kind.index()].as_str();
+        for (part, profile) in spec.hitboxes.iter().zip(&breed.gives) {
+            if !plan.pauses_of(*profile).is_empty() {
+                met.insert((kind, &part.name));
             }
         }
     }
     for spec in kind_specs(plan) {
         let kind = &plan.kinds[spec.kind.index()];
-        for (nth, part) in spec.hitboxes.iter().enumerate() {
+        for part in &spec.hitboxes {
             let name = &part.name;
-            if spec.by_attack.hit & (1 << nth) == 0 || met.contains(&(kind, name)) {
+            if met.contains(&(kind, name)) {
                 continue;
             }
             let message = format!(
@@ -59,6 +71,35 @@ fn attack_boxes(check: &mut Checker, plan: &Plan, parties: &[Parties]) {
                     .help(format!("write a rule with `hitbox = \"{kind}.{name}\"`")),
             );
         }
+    }
+}
+
+/// Whether all who give by a rule only ever meet allies, or themselves.
+fn meets_only_allies(plan: &Plan, rule: RuleIx, gives: &BTreeSet<Part>, takers: &Takers) -> bool {
+    let mut givers = gives.iter().map(|part| part.role);
+    !gives.is_empty()
+        && !takers.roles.is_empty()
+        && !givers.any(|who| takers.are_hit(plan, rule, who))
+}
+
+/// Rules that only ever meet allies.
+fn allies(check: &mut Checker, plan: &Plan, parties: &[Parties]) {
+    for (nth, parties) in parties.iter().enumerate() {
+        let takers = Takers::new(&parties.takes);
+        if !meets_only_allies(plan, RuleIx::new(nth), &parties.gives, &takers) {
+            continue;
+        }
+        let rule = &plan.rules[nth];
+        let sided = |role: &Role| role.side.is_some();
+        let (message, help) = if rule.friendly || !takers.roles.iter().any(sided) {
+            let message = format!("`{}` can only ever meet its own actor", rule.name);
+            (message, "name somebody else, or place another")
+        } else {
+            let message = format!("`{}` only ever meets allies, whom it spares", rule.name);
+            (message, "write `friendly = true`, or change a `side`")
+        };
+        let path = Path::root().key("rule").index(nth);
+        check.report(Finding::new(Code::OnlyAllies, path, message).help(help));
     }
 }
 

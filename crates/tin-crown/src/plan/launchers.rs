@@ -137,13 +137,7 @@ pub(super) fn resolve(
     names: &Names<'_>,
 ) -> Vec<LauncherPlan> {
     let base = base.key("launcher");
-    check.at_most(
-        base.clone(),
-        kind.launchers.len(),
-        limits::LAUNCHERS,
-        "launchers of one kind",
-    );
-    let all = kind.launchers.iter().take(limits::LAUNCHERS);
+    let all = kind.launchers.iter();
     all.map(|(name, launcher)| {
         let path = base.key(name);
         check.name(path.clone(), name, "a launcher");
@@ -323,14 +317,8 @@ pub(super) fn leaves(
 ) -> Vec<LeavePlan> {
     let base = base.key("leaves");
     let all = kind.leaves.as_deref().unwrap_or_default();
-    check.at_most(
-        base.clone(),
-        all.len(),
-        limits::LEAVES,
-        "things left behind",
-    );
     let mut plans = Vec::new();
-    for (nth, leave) in all.iter().take(limits::LEAVES).enumerate() {
+    for (nth, leave) in all.iter().enumerate() {
         let path = base.index(nth);
         if kind.launchers.contains_key(&leave.kind) {
             let message = format!(

@@ -8,6 +8,8 @@ use super::spec::Spec;
 use super::{Breed, HEALTH, Plan, ProfileIx, kinds};
 use crate::encounter::{Ending, Facing, Outside};
 use crate::finding::{Code, Finding};
+use crate::geometry::{Bounds, TOUCH, Vec2};
+use crate::printable::hundredths;
 
 pub(super) fn check(check: &mut Checker, plan: &Plan) {
     let mut told = vec![false; plan.kinds.len()];
@@ -33,24 +35,47 @@ pub(super) fn check(check: &mut Checker, plan: &Plan) {
                 beyond(check, plan, spec, launcher, child);
             }
         }
-        for leave in &spec.leaves {
-            let left = &plan.specs[leave.kind.index()];
-            let mortal = left.lifetime.is_some()
-                || left
-                    .meters
-                    .iter()
-                    .any(|meter| plan.meters[meter.name.index()] == HEALTH);
-            if !mortal && !std::mem::replace(&mut told[leave.kind.index()], true) {
-                let kind = &plan.kinds[leave.kind.index()];
+        let base = kinds::path(maker);
+        let left = spec
+            .leaves
+            .iter()
+            .map(|leave| (leave.kind, base.key("leaves")));
+        let steps = spec.death.iter().enumerate();
+        let steps = steps.flat_map(|(nth, step)| {
+            let base = base.key("death").index(nth);
+            let dropped = step.drops.iter().filter_map(|(kind, _)| *kind);
+            let dropped = dropped.map({
+                let base = base.key("drops");
+                move |kind| (kind, base.clone())
+            });
+            let left = step.leaves.iter();
+            left.map(move |(kind, _)| (*kind, base.key("leaves")))
+                .chain(dropped)
+        });
+        for (kind, path) in left.chain(steps) {
+            if stays(plan, &plan.specs[kind.index()])
+                && !std::mem::replace(&mut told[kind.index()], true)
+            {
+                let kind = &plan.kinds[kind.index()];
                 let message = format!("nothing ever ends a `{kind}` that `{maker}` leaves behind");
                 check.report(
-                    Finding::new(Code::NeverLeaves, kinds::path(maker).key("leaves"), message)
+                    Finding::new(Code::NeverLeaves, path, message)
                         .help(format!("give `{kind}` a `lifetime`"))
                         .related(kinds::path(kind), "this kind"),
                 );
             }
         }
     }
+}
+
+/// Whether something left behind has no end: no lifetime, no health, no state that ends it, and nobody
+/// takes it.
+fn stays(plan: &Plan, left: &Spec) -> bool {
+    let mut meters = left.meters.iter();
+    left.lifetime.is_none()
+        && left.pickup.is_none()
+        && !left.states.iter().any(|state| state.ends)
+        && !meters.any(|meter| plan.is_health(meter.name))
 }
 
 /// Whether something launched has an end: its lifetime, or the arena's edge when it gets there.
@@ -80,20 +105,27 @@ fn leaves(plan: &Plan, made: &Spec, launcher: &LauncherPlan) -> bool {
 /// A gap between the owner's front and what it launches, wide enough for somebody, or for a wall.
 fn beyond(check: &mut Checker, plan: &Plan, owner: &Spec, launcher: &LauncherPlan, child: &Breed) {
     let made = plan.spec_of(child.spec);
-    if !matches!(launcher.aim, AimPlan::Facing) || launcher.muzzle.x <= 0.0 {
+    let ahead = match launcher.aim {
+        AimPlan::Facing => Vec2::new(1.0, 0.0),
+        // Wherever it is aimed, it comes out on the muzzle's side.
+        AimPlan::Angle(_) | AimPlan::At(_) | AimPlan::Lead(_) => launcher.muzzle.unit(),
+    };
+    let far = launcher.muzzle.dot(ahead);
+    if far <= 0.0 {
         return;
     }
     let own = match &owner.body {
         Some(body) => body.shape(Facing::Right).bounds(),
         None => owner.extent(Facing::Right),
     };
-    let front = if own.is_empty() { 0.0 } else { own.max.x };
-    let shot = made.extent(Facing::Right);
-    let back = if shot.is_empty() { 0.0 } else { shot.min.x };
-    let gap = launcher.muzzle.x + back - front;
-    if gap <= 0.0 {
+    let front = reach(own, ahead);
+    let back = -reach(made.extent(Facing::Right), ahead * -1.0);
+    let gap = far + back - front;
+    if gap <= TOUCH {
         return;
     }
+    let gap = hundredths(gap);
+    let across = |bounds: Bounds| reach(bounds, ahead) + reach(bounds, ahead * -1.0);
     let maker = &plan.kinds[owner.kind.index()];
     let path = kinds::path(maker)
         .key("launcher")
@@ -101,14 +133,15 @@ fn beyond(check: &mut Checker, plan: &Plan, owner: &Spec, launcher: &LauncherPla
         .key("muzzle");
     let solids = plan.arena.solids.iter().filter(|solid| !solid.one_way);
     let thin = solids
-        .map(|solid| solid.bounds.size().x)
+        .map(|solid| across(solid.bounds))
         .filter(|width| *width < gap)
         .min_by(f64::total_cmp);
     if let Some(width) = thin.filter(|_| owner.body.is_some()) {
         let message = format!(
             "`{}` sets things down {gap} units beyond the body of `{maker}`, through a solid that is \
-             {width} wide",
-            launcher.name
+             {} wide",
+            launcher.name,
+            hundredths(width)
         );
         check.report(
             Finding::new(Code::MuzzleBeyond, path.clone(), message)
@@ -122,24 +155,42 @@ fn beyond(check: &mut Checker, plan: &Plan, owner: &Spec, launcher: &LauncherPla
         let boxes = spec.hurtboxes.iter().enumerate();
         boxes
             .filter(move |(nth, _)| hit(*nth))
-            .map(move |(_, plan)| (spec.kind, plan.shape(Facing::Right).bounds()))
+            .map(move |(_, plan)| (spec.kind, across(plan.shape(Facing::Right).bounds())))
     });
     let narrow = targets
-        .filter(|(_, bounds)| bounds.size().x < gap)
-        .min_by(|(_, a), (_, b)| a.size().x.total_cmp(&b.size().x));
-    if let Some((kind, bounds)) = narrow {
+        .filter(|(_, width)| *width < gap)
+        .min_by(|(_, a), (_, b)| a.total_cmp(b));
+    if let Some((kind, width)) = narrow {
         let message = format!(
             "`{}` sets things down {gap} units beyond `{maker}`: a `{}` that is {} wide and stands \
              right in front is passed over",
             launcher.name,
             plan.kinds[kind.index()],
-            bounds.size().x
+            hundredths(width)
         );
         check.report(
             Finding::new(Code::MuzzleBeyond, path, message)
                 .help("move the muzzle back, or let the shot's hitbox reach back to its owner"),
         );
     }
+}
+
+/// How far bounds reach from their owner's place in a direction of length 1; not at all when empty.
+fn reach(bounds: Bounds, toward: Vec2) -> f64 {
+    if bounds.is_empty() {
+        return 0.0;
+    }
+    let x = if toward.x > 0.0 {
+        bounds.max.x
+    } else {
+        bounds.min.x
+    };
+    let y = if toward.y > 0.0 {
+        bounds.max.y
+    } else {
+        bounds.min.y
+    };
+    x * toward.x + y * toward.y
 }
 
 /// Whether some rule lets a launched thing hit what takes by a profile.

@@ -9,7 +9,6 @@ use super::spec::{Names, position};
 use crate::amount::Amount;
 use crate::encounter::{Breaks, Kind, RegenSpec, ReloadSpec};
 use crate::finding::{Code, Finding, Path};
-use crate::limits;
 use crate::time::Ticks;
 
 /// A resolved meter.
@@ -76,7 +75,6 @@ pub(super) fn resolve(
     names: &Names<'_>,
 ) -> Vec<MeterPlan> {
     let base = base.key("meter");
-    check.at_most(base.clone(), kind.meters.len(), limits::METERS, "meters");
     let mut meters = Vec::new();
     for (name, spec) in &kind.meters {
         let path = base.key(name);
@@ -249,7 +247,10 @@ fn reload(
     };
     ReloadPlan {
         from,
-        button: reload.button.as_deref().map(|button| names.button(button)),
+        button: reload
+            .button
+            .as_deref()
+            .map(|button| names.button(check, base.key("button"), button)),
         when_empty: reload.when_empty.unwrap_or(false),
         takes,
         amount,

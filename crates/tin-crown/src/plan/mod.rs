@@ -12,12 +12,15 @@ mod choice;
 mod contact;
 mod deaths;
 mod digest;
+mod drains;
 pub(crate) mod drills;
 mod drives;
 mod expectations;
+mod falling;
 mod gates;
 mod goals;
 mod guard;
+mod hazards;
 mod hits;
 mod idle;
 mod index;
@@ -25,6 +28,7 @@ mod kinds;
 mod launchers;
 mod leaving;
 mod meters;
+mod never;
 mod pairing;
 mod reach;
 mod resolve;
@@ -34,6 +38,7 @@ mod rules;
 pub(crate) mod select;
 mod sense;
 mod sensors;
+mod sizes;
 mod spec;
 mod spelling;
 mod states;
@@ -80,7 +85,6 @@ use std::sync::Arc;
 use serde::Serialize;
 
 use crate::encounter::{Party, Who};
-use crate::time::Ticks;
 
 /// The meter whose emptiness is death.
 pub(crate) const HEALTH: &str = "health";
@@ -316,22 +320,6 @@ impl Plan {
     /// [`LEDGER_LINES`](crate::limits::LEDGER_LINES) or [`TOUCHES`](crate::limits::TOUCHES).
     pub fn replay(self: &Arc<Plan>, drill: &str) -> Result<crate::Replay, crate::ReplayError> {
         crate::sim::replay(self, self.drill(drill)?)
-    }
-
-    /// Whether a box that is always live, or by state, gives by a rule.
-    fn gives_always(&self, rule: RuleIx) -> bool {
-        self.actors.iter().any(|actor| {
-            let spec = &self.specs[actor.spec.index()];
-            let by_attack = spec.by_attack.hit & !spec.by_state.hit;
-            let gives = &self.breeds[actor.breed.index()].gives;
-            gives.iter().enumerate().any(|(index, &profile)| {
-                // One that is out for a tick at a time is no lasting touch.
-                let pulse = spec.hitboxes[index].pulse;
-                by_attack & (1 << index) == 0
-                    && pulse.is_none_or(|pulse| pulse.on > Ticks(1))
-                    && self.profile(profile).contains(&rule)
-            })
-        })
     }
 
     /// Whether a rule does anything to whom but give.

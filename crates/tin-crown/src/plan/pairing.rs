@@ -2,6 +2,7 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
+use super::HEALTH;
 use super::boxes::BoxPlan;
 use super::cast::{Actor, Entrant};
 use super::checker::Checker;
@@ -195,6 +196,23 @@ impl World<'_> {
             check.unknown(path, "meter", name, meters.iter().map(String::as_str));
         }
         found.ok().map(MeterIx::new)
+    }
+
+    /// Reports, once, that rules speak of health and nobody has any.
+    pub fn no_health(&self, check: &mut Checker, path: Path) {
+        let message =
+            "no kind has a meter `health`: damage goes there by default, and only `health` kills";
+        let mut known = check.findings.iter();
+        if known.any(|finding| finding.message == message) {
+            return;
+        }
+        let finding = Finding::new(Code::UnknownName, path, message).missing(HEALTH);
+        check.report(match self.names.meters {
+            [] => finding.help("give somebody one: meter.health = { max = 3 }"),
+            [name, ..] => finding.help(format!(
+                "call `{name}` so, or name the meter: damage = {{ amount = 1, meters = [\"{name}\"] }}"
+            )),
+        });
     }
 
     /// Every placed actor, and every kind for itself, with what it is made of.

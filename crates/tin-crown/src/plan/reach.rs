@@ -40,6 +40,38 @@ pub(super) struct Parties {
     pub takes: BTreeSet<Part>,
 }
 
+/// Who takes by a rule, ready to be asked whether somebody hits any of them.
+#[derive(Clone, Debug, Default)]
+pub(super) struct Takers {
+    pub roles: BTreeSet<Role>,
+    sides: BTreeSet<Option<SideIx>>,
+}
+
+impl Takers {
+    pub fn new(parts: &BTreeSet<Part>) -> Takers {
+        let roles: BTreeSet<Role> = parts.iter().map(|part| part.role).collect();
+        Takers {
+            sides: roles.iter().map(|role| role.side).collect(),
+            roles,
+        }
+    }
+
+    /// Whether who hits one of them by a rule: not an ally, unless the rule is friendly, and not
+    /// itself.
+    pub fn are_hit(&self, plan: &Plan, rule: RuleIx, who: Role) -> bool {
+        match who.side {
+            Some(side) if !plan.rules[rule.index()].friendly => {
+                let allies = usize::from(self.sides.contains(&Some(side)));
+                self.sides.len() > allies
+            }
+            _ => {
+                let itself = usize::from(!who.many && self.roles.contains(&who));
+                self.roles.len() > itself
+            }
+        }
+    }
+}
+
 impl Plan {
     /// Every kind that can hit another by a rule. Boxes, sides and tags are considered, what else gates
     /// ask is not.

@@ -12,19 +12,26 @@ use super::select::Directory;
 use super::spec::{self, Spec};
 use super::{
     Expectations, Plan, allow, arena, drills, expectations, goals, kinds, pairing, rules, sense,
-    spelling,
+    sizes, spelling,
 };
 use crate::encounter::{Encounter, Kind};
 use crate::finding::{Finding, Findings, Path};
 use crate::limits;
+use crate::printable::is_printable;
 
 /// Checks and resolves an encounter. There is a plan when no finding is an error.
 pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
     let mut check = checker(encounter);
-    let arena = arena::resolve(&mut check, encounter);
     let laid = kinds::laid(&mut check, encounter);
+    if !sizes::check(&mut check, encounter, &laid) {
+        return (None, check.findings);
+    }
+    let arena = arena::resolve(&mut check, encounter);
     let entrants = cast::enter(&mut check, encounter);
     let lists = Lists::new(&mut check, encounter, &laid, &entrants);
+    if !lists.fit(&mut check) {
+        return (None, check.findings);
+    }
     let kind_tags: Vec<Vec<TagIx>> = laid
         .values()
         .map(|kind| indices(kind.tags.iter().flatten(), &lists.tags))
@@ -101,7 +108,11 @@ pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
     breeds.bring_forth();
     let (profiles, pauses, breeds) = (breeds.profiles, breeds.pauses, breeds.all);
     let mut plan = Plan {
-        title: encounter.title.clone(),
+        title: encounter
+            .title
+            .chars()
+            .filter(|c| is_printable(*c))
+            .collect(),
         rate: check.rate,
         arena,
         kinds: lists.kinds,
@@ -154,12 +165,6 @@ fn checker(encounter: &Encounter) -> Checker {
     };
     let root = Path::root();
     check.number(root.key("tick_rate"), rate, &limits::TICK_RATE);
-    check.at_most(
-        root.key("kind"),
-        encounter.kinds.len(),
-        limits::KINDS,
-        "kinds",
-    );
     check
 }
 
@@ -231,6 +236,26 @@ impl Lists {
             ids: entrants.iter().map(|entrant| entrant.id.clone()).collect(),
             buttons: drills::buttons(check, all()),
         }
+    }
+}
+
+impl Lists {
+    /// Whether none of them is too long for indices.
+    fn fit(&self, check: &mut Checker) -> bool {
+        let lists = [
+            (&self.sides, "sides"),
+            (&self.tags, "tags"),
+            (&self.meters, "names of meters"),
+            (&self.attacks, "names of attacks"),
+            (&self.sorts, "types of damage"),
+            (&self.sensors, "names of sensors"),
+            (&self.states, "names of states"),
+            (&self.cues, "cues"),
+        ];
+        let path = Path::root().key("kind");
+        lists.into_iter().fold(true, |fits, (names, what)| {
+            check.at_most(path.clone(), names.len(), limits::NAMES, what) && fits
+        })
     }
 }
 

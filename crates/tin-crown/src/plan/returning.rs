@@ -1,11 +1,13 @@
 //! Does what is hurt come to an end, and does who comes back stay? Findings about meters, respawns and
 //! checkpoints.
 
+use std::collections::BTreeSet;
+
 use super::cast::Actor;
 use super::checker::Checker;
-use super::drives::Drive;
 use super::gates::{Ask, GatePlan};
-use super::index::{ActorIx, MeterIx, RuleIx};
+use super::hazards::Hazards;
+use super::index::{ActorIx, KindIx, MeterIx, RuleIx};
 use super::meters::MeterPlan;
 use super::respawns::ReturnPlan;
 use super::rules::RulePlan;
@@ -13,9 +15,9 @@ use super::select::Subject;
 use super::spec::Spec;
 use super::{Plan, kinds};
 use crate::amount::Amount;
-use crate::encounter::{Chance, Facing};
+use crate::encounter::Facing;
 use crate::finding::{Code, Finding, Path};
-use crate::geometry::{Bounds, Shape, Vec2, overlap};
+use crate::geometry::{Shape, Vec2, overlap};
 use crate::time::Ticks;
 
 /// `paths` are where the actors are placed.
@@ -34,6 +36,7 @@ pub(super) fn check(check: &mut Checker, plan: &Plan, paths: &[Path]) {
         let first = !std::mem::replace(&mut told[spec.index()], true);
         respawn(check, plan, index, path, &hazards, first);
     }
+    launched_only(check, plan);
     checkpoints(check, plan);
 }
 
@@ -86,6 +89,56 @@ fn meters(check: &mut Checker, plan: &Plan, actor: &Actor, spec: &Spec) {
         }
         outruns(check, &path, plan, actor, spec, meter);
     }
+    untouched(check, plan, actor, spec);
+}
+
+/// Rules that take from meters of which an actor has none, while it has another that nothing else asks
+/// for.
+fn untouched(check: &mut Checker, plan: &Plan, actor: &Actor, spec: &Spec) {
+    let mut idle = spec.meters.iter().enumerate();
+    let Some((_, meter)) = idle.find(|(nth, meter)| {
+        !is_used(plan, spec, *nth, meter.name)
+            && !hurting(plan, actor).any(|(_, rule)| takes(rule, meter.name).is_positive())
+    }) else {
+        return;
+    };
+    let misses = |rule: &RulePlan| {
+        let damage = rule.does.damage.as_ref();
+        damage.is_some_and(|damage| {
+            !damage
+                .meters
+                .iter()
+                .any(|meter| spec.meter(*meter).is_some())
+        })
+    };
+    let Some((rule, of)) = hurting(plan, actor).find(|(_, rule)| misses(rule)) else {
+        return;
+    };
+    let kind = &plan.kinds[spec.kind.index()];
+    let (own, asked) = (
+        &plan.meters[meter.name.index()],
+        of.does
+            .damage
+            .iter()
+            .flat_map(|damage| &damage.meters)
+            .next(),
+    );
+    let asked = asked.map_or(super::HEALTH, |meter| &plan.meters[meter.index()]);
+    let message = format!(
+        "`{}` takes nothing from `{kind}`, which has no `{asked}`: its `{own}` is left alone",
+        of.name
+    );
+    check.report(
+        Finding::new(
+            Code::NothingToTake,
+            Path::root().key("rule").index(rule.index()).key("damage"),
+            message,
+        )
+        .help(format!(
+            "call the meter `{asked}`, or name it: damage = {{ amount = 1, meters = [\"{own}\"] }}"
+        ))
+        .related(kinds::path(kind).key("meter").key(own), "this meter"),
+    );
 }
 
 /// Whether something asks for a meter: a guard, a launcher, a reload, a state, a gate.
@@ -204,16 +257,8 @@ fn respawn(
             let message = format!("`{}` would come back outside the arena", actor.id);
             check.report(Finding::new(Code::OutsideArena, path.clone(), message));
         }
-        if let Some((hazard, rule, long)) = hazards.at(plan, actor, at, facing) {
-            let grace = spec.after_respawn;
-            let stays = match long {
-                Some(Ticks(long)) => format!("for {long} ticks at a time"),
-                None => "always".to_owned(),
-            };
-            let message = format!(
-                "where `{}` comes back, `{}` hurts it by `{}`: it is live {stays}, and the grace is {} ticks",
-                actor.id, hazard.id, rule.name, grace.0
-            );
+        if let Some(threat) = hazards.at(plan, actor, at, facing) {
+            let message = threat.told(plan, actor);
             check.report(
                 Finding::new(Code::RespawnInHazard, path, message)
                     .help("move one of them, or give it a longer `invincible.after_respawn`"),
@@ -222,101 +267,26 @@ fn respawn(
     }
 }
 
-/// Hitboxes that stand still and are live without anybody's doing.
-struct Hazards {
-    /// In the order of their left edges.
-    all: Vec<Hazard>,
-    /// How wide the widest is.
-    widest: f64,
-}
-
-struct Hazard {
-    owner: ActorIx,
-    hitbox: usize,
-    bounds: Bounds,
-    /// How long it is live at a time, when not always.
-    long: Option<Ticks>,
-}
-
-impl Hazards {
-    fn new(plan: &Plan) -> Hazards {
-        let mut all = Vec::new();
-        for (index, actor) in plan.cast().zip(&plan.actors) {
-            let spec = plan.spec_of(actor.spec);
-            let still = spec.drive == Drive::Still && spec.states.is_empty();
-            let Chance::Fixed(at) = actor.at else {
-                continue;
-            };
-            if !still || spec.gravity.is_some() {
-                continue;
-            }
-            for (nth, hitbox) in spec.hitboxes.iter().enumerate() {
-                if (spec.by_attack.hit | spec.by_state.hit) & (1 << nth) == 0 {
-                    all.push(Hazard {
-                        owner: index,
-                        hitbox: nth,
-                        bounds: hitbox.shape(actor.facing).bounds().moved(at),
-                        long: hitbox.pulse.map(|pulse| pulse.on),
-                    });
-                }
-            }
+/// A kind that is only ever launched has one life.
+fn launched_only(check: &mut Checker, plan: &Plan) {
+    let placed: BTreeSet<KindIx> = plan
+        .actors
+        .iter()
+        .map(|actor| plan.spec_of(actor.spec).kind)
+        .collect();
+    let mut told = BTreeSet::new();
+    for breed in &plan.breeds {
+        let spec = plan.spec_of(breed.spec);
+        if spec.respawn.is_none() || placed.contains(&spec.kind) || !told.insert(spec.kind) {
+            continue;
         }
-        all.sort_by(|a, b| a.bounds.min.x.total_cmp(&b.bounds.min.x));
-        let widths = all.iter().map(|hazard| hazard.bounds.size().x);
-        Hazards {
-            widest: widths.fold(0.0, f64::max),
-            all,
-        }
-    }
-
-    /// Something that hurts an actor at a place, and stays live longer than its grace lasts; and how
-    /// long.
-    fn at<'p>(
-        &self,
-        plan: &'p Plan,
-        actor: &Actor,
-        at: Vec2,
-        facing: Facing,
-    ) -> Option<(&'p Actor, &'p RulePlan, Option<Ticks>)> {
-        let spec = plan.spec_of(actor.spec);
-        let takes = &plan.breed(actor.breed).takes;
-        for (place, hurtbox) in spec.hurtboxes.iter().enumerate() {
-            let own = hurtbox.shape(facing).bounds().moved(at);
-            let from = self
-                .all
-                .partition_point(|hazard| hazard.bounds.min.x < own.min.x - self.widest);
-            let near = self.all[from..]
-                .iter()
-                .take_while(|hazard| hazard.bounds.min.x < own.max.x);
-            for hazard in near.filter(|hazard| hazard.bounds.meets(own)) {
-                let other = &plan.actors[hazard.owner.index()];
-                let theirs = plan.spec_of(other.spec);
-                let short = hazard.long.is_some_and(|long| long <= spec.after_respawn);
-                let Chance::Fixed(there) = other.at else {
-                    continue;
-                };
-                if other.id == actor.id || short {
-                    continue;
-                }
-                let hitbox = theirs.hitboxes[hazard.hitbox].shape(other.facing);
-                let gives = plan.profile(plan.breed(other.breed).gives[hazard.hitbox]);
-                let ally = spec.side.is_some() && spec.side == theirs.side;
-                let rules = plan.profile(takes[place]).iter();
-                let mut rules = rules
-                    .filter(|rule| gives.contains(rule))
-                    .map(|rule| &plan.rules[rule.index()]);
-                let found = rules.find(|rule| {
-                    let hurts = rule.does.damage.is_some() || rule.does.kill;
-                    hurts && rule.gates.is_empty() && (!ally || rule.friendly)
-                });
-                if let Some(rule) = found
-                    && overlap(hurtbox.shape(facing), hitbox, there - at)
-                {
-                    return Some((other, rule, hazard.long));
-                }
-            }
-        }
-        None
+        let kind = &plan.kinds[spec.kind.index()];
+        let message = format!("`{kind}` is only ever launched, and what is launched has one life");
+        check.report(
+            Finding::new(Code::NoEffect, kinds::path(kind).key("respawn"), message)
+                .at_key()
+                .help("take `respawn` away, or place one"),
+        );
     }
 }
 

@@ -76,16 +76,11 @@ const BEATEN: Duration = Duration::millis(500);
 /// Resolves the rules.
 pub(super) fn resolve(check: &mut Checker, rules: &[Rule], world: &World<'_>) -> Resolved {
     let base = Path::root().key("rule");
-    check.at_most(base.clone(), rules.len(), limits::RULES, "rules");
     let mut pairing = Vec::new();
-    let rules = &rules[..rules.len().min(limits::RULES)];
     let mut named: BTreeMap<&str, usize> = BTreeMap::new();
     for (index, rule) in rules.iter().enumerate() {
         let (path, name) = (base.index(index).key("name"), &rule.name);
-        if name.trim().is_empty() || name.len() > limits::NAME_BYTES {
-            let message = format!("a rule's name has 1 to {} bytes", limits::NAME_BYTES);
-            check.report(Finding::new(Code::BadName, path.clone(), message));
-        }
+        check.free_name(path.clone(), name, "a rule");
         if let Some(first) = named.insert(name, index) {
             let message = format!("two rules are called `{name}`");
             check.report(

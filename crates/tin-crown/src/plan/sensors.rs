@@ -75,13 +75,7 @@ pub(super) fn resolve(
     names: &Names<'_>,
 ) -> Vec<SensorPlan> {
     let base = base.key("sensor");
-    check.at_most(
-        base.clone(),
-        kind.sensors.len(),
-        limits::SENSORS,
-        "sensors of one kind",
-    );
-    let all = kind.sensors.iter().take(limits::SENSORS);
+    let all = kind.sensors.iter();
     all.filter_map(|(name, sensor)| {
         let path = base.key(name);
         check.name(path.clone(), name, "a sensor");

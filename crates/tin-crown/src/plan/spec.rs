@@ -198,7 +198,8 @@ impl Names<'_> {
     }
 
     /// A button, which is known because somebody names it.
-    pub fn button(&self, name: &str) -> ButtonIx {
+    pub fn button(&self, check: &mut Checker, path: Path, name: &str) -> ButtonIx {
+        check.name(path, name, "a button");
         let found = self.buttons.iter().position(|known| known == name);
         ButtonIx::new(found.unwrap_or(0))
     }
@@ -217,13 +218,7 @@ pub(super) fn resolve(
 ) -> Spec {
     let mut named = |key: &str, boxes: &BTreeMap<String, BoxSpec>| -> Vec<BoxPlan> {
         let base = base.key(key);
-        check.at_most(
-            base.clone(),
-            boxes.len(),
-            limits::BOXES,
-            "boxes of one sort",
-        );
-        let of = boxes.iter().take(limits::BOXES);
+        let of = boxes.iter();
         of.filter_map(|(name, spec)| {
             let path = base.key(name);
             check.name(path.clone(), name, "a box");
@@ -305,11 +300,7 @@ pub(super) fn resolve(
     let (states, start) = states::resolve(check, base, &parts, &mut drives);
     let live = states.iter().map(|state| state.live);
     let by_state = live.fold(BoxSet::default(), BoxSet::with);
-    let others = kind.launchers.len().min(limits::LAUNCHERS)
-        + kind
-            .leaves
-            .as_ref()
-            .map_or(0, |leaves| leaves.len().min(limits::LEAVES));
+    let others = kind.launchers.len() + kind.leaves.as_ref().map_or(0, |leaves| leaves.len());
     let death = deaths::resolve(check, base, kind, &boxes, &mut drives, others);
     let respawn = kind
         .respawn

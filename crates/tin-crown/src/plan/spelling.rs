@@ -2,6 +2,8 @@
 
 use std::collections::BTreeMap;
 
+use unicode_normalization::UnicodeNormalization;
+
 use super::checker::Checker;
 use super::kinds;
 use crate::encounter::{Encounter, Kind};
@@ -43,16 +45,44 @@ pub(super) fn check(check: &mut Checker, encounter: &Encounter, laid: &BTreeMap<
         }
     }
     for (what, names) in names {
-        twice(check, what, names);
+        twice(check, what, names, folded);
+    }
+    // Of other names only two that look the same are hardly two things.
+    let mut names: BTreeMap<&'static str, Vec<(&str, Path)>> = BTreeMap::new();
+    let mut add = |what: &'static str, name, path| {
+        names.entry(what).or_default().push((name, path));
+    };
+    let root = Path::root();
+    for (nth, placement) in encounter.placements.iter().enumerate() {
+        if let Some(id) = &placement.id {
+            add("actor", id, root.key("place").index(nth).key("id"));
+        }
+    }
+    for (nth, rule) in encounter.rules.iter().enumerate() {
+        add("rule", &rule.name, root.key("rule").index(nth).key("name"));
+    }
+    for name in encounter.drills.keys() {
+        add("drill", name, root.key("drill").key(name));
+    }
+    for (name, kind) in &encounter.kinds {
+        let path = kinds::path(name);
+        for (key, boxes) in [("hitbox", &kind.hitboxes), ("hurtbox", &kind.hurtboxes)] {
+            for name in boxes.keys() {
+                add(key, name, path.key(key).key(name));
+            }
+        }
+    }
+    for (what, names) in names {
+        twice(check, what, names, composed);
     }
     by_like(check, encounter, laid);
 }
 
 /// Reports each name that is spelt otherwise elsewhere, once.
-fn twice(check: &mut Checker, what: &str, names: Vec<(&str, Path)>) {
+fn twice(check: &mut Checker, what: &str, names: Vec<(&str, Path)>, alike: fn(&str) -> String) {
     let mut known: BTreeMap<String, Vec<(&str, Path)>> = BTreeMap::new();
     for (name, path) in names {
-        let mut key = folded(name);
+        let mut key = alike(name);
         if what == "tag" && key.len() > 2 && key.ends_with('s') {
             // One foe, many foes.
             key.pop();
@@ -67,18 +97,31 @@ fn twice(check: &mut Checker, what: &str, names: Vec<(&str, Path)>) {
             continue;
         };
         for (name, path) in more {
-            let message = format!("`{name}` and `{first}` are two {what}s to a selector");
+            let plural = if what.ends_with('x') { "es" } else { "s" };
+            let message = format!("`{name}` and `{first}` are two {what}{plural} to a selector");
+            let help = if composed(name) == composed(first) {
+                "they look alike, but one has an accent as a character of its own (NFD): write both in \
+                 composed form (NFC)"
+            } else {
+                "spell both alike, or choose names that are further apart"
+            };
             check.report(
                 Finding::new(Code::TwoSpellings, path.clone(), message)
-                    .help("spell both alike, or choose names that are further apart")
+                    .help(help)
                     .related(there.clone(), "the other spelling"),
             );
         }
     }
 }
 
+/// A name whose accents are part of its letters, not behind them.
+fn composed(name: &str) -> String {
+    name.nfc().collect()
+}
+
 /// A name without what is easily mixed up: case, hyphens, underscores and spaces.
 fn folded(name: &str) -> String {
+    let name = composed(name);
     let kept = name.chars().filter(|c| !matches!(c, '-' | '_' | ' '));
     kept.flat_map(char::to_lowercase).collect()
 }

@@ -107,17 +107,10 @@ pub(super) fn resolve(
 ) -> (Vec<StatePlan>, Option<StateIx>) {
     let kind = parts.kind;
     let path = base.key("state");
-    check.at_most(
-        path.clone(),
-        kind.states.len(),
-        limits::STATES,
-        "states of one kind",
-    );
     let mut slots = 0;
     let states: Vec<StatePlan> = kind
         .states
         .iter()
-        .take(limits::STATES)
         .map(|(name, state)| {
             let path = path.key(name);
             check.name(path.clone(), name, "a state");
@@ -226,13 +219,7 @@ fn one(
         check.report(Finding::new(Code::NoEffect, base.key("guard"), message));
     }
     let go = state.go.as_deref().unwrap_or_default();
-    check.at_most(
-        base.key("go"),
-        go.len(),
-        limits::TRANSITIONS_OF_STATE,
-        "ways out of one state",
-    );
-    let go = go.iter().take(limits::TRANSITIONS_OF_STATE).enumerate();
+    let go = go.iter().enumerate();
     let go = go
         .filter_map(|(nth, go)| {
             *slots += 1;
@@ -354,7 +341,9 @@ fn condition(
             amount("at_least", level.at_least),
             amount("at_most", level.at_most),
         );
-        meters.push((place.unwrap_or(0) as u8, least, most));
+        let place = u8::try_from(place.unwrap_or(0));
+        let place = place.unwrap_or_else(|_| unreachable!("a kind has few meters"));
+        meters.push((place, least, most));
     }
     let other = condition.other.as_ref().and_then(|other| {
         let base = base.key("other");

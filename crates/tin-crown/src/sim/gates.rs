@@ -45,7 +45,7 @@ impl<'s> Asked<'s> {
         gates.iter().enumerate().find_map(|(index, gate)| {
             let answer = self.ask(gate);
             (!answer.passes).then_some(GateNo {
-                index: index as u8,
+                index: u8::try_from(index).unwrap_or_else(|_| unreachable!("a rule has few gates")),
                 numbers: answer.numbers,
             })
         })

@@ -21,11 +21,21 @@ pub enum Format {
 }
 
 impl Format {
-    /// What a text looks like: JSON when it begins with a brace, else TOML.
+    /// What a text looks like: JSON when it begins with a brace, a comment of JSON, or a bracket that
+    /// is not that of a TOML table, else TOML.
     pub fn guess(text: &str) -> Format {
-        if text
-            .trim_start_matches(['\u{feff}', ' ', '\t', '\r', '\n'])
-            .starts_with('{')
+        let text = text.trim_start_matches(['\u{feff}', ' ', '\t', '\r', '\n']);
+        let line = text.lines().next().unwrap_or_default().trim_end();
+        let array = line.strip_prefix('[').is_some_and(|rest| {
+            // A table's name stands on one line, and has neither braces nor commas.
+            rest.trim_start().starts_with(['{', ']'])
+                || rest.trim().is_empty()
+                || rest.contains(',')
+        });
+        if array
+            || ["{", "//", "/*"]
+                .iter()
+                .any(|start| text.starts_with(start))
         {
             Format::Json
         } else {
@@ -37,6 +47,8 @@ impl Format {
 /// A parsed source text.
 pub(crate) struct Document {
     pub root: Node,
+    /// The text itself.
+    pub text: String,
 }
 
 impl Document {
@@ -50,35 +62,41 @@ impl Document {
         if bytes.len() as u64 > limits::FILE_BYTES {
             return Err(fail(too_large()));
         }
-        let text = std::str::from_utf8(bytes).map_err(|error| {
-            let message = format!("byte {} is not UTF-8 text", error.valid_up_to() + 1);
-            fail(
-                Finding::new(Code::NotText, Path::root(), message)
-                    .help("an encounter is a TOML or JSON text file"),
-            )
-        })?;
+        let text = std::str::from_utf8(bytes)
+            .map_err(|error| fail(not_text(bytes, error.valid_up_to())))?;
         let root = match Format::guess(text) {
             Format::Toml => toml::parse(text)?,
             Format::Json => json::parse(text)?,
         };
-        Ok(Document { root })
+        Ok(Document {
+            root,
+            text: text.to_owned(),
+        })
+    }
+
+    /// What stands at `path`.
+    fn node(&self, path: &Path) -> Option<&Node> {
+        path.steps()
+            .iter()
+            .try_fold(&self.root, |node, step| match (step, &node.value) {
+                (Step::Key(key), Value::Table(entries)) => entries
+                    .iter()
+                    .find(|entry| entry.key == *key)
+                    .map(|entry| &entry.node),
+                (Step::Index(index), Value::Array(nodes)) => nodes.get(*index),
+                _ => None,
+            })
+    }
+
+    /// Whether something stands at `path`.
+    pub fn has(&self, path: &Path) -> bool {
+        self.node(path).is_some()
     }
 
     /// Every key and text within `path`.
     pub fn words(&self, path: &Path) -> BTreeSet<&str> {
-        let mut node = Some(&self.root);
-        for step in path.steps() {
-            node = match (step, node.map(|node| &node.value)) {
-                (Step::Key(key), Some(Value::Table(entries))) => entries
-                    .iter()
-                    .find(|entry| entry.key == *key)
-                    .map(|entry| &entry.node),
-                (Step::Index(index), Some(Value::Array(nodes))) => nodes.get(*index),
-                _ => None,
-            };
-        }
         let mut found: BTreeSet<&str> = BTreeSet::new();
-        if let Some(node) = node {
+        if let Some(node) = self.node(path) {
             node.words(&mut found);
         }
         found
@@ -123,6 +141,24 @@ fn too_large() -> Finding {
         ),
     )
     .help("`copies = { count, step }` places many of a kind in one line")
+}
+
+/// The finding about bytes that are no UTF-8 text from a place on.
+fn not_text(bytes: &[u8], from: usize) -> Finding {
+    let utf16 = bytes.starts_with(&[0xff, 0xfe]) || bytes.starts_with(&[0xfe, 0xff]);
+    let line = bytes[..from].iter().filter(|byte| **byte == b'\n').count() + 1;
+    let message = if utf16 {
+        "this is UTF-16 text".to_owned()
+    } else {
+        format!("line {line} is not UTF-8 text")
+    };
+    let mut finding = Finding::new(Code::NotText, Path::root(), message)
+        .help("save it as UTF-8: an encounter is a TOML or JSON file in that encoding");
+    finding.span = Some(Span {
+        start: from,
+        end: from + 1,
+    });
+    finding
 }
 
 /// A finding about a text that does not parse.

@@ -4,7 +4,8 @@ use toml::Spanned;
 use toml::de::{DeTable, DeValue};
 
 use super::{Entry, Node, Value, syntax};
-use crate::finding::{Findings, Span};
+use crate::finding::{Findings, Severity, Span};
+use crate::limits;
 
 pub(super) fn parse(text: &str) -> Result<Node, Findings> {
     let (table, errors) = DeTable::parse_recoverable(text);
@@ -16,7 +17,10 @@ pub(super) fn parse(text: &str) -> Result<Node, Findings> {
         });
     }
     let mut findings = Findings::new();
-    for error in errors {
+    // The first mistake makes many more.
+    let more = errors.len().saturating_sub(limits::SYNTAX_ERRORS);
+    findings.leave_out(Severity::Error, more);
+    for error in errors.into_iter().take(limits::SYNTAX_ERRORS) {
         let span = error.span().map_or(Span { start: 0, end: 0 }, span);
         findings.push(syntax(error.message(), span));
     }
@@ -44,8 +48,10 @@ fn node(value: Spanned<DeValue<'_>>) -> Node {
     let value = match value.into_inner() {
         DeValue::String(text) => Value::Text(text.into_owned()),
         DeValue::Integer(number) => Value::Number(
-            i64::from_str_radix(number.as_str(), number.radix())
-                .map_or(f64::INFINITY, |number| number as f64),
+            i64::from_str_radix(number.as_str(), number.radix()).map_or_else(
+                |_| number.as_str().parse().unwrap_or(f64::INFINITY),
+                |number| number as f64,
+            ),
         ),
         DeValue::Float(number) => Value::Number(number.as_str().parse().unwrap_or(f64::NAN)),
         DeValue::Boolean(flag) => Value::Flag(flag),

@@ -50,6 +50,16 @@ area = { min = [380, 10], max = [390, 40] }
 survive = "9s"
 [drill.d]
 length = "2s"
+[kind.post]
+hurtbox.wood = { radius = 5 }
+[[place]]
+kind = "post"
+at = [300, 20]
+[[rule]]
+name = "chills"
+hitbox = "hero.chill"
+hurtbox = "post.wood"
+stun = "9t"
 "##;
 
 #[test]

@@ -1,6 +1,6 @@
 //! Bad input: one clear finding each, with its line, and never a panic or a hang.
 
-use tin_crown::{Code, Encounter, Kind, Placement, Severity, check};
+use tin_crown::{Code, Encounter, Kind, Placement, Severity, check, limits};
 
 /// An encounter without fault, to be spoilt.
 const GOOD: &str = r##"edition = 1
@@ -259,9 +259,43 @@ fn a_million_copies_are_refused_without_being_made() {
 #[test]
 fn findings_without_end_are_cut_short() {
     let many: String = (0..5000).map(|nth| format!("k{nth} = 1\n")).collect();
+    let findings = check(format!("{many}{GOOD}").as_bytes()).findings;
+    let more = findings.left_out(Severity::Error);
+    assert_eq!((findings.len(), more), (limits::FINDINGS, 4800));
+    assert!(findings.to_string().ends_with("\nand 4800 more"));
+}
+
+#[test]
+fn what_is_left_out_is_counted_and_changes_nothing() {
+    // Presses 1.05 ticks apart are moved by up to 5 %, and more than that is told: here of 300 holds
+    // of 1.4 ticks each, which become 1.
+    let notes: String = (0..300)
+        .map(|nth| {
+            format!("  {{ when = \"{nth}t\", who = \"hero\", hold = \"left\", for = \"23ms\" }},\n")
+        })
+        .collect();
+    let noted = format!("{GOOD}\n[drill.noted]\nlength = \"9s\"\ninput = [\n{notes}]\n");
+    let checked = check(noted.as_bytes());
+    let count = |severity| {
+        let listed = checked.findings.iter();
+        let listed = listed.filter(|finding| finding.severity == severity);
+        (listed.count(), checked.findings.left_out(severity))
+    };
+    assert_eq!(count(Severity::Note), (200, 100));
+    assert_eq!(count(Severity::Error), (0, 0));
+    assert!(checked.plan.is_some());
+    // Nor do they hide an error, or a warning, that comes after them.
+    let spoilt = noted.replacen("length = \"9s\"", "length = \"9s\"\nsed = 3", 1);
+    let checked = check(spoilt.as_bytes());
+    let unknown = |finding: &tin_crown::Finding| finding.code == Code::UnknownKey;
+    assert!(checked.findings.iter().any(unknown) && checked.plan.is_none());
+    // All of a sort can be allowed, however many there are.
+    let allowed =
+        format!("{noted}\n[[allow]]\nfinding = \"rounded\"\nreason = \"as it is played\"\n");
+    let findings = check(allowed.as_bytes()).findings;
     assert_eq!(
-        check(format!("{many}{GOOD}").as_bytes()).findings.len(),
-        201
+        (findings.to_string(), findings.allowed().count()),
+        (String::new(), 300)
     );
 }
 

@@ -7,8 +7,8 @@ use serde::Serialize;
 use super::Question;
 use crate::encounter::Contact;
 use crate::geometry::{Gap, Vec2, gap};
-use crate::ledger::table::round;
 use crate::plan::{ActorIx, BoxIx, BoxPlan, RuleIx, Spec};
+use crate::printable::hundredths;
 use crate::sim::{ActorView, Replay, Sim};
 use crate::time::Tick;
 
@@ -400,7 +400,7 @@ impl<'s> Boxes<'s> {
 }
 
 fn units(distance: f64) -> String {
-    match round(distance) {
+    match hundredths(distance) {
         0.0 => "less than 0.01 units".to_owned(),
         1.0 => "1 unit".to_owned(),
         distance => format!("{distance} units"),
@@ -409,7 +409,7 @@ fn units(distance: f64) -> String {
 
 /// ", torso being 3 to the right and 2 above".
 fn direction(near: &Near) -> String {
-    let [right, up] = near.toward.map(round);
+    let [right, up] = near.toward.map(hundredths);
     let mut parts = Vec::new();
     if right != 0.0 {
         let side = if right > 0.0 { "right" } else { "left" };
