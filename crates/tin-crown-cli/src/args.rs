@@ -76,6 +76,9 @@ pub struct Demo {
     /// Put the demo's files into this folder instead of replaying them
     #[arg(long, value_name = "DIR")]
     pub write: Option<PathBuf>,
+    /// Write over files that were changed
+    #[arg(long, requires = "write")]
+    pub force: bool,
 }
 
 #[derive(Arguments)]
@@ -131,7 +134,7 @@ pub enum LedgerFormat {
     Csv,
     /// What was expected and what came of it, as JUnit XML.
     Junit,
-    /// The same as TAP 14.
+    /// The same as TAP 13.
     Tap,
 }
 
@@ -279,7 +282,7 @@ pub enum Theme {
                   tin-crown draw duel.toml --at 93t --zoom hero -o close.svg\n  \
                   tin-crown draw duel.toml --timeline --who '#hero' --from 1s --to 3s -o duel.svg\n  \
                   tin-crown draw duel.toml --matrix --by-kind -o duel.png\n  \
-                  tin-crown draw duel.toml --strip -o strip.png\n  \
+                  tin-crown draw duel.toml --strip --from 1s --zoom hero -o strip.png\n  \
                   tin-crown draw duel.toml --kind beetle -o beetle.svg"
 )]
 pub struct Draw {
@@ -303,27 +306,23 @@ pub struct Draw {
     /// All boxes of this kind, in each state and attack phase, both ways
     #[arg(long, value_name = "NAME", group = "picture")]
     pub kind: Option<String>,
-    /// Of a timeline: only from this moment on
-    #[arg(long, value_name = "TIME", requires = "timeline")]
+    /// Of a timeline, matrix or strip: only from this moment on
+    #[arg(long, value_name = "TIME")]
     pub from: Option<Duration>,
-    /// Of a timeline: only up to this moment
-    #[arg(long, value_name = "TIME", requires = "timeline")]
+    /// Of a timeline, matrix or strip: only up to this moment
+    #[arg(long, value_name = "TIME")]
     pub to: Option<Duration>,
     /// Of a timeline: only these actors
-    #[arg(long, value_name = "SELECTOR", requires = "timeline")]
+    #[arg(long, value_name = "SELECTOR")]
     pub who: Option<String>,
     /// Of a matrix: those of one kind together
-    #[arg(long, requires = "matrix")]
+    #[arg(long)]
     pub by_kind: bool,
     /// Of a strip: a frame every so often
-    #[arg(long, value_name = "TIME", requires = "strip")]
+    #[arg(long, value_name = "TIME")]
     pub every: Option<Duration>,
-    /// Of the arena: only what is around this actor, or in this region
-    #[arg(
-        long,
-        value_name = "ID | X1,Y1,X2,Y2",
-        conflicts_with_all = ["timeline", "matrix", "strip", "kind"]
-    )]
+    /// Of the arena, or a strip: only what is around this actor, or in this region
+    #[arg(long, value_name = "ID | X1,Y1,X2,Y2")]
     pub zoom: Option<String>,
     /// The picture, by its ending .svg or .png; `-` for SVG on standard output
     #[arg(short, long, value_name = "OUT")]

@@ -4,6 +4,8 @@ use std::io;
 
 use anstyle::{AnsiColor, Style};
 
+use crate::terminal::{plain, say};
+
 /// A command that did what it was asked.
 pub enum Done {
     /// And all is well.
@@ -18,8 +20,6 @@ pub enum Failure {
     Said { what: String, help: Option<String> },
     /// Findings, printed already, keep it from going on.
     Found,
-    /// Whoever read the output wants no more of it.
-    Closed,
 }
 
 impl Failure {
@@ -28,6 +28,11 @@ impl Failure {
             what: what.into(),
             help: None,
         }
+    }
+
+    /// What keeps a drill of a file from being replayed.
+    pub fn replaying(file: &str, error: &dyn std::error::Error) -> Failure {
+        Failure::new(format!("{file}: {error}"))
     }
 
     pub fn help(self, more: impl Into<String>) -> Failure {
@@ -46,9 +51,9 @@ impl Failure {
             return;
         };
         let red = Style::new().bold().fg_color(Some(AnsiColor::Red.into()));
-        anstream::eprintln!("{red}error{red:#}: {what}");
+        say(format_args!("{red}error{red:#}: {}", plain(what)));
         if let Some(help) = help {
-            anstream::eprintln!("  help: {help}");
+            say(format_args!("  help: {}", plain(help)));
         }
     }
 }
@@ -56,11 +61,7 @@ impl Failure {
 /// What went wrong with standard output.
 impl From<io::Error> for Failure {
     fn from(error: io::Error) -> Failure {
-        if error.kind() == io::ErrorKind::BrokenPipe {
-            Failure::Closed
-        } else {
-            Failure::new(format!("cannot write to standard output: {error}"))
-        }
+        Failure::new(format!("cannot write to standard output: {error}"))
     }
 }
 

@@ -1,11 +1,46 @@
 //! Findings as a person, or a machine, reads them.
 
+use std::borrow::Cow;
+
 use annotate_snippets::{AnnotationKind, Group, Level, Renderer, Snippet};
 use serde_json::{Value, json};
-use tin_crown::{Finding, Severity, Span};
+use tin_crown::{Finding, Findings, Severity, Span, escaped};
+
+use crate::terminal::{plain, say};
+
+/// Says all findings on standard error, and how many more there are.
+pub fn say_all(name: &str, text: &str, findings: &Findings) {
+    let shown = Shown::new(text);
+    for finding in findings {
+        say(drawn(name, &shown, finding));
+    }
+    if let Some(more) = left_out(findings) {
+        say(more);
+    }
+}
+
+/// How many findings are not listed, if any.
+pub fn left_out(findings: &Findings) -> Option<String> {
+    let more = [
+        (Severity::Error, "error"),
+        (Severity::Warning, "warning"),
+        (Severity::Note, "note"),
+    ]
+    .into_iter()
+    .map(|(severity, what)| (findings.left_out(severity), what))
+    .filter(|(count, _)| *count > 0)
+    .map(|(count, what)| plural(count, &format!("more {what}")));
+    let more: Vec<String> = more.collect();
+    (!more.is_empty()).then(|| format!("and {}", more.join(", ")))
+}
+
+/// "1 error", "2 errors".
+pub fn plural(count: usize, what: &str) -> String {
+    format!("{count} {what}{}", if count == 1 { "" } else { "s" })
+}
 
 /// A finding with the text underlined, coloured.
-pub fn drawn(name: &str, text: &str, finding: &Finding) -> String {
+pub fn drawn(name: &str, source: &Shown<'_>, finding: &Finding) -> String {
     let level = match finding.severity {
         Severity::Error => Level::ERROR,
         Severity::Warning => Level::WARNING,
@@ -16,21 +51,21 @@ pub fn drawn(name: &str, text: &str, finding: &Finding) -> String {
         (None, steps) if !steps.is_empty() => format!(" (at {})", finding.path),
         _ => String::new(),
     };
-    let message = format!("{}{place}", finding.message);
+    let message = plain(&format!("{}{place}", finding.message)).into_owned();
     let title = level
         .clone()
         .primary_title(message)
         .id(finding.code.as_str());
-    let mut snippet = Snippet::source(text).path(name);
+    let mut snippet = Snippet::source(&*source.text).path(name);
     let mut shown = false;
     if let Some(span) = finding.span {
-        snippet = snippet.annotation(AnnotationKind::Primary.span(within(text, span)));
+        snippet = snippet.annotation(AnnotationKind::Primary.span(source.span(span)));
         shown = true;
     }
     for (_, words, span) in &finding.related {
         if let Some(span) = span {
-            let context = AnnotationKind::Context.span(within(text, *span));
-            snippet = snippet.annotation(context.label(words.as_str()));
+            let context = AnnotationKind::Context.span(source.span(*span));
+            snippet = snippet.annotation(context.label(plain(words)));
             shown = true;
         }
     }
@@ -40,11 +75,64 @@ pub fn drawn(name: &str, text: &str, finding: &Finding) -> String {
         let origin = annotate_snippets::Origin::path(name);
         Group::with_title(title).element(origin)
     };
-    let group = match &finding.help {
-        Some(help) => group.element(Level::HELP.message(help.as_str())),
+    let help = finding.help.as_deref().map(plain);
+    let group = match &help {
+        Some(help) => group.element(Level::HELP.message(&**help)),
         None => group,
     };
     Renderer::styled().render(&[group])
+}
+
+/// A text as it can be shown, and where its parts are then.
+pub struct Shown<'t> {
+    original: &'t str,
+    text: Cow<'t, str>,
+    /// For each character that is shown as an escape: where it ends in the text, and by how much what
+    /// follows is later.
+    later: Vec<(usize, usize)>,
+}
+
+impl<'t> Shown<'t> {
+    pub fn new(original: &'t str) -> Shown<'t> {
+        let mut shown = Shown {
+            original,
+            text: original.into(),
+            later: Vec::new(),
+        };
+        // The renderer sees to tabs and to the ends of lines.
+        let kept = |c: char| matches!(c, '\n' | '\t' | '\r');
+        if original
+            .split(kept)
+            .all(|part| matches!(escaped(part), Cow::Borrowed(_)))
+        {
+            return shown;
+        }
+        let (mut text, mut more) = (String::with_capacity(original.len()), 0);
+        for (at, c) in original.char_indices() {
+            let mut one = [0; 4];
+            let own = c.encode_utf8(&mut one);
+            match escaped(own) {
+                Cow::Owned(escape) if !kept(c) => {
+                    more += escape.len() - c.len_utf8();
+                    shown.later.push((at + c.len_utf8(), more));
+                    text.push_str(&escape);
+                }
+                _ => text.push(c),
+            }
+        }
+        shown.text = text.into();
+        shown
+    }
+
+    /// Where a stretch of the text is shown.
+    fn span(&self, span: Span) -> std::ops::Range<usize> {
+        let range = within(self.original, span);
+        let shift = |at: usize| {
+            let passed = self.later.partition_point(|(end, _)| *end <= at);
+            at + passed.checked_sub(1).map_or(0, |last| self.later[last].1)
+        };
+        shift(range.start)..shift(range.end)
+    }
 }
 
 /// A span that lies in the text, on character boundaries.

@@ -12,6 +12,7 @@ mod report;
 mod sarif;
 mod source;
 mod table;
+mod terminal;
 mod trial;
 
 use std::process::ExitCode;
@@ -19,10 +20,13 @@ use std::process::ExitCode;
 use clap::Parser;
 
 use args::{Args, Colour, Command};
-use failure::{Done, Failure};
+use failure::Done;
 
 fn main() -> ExitCode {
-    let args = Args::parse();
+    let args = match Args::try_parse() {
+        Ok(args) => args,
+        Err(error) => return usage(&error),
+    };
     match args.colour {
         Colour::Auto => {}
         Colour::Always => anstream::ColorChoice::Always.write_global(),
@@ -44,10 +48,20 @@ fn main() -> ExitCode {
     match done {
         Ok(Done::Well) => ExitCode::SUCCESS,
         Ok(Done::Failed) => ExitCode::from(1),
-        Err(Failure::Closed) => ExitCode::SUCCESS,
         Err(failure) => {
             failure.print();
             ExitCode::from(2)
         }
     }
+}
+
+/// Prints help, or what is wrong with the arguments.
+fn usage(error: &clap::Error) -> ExitCode {
+    let text = error.to_string();
+    // What an argument says is repeated as it can be shown.
+    match terminal::plain(&text) {
+        std::borrow::Cow::Borrowed(_) => drop(error.print()),
+        std::borrow::Cow::Owned(text) => terminal::say(text.trim_end()),
+    }
+    ExitCode::from(if error.use_stderr() { 2 } else { 0 })
 }

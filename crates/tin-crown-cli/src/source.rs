@@ -9,6 +9,7 @@ use tin_crown::{Checked, Plan, limits};
 
 use crate::failure::Failure;
 use crate::findings;
+use crate::terminal::shown;
 
 /// A file that was read and checked.
 pub struct Source {
@@ -28,20 +29,29 @@ pub fn is_dash(path: &Path) -> bool {
 
 /// Reads and checks a file, or standard input for `-`.
 pub fn read(path: &Path) -> Result<Source, Failure> {
-    let (name, bytes) = bytes(path)?;
+    let (name, bytes) = bytes(path, limits::FILE_BYTES)?;
     Ok(Source {
         path: (!is_dash(path)).then(|| path.to_owned()),
         ..checked(name, &bytes)
     })
 }
 
-/// The name and the bytes of a file, or of standard input for `-`.
-pub fn bytes(path: &Path) -> Result<(String, Vec<u8>), Failure> {
+/// The name and the bytes of a file, or of standard input for `-`: never more than one byte beyond so
+/// many, which is enough to be found too large.
+pub fn bytes(path: &Path, most: u64) -> Result<(String, Vec<u8>), Failure> {
+    let limited = |reader: &mut dyn Read| {
+        let mut bytes = Vec::new();
+        reader.take(most + 1).read_to_end(&mut bytes)?;
+        Ok(bytes)
+    };
     let (name, bytes) = if is_dash(path) {
-        ("standard input".to_owned(), limited(io::stdin().lock()))
+        (
+            "standard input".to_owned(),
+            limited(&mut io::stdin().lock()),
+        )
     } else {
-        let open = File::open(path).and_then(limited);
-        (path.display().to_string(), open)
+        let open = File::open(path).and_then(|mut file| limited(&mut file));
+        (shown(path), open)
     };
     let bytes = bytes.map_err(|error| {
         Failure::new(format!("cannot read {name}: {}", plainly(&error)))
@@ -60,15 +70,6 @@ pub fn checked(name: impl Into<String>, bytes: &[u8]) -> Source {
     }
 }
 
-/// Never more than one byte beyond the limit, which is enough to be found too large.
-fn limited(reader: impl Read) -> io::Result<Vec<u8>> {
-    let mut bytes = Vec::new();
-    reader
-        .take(limits::FILE_BYTES + 1)
-        .read_to_end(&mut bytes)?;
-    Ok(bytes)
-}
-
 /// An error of the system without its number.
 pub fn plainly(error: &io::Error) -> String {
     match error.kind() {
@@ -82,9 +83,7 @@ pub fn plainly(error: &io::Error) -> String {
 impl Source {
     /// The plan, after printing the findings on standard error.
     pub fn plan(&self) -> Result<Arc<Plan>, Failure> {
-        for finding in &self.checked.findings {
-            anstream::eprintln!("{}", findings::drawn(&self.name, &self.text, finding));
-        }
+        findings::say_all(&self.name, &self.text, &self.checked.findings);
         self.checked.plan.clone().ok_or(Failure::Found)
     }
 }

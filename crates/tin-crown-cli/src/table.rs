@@ -90,9 +90,14 @@ fn summed_up(out: &mut impl Write, replay: &Replay) -> io::Result<()> {
             if dealt.overkill > Amount::ZERO {
                 took.push(format!("{} overkill", dealt.overkill));
             }
+            match dealt.killed {
+                0 => {}
+                1 => took.push("killed".to_owned()),
+                times => took.push(format!("killed {times} times")),
+            }
             table.add_row([
                 name(dealt.who),
-                name(dealt.whom),
+                dealt.whom_id.clone(),
                 dealt.hits.to_string(),
                 if took.is_empty() {
                     "nothing".to_owned()

@@ -6,12 +6,13 @@ use std::io;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
-use tin_crown::{Expectations, Plan, Record, Replay, Span, Ticks, study};
+use tin_crown::{Event, Expectations, Plan, Record, Replay, Span, Ticks, limits, study};
 
 use crate::changes;
 use crate::failure::Failure;
 use crate::findings;
 use crate::source::{self, Source};
+use crate::terminal::shown;
 
 /// What there is to hold drills against, besides the encounter itself.
 pub struct Measure<'s> {
@@ -22,12 +23,14 @@ pub struct Measure<'s> {
 
 /// A file of expectations.
 struct Beside {
+    path: PathBuf,
     name: String,
     text: String,
 }
 
 /// A file of golden records.
 pub struct Golden {
+    path: PathBuf,
     pub name: String,
     pub records: Vec<Record<'static>>,
 }
@@ -58,9 +61,7 @@ impl<'s> Measure<'s> {
     ) -> Result<Measure<'s>, Failure> {
         let path = match (expect, &source.path) {
             (Some(path), _) => Some(path.to_owned()),
-            (None, Some(path)) => {
-                Some(path.with_extension("expect.toml")).filter(|path| path.exists())
-            }
+            (None, Some(path)) => expectations_beside(path),
             (None, None) => None,
         };
         let beside = match path {
@@ -76,6 +77,19 @@ impl<'s> Measure<'s> {
             beside,
             golden,
         })
+    }
+
+    /// The name of the encounter.
+    pub fn file(&self) -> &str {
+        &self.source.name
+    }
+
+    /// All files that were read.
+    pub fn inputs(&self) -> Vec<&Path> {
+        let golden = self.golden.as_ref().map(|golden| &*golden.path);
+        let beside = self.beside.as_ref().map(|(beside, _)| &*beside.path);
+        let own = self.source.path.as_deref();
+        own.into_iter().chain(beside).chain(golden).collect()
     }
 
     /// Holds a drill against all there is.
@@ -148,6 +162,11 @@ impl<'s> Measure<'s> {
     }
 }
 
+/// Where expectations stand beside an encounter file, if they do.
+pub fn expectations_beside(encounter: &Path) -> Option<PathBuf> {
+    Some(encounter.with_extension("expect.toml")).filter(|path| path.exists())
+}
+
 impl Golden {
     /// Where the golden record of an encounter file stands.
     pub fn path(encounter: &Path) -> PathBuf {
@@ -157,22 +176,29 @@ impl Golden {
     /// The golden record of an encounter file, if there is one.
     pub fn beside(encounter: &Path) -> Result<Option<Golden>, Failure> {
         let path = Golden::path(encounter);
-        let name = path.display().to_string();
-        let bytes = match fs::read(&path) {
-            Ok(bytes) => bytes,
+        let name = shown(&path);
+        let fail = |what: String| Failure::new(format!("cannot read {name}: {what}"));
+        match fs::metadata(&path) {
             Err(error) if error.kind() == io::ErrorKind::NotFound => return Ok(None),
-            Err(error) => {
-                let what = format!("cannot read {name}: {}", source::plainly(&error));
-                return Err(Failure::new(what));
+            Err(error) => return Err(fail(source::plainly(&error))),
+            Ok(there) if !there.is_file() => {
+                let what = "it is not a regular file, and could be too large".to_owned();
+                return Err(fail(what));
             }
-        };
+            Ok(_) => {}
+        }
+        let bytes = record_bytes(&path)?;
         let records = Record::read(&bytes).map_err(|error| {
             Failure::new(format!("{name} is no golden record: {error}")).help(format!(
                 "delete it, and write it anew with: tin-crown replay {} --accept",
-                encounter.display()
+                shown(encounter)
             ))
         })?;
-        Ok(Some(Golden { name, records }))
+        Ok(Some(Golden {
+            path,
+            name,
+            records,
+        }))
     }
 
     /// Where the record of a drill begins: `file:line`.
@@ -193,14 +219,31 @@ impl Golden {
 }
 
 fn beside(plan: &Plan, path: &Path) -> Result<(Beside, Expectations), Failure> {
-    let (name, bytes) = source::bytes(path)?;
+    let (name, bytes) = source::bytes(path, limits::FILE_BYTES)?;
     let checked = tin_crown::check_expectations(plan, &bytes);
     let text = String::from_utf8_lossy(&bytes).into_owned();
-    for finding in &checked.findings {
-        anstream::eprintln!("{}", findings::drawn(&name, &text, finding));
-    }
+    findings::say_all(&name, &text, &checked.findings);
     let expectations = checked.expectations.ok_or(Failure::Found)?;
-    Ok((Beside { name, text }, expectations))
+    let path = path.to_owned();
+    Ok((Beside { path, name, text }, expectations))
+}
+
+/// The bytes of a file of ledgers or golden records.
+fn record_bytes(path: &Path) -> Result<Vec<u8>, Failure> {
+    let (name, bytes) = source::bytes(path, limits::RECORD_BYTES)?;
+    if bytes.len() as u64 > limits::RECORD_BYTES {
+        return Err(too_large(&name));
+    }
+    Ok(bytes)
+}
+
+/// A file of ledgers or golden records that is larger than any.
+pub fn too_large(name: &str) -> Failure {
+    let most = limits::RECORD_BYTES >> 20;
+    Failure::new(format!(
+        "{name} is too large: {most} MiB are the most that ledgers and golden records may have"
+    ))
+    .help("keep fewer drills in one file, or shorter ones")
 }
 
 /// `file:line`.
@@ -220,18 +263,22 @@ fn explained(replay: &Replay, miss: &tin_crown::Miss) -> Vec<String> {
     if let (Some(line), Some(differs)) = (miss.line, &miss.differs) {
         lines.push(format!("nearest is line {}: {differs}", line.0));
     }
-    let events = miss
+    let ledger = replay.ledger();
+    let events: Vec<&Event> = miss
         .around
         .iter()
-        .filter_map(|line| replay.ledger().get(*line));
-    for event in events {
-        let mark = if Some(event.id) == miss.line {
-            ">"
-        } else {
-            " "
-        };
-        let rows = replay.rows([event]);
-        let Some(row) = rows.first() else { continue };
+        .filter_map(|line| ledger.get(*line))
+        .collect();
+    // What a meter loses to a hit is told in the hit's row.
+    let own = miss.line.and_then(|line| ledger.get(line));
+    let rows = replay.rows(events);
+    let listed = |line| rows.iter().any(|row| Some(row.id) == line);
+    let marked = match own {
+        Some(event) if !listed(Some(event.id)) => event.cause,
+        own => own.map(|event| event.id),
+    };
+    for row in &rows {
+        let mark = if Some(row.id) == marked { ">" } else { " " };
         let words = [row.who, &row.what, row.whom, row.rule, &row.outcome];
         let words: Vec<&str> = words.into_iter().filter(|word| !word.is_empty()).collect();
         lines.push(format!(

@@ -64,6 +64,18 @@ pub enum FrameError {
         /// Whether it ended early because it was lost.
         lost: bool,
     },
+    /// Who was to be shown is not there.
+    #[error(transparent)]
+    NotThere(#[from] NotThere),
+}
+
+/// A part of the arena that is shown instead of all.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Zoom {
+    /// What is around an actor, a few times its size: its id.
+    Around(String),
+    /// A region, in the arena's units.
+    Region(Bounds),
 }
 
 /// Plays a drill, and takes frames on the way.
@@ -194,6 +206,18 @@ impl Frame {
     pub fn region(mut self, region: Bounds) -> Frame {
         self.region = Some(region);
         self
+    }
+
+    /// Shows only a part of the arena.
+    ///
+    /// # Errors
+    ///
+    /// When it is around an actor who is not there.
+    pub fn zoom(self, zoom: &Zoom) -> Result<Frame, NotThere> {
+        match zoom {
+            Zoom::Around(id) => self.around(id),
+            Zoom::Region(region) => Ok(self.region(*region)),
+        }
     }
 
     /// Shows only what is around an actor, a few times its size.

@@ -35,11 +35,11 @@ mod timeline;
 mod view;
 
 pub use film::Film;
-pub use frame::{Frame, FrameError, NotThere};
+pub use frame::{Frame, FrameError, NotThere, Zoom};
 pub use look::Look;
 pub use matrix::Matrix;
 pub use png::{PngError, png};
 pub use report::{Expected, Note, Report};
 pub use sheet::Sheet;
-pub use strip::Strip;
+pub use strip::{Shots, Strip};
 pub use timeline::Timeline;

@@ -2,7 +2,7 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use tin_crown::{ActorIx, Amount, MeterIx, Verdict, What};
+use tin_crown::{ActorIx, Amount, Event, MeterIx, Tick, Verdict, What};
 
 use crate::canvas::{Anchor, Canvas, Text, number};
 use crate::film::Film;
@@ -32,6 +32,8 @@ const MOST: usize = 40;
 pub struct Matrix<'f> {
     film: &'f Film,
     by_kind: bool,
+    from: Tick,
+    to: Tick,
 }
 
 /// What one dealt to another.
@@ -53,7 +55,17 @@ impl<'f> Matrix<'f> {
         Matrix {
             film,
             by_kind: false,
+            from: Tick(0),
+            to: film.last(),
         }
+    }
+
+    /// Only from one tick to another.
+    #[must_use]
+    pub fn between(mut self, from: Tick, to: Tick) -> Matrix<'f> {
+        self.to = to.min(self.film.last());
+        self.from = from.min(self.to);
+        self
     }
 
     /// Those of one kind together.
@@ -159,7 +171,7 @@ impl<'f> Matrix<'f> {
     fn page(&self, look: &Look, wide: f64, high: f64) -> Canvas {
         let film = self.film;
         let title = format!("Who damaged whom: {}", film.plan().title);
-        let caption = film.caption(tin_crown::Tick(0), film.last());
+        let caption = film.caption(self.from, self.to);
         let mut canvas = Canvas::new(wide, high, &format!("{title}, {caption}"));
         canvas.rect([0.0, 0.0, wide, high], &[("fill", look.ground)]);
         heading(
@@ -184,7 +196,8 @@ impl<'f> Matrix<'f> {
     fn cells(&self) -> BTreeMap<(String, String), Cell> {
         let replay = self.film.replay();
         let mut cells: BTreeMap<(String, String), Cell> = BTreeMap::new();
-        for event in self.film.events() {
+        let within = |event: &&Event| event.tick >= self.from && event.tick <= self.to;
+        for event in self.film.events().iter().filter(within) {
             let (Some(who), Some(whom), Some(_)) = (event.who, event.whom, event.rule) else {
                 continue;
             };

@@ -1,14 +1,13 @@
 //! A filmstrip: the arena at the ticks that matter, each with its caption.
 
 use std::collections::BTreeMap;
-use std::sync::Arc;
 
 use tin_crown::geometry::{Bounds, Vec2};
-use tin_crown::{ActorIx, DrillIx, Event, Plan, Replay, Tick, Ticks, What};
+use tin_crown::{ActorIx, Event, Replay, Tick, Ticks, What};
 
 use crate::canvas::Canvas;
 use crate::film::Film;
-use crate::frame::{Camera, Frame, FrameError};
+use crate::frame::{Camera, Frame, FrameError, Zoom};
 use crate::label::Area;
 use crate::legend;
 use crate::look::Look;
@@ -35,8 +34,7 @@ const MOST: usize = 24;
 ///
 /// let plan = tin_crown::check(file).plan.unwrap();
 /// let film = Film::shoot(&plan, plan.drill("careless")?)?;
-/// let strip = Strip::of_moments(&plan, &film)?;
-/// assert_eq!(strip.len(), 4);
+/// assert_eq!(Strip::of(&film).take()?.len(), 4);
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 #[derive(Clone, Debug)]
@@ -48,6 +46,17 @@ pub struct Strip {
     moments: usize,
 }
 
+/// Which frames of a film a strip has: at each hit that took effect, each death and each return, unless
+/// it says otherwise. Of too many some are left out.
+#[derive(Clone, Debug)]
+pub struct Shots<'f> {
+    film: &'f Film,
+    every: Option<Ticks>,
+    from: Tick,
+    to: Tick,
+    zoom: Option<Zoom>,
+}
+
 /// A tick that matters: what happens on it, and between whom.
 #[derive(Default)]
 struct Moment {
@@ -55,48 +64,42 @@ struct Moment {
     cast: Vec<ActorIx>,
 }
 
-impl Strip {
-    /// At each hit that took effect, each death and each return; of too many some are left out.
-    ///
-    /// # Errors
-    ///
-    /// When the drill cannot be replayed.
-    pub fn of_moments(plan: &Arc<Plan>, film: &Film) -> Result<Strip, FrameError> {
-        let replay = film.replay();
-        let mut moments: BTreeMap<Tick, Moment> = BTreeMap::new();
-        for event in replay
-            .ledger()
-            .events()
-            .iter()
-            .filter(|event| matters(event))
-        {
-            let moment = moments.entry(event.tick).or_default();
-            moment.captions.push(caption(replay, event));
-            moment.cast.extend(event.who.into_iter().chain(event.whom));
-        }
-        Strip::at(plan, replay.drill(), film, moments)
-    }
-
+impl Shots<'_> {
     /// At every so many ticks.
+    #[must_use]
+    pub fn every(mut self, step: Ticks) -> Self {
+        self.every = Some(step);
+        self
+    }
+
+    /// Only from one tick to another.
+    #[must_use]
+    pub fn between(mut self, from: Tick, to: Tick) -> Self {
+        self.to = to.min(self.film.last());
+        self.from = from.min(self.to);
+        self
+    }
+
+    /// Only a part of the arena. Around an actor: in the frames in which it is there.
+    #[must_use]
+    pub fn zoom(mut self, zoom: Zoom) -> Self {
+        self.zoom = Some(zoom);
+        self
+    }
+
+    /// Takes them.
     ///
     /// # Errors
     ///
-    /// When the drill cannot be replayed.
-    pub fn every(plan: &Arc<Plan>, film: &Film, step: Ticks) -> Result<Strip, FrameError> {
-        let ticks = (0..=film.last().0).step_by(step.0.max(1) as usize);
-        let moments = ticks.map(|tick| (Tick(tick), Moment::default())).collect();
-        Strip::at(plan, film.replay().drill(), film, moments)
-    }
-
-    fn at(
-        plan: &Arc<Plan>,
-        drill: DrillIx,
-        film: &Film,
-        moments: BTreeMap<Tick, Moment>,
-    ) -> Result<Strip, FrameError> {
+    /// When the drill cannot be replayed, or an actor to zoom in on is in none of the frames.
+    pub fn take(&self) -> Result<Strip, FrameError> {
+        let replay = self.film.replay();
+        let moments = self.moments();
         let count = moments.len();
-        let mut camera = Camera::new(plan, drill);
+        let mut camera = Camera::new(replay.plan(), replay.drill());
         let mut frames = Vec::new();
+        let mut missing = None;
+        let mut seen = false;
         for (nth, (tick, moment)) in moments.into_iter().enumerate() {
             // Evenly, the first and the last among them.
             let drawn = |nth: usize| nth * (MOST - 1) / (count - 1).max(1);
@@ -104,22 +107,71 @@ impl Strip {
                 continue;
             }
             camera.play_to(tick)?;
-            let frame = camera.frame();
-            let region = region(&camera, &moment.cast);
-            let mut lines = vec![format!("{:.3} s, tick {tick}", tick.seconds(plan.rate))];
+            let mut lines = vec![format!(
+                "{:.3} s, tick {tick}",
+                tick.seconds(replay.plan().rate)
+            )];
             lines.extend(moment.captions);
-            let frame = match region {
+            let usual = |frame: Frame| match region(&camera, &moment.cast) {
                 Some(region) => frame.region(region),
                 None => frame,
             };
+            let frame = match &self.zoom {
+                None => usual(camera.frame()),
+                Some(zoom) => match camera.frame().zoom(zoom) {
+                    Ok(frame) => {
+                        seen = true;
+                        frame
+                    }
+                    Err(not_there) => {
+                        missing.get_or_insert(not_there);
+                        usual(camera.frame())
+                    }
+                },
+            };
             frames.push((frame, lines));
         }
+        if let Some(not_there) = missing.filter(|_| !seen) {
+            return Err(not_there.into());
+        }
         Ok(Strip {
-            title: plan.title.clone(),
-            caption: film.caption(Tick(0), film.last()),
+            title: replay.plan().title.clone(),
+            caption: self.film.caption(self.from, self.to),
             frames,
             moments: count,
         })
+    }
+
+    fn moments(&self) -> BTreeMap<Tick, Moment> {
+        let within = |tick: Tick| tick >= self.from && tick <= self.to;
+        if let Some(step) = self.every {
+            let ticks = (self.from.0..=self.to.0).step_by(step.0.max(1) as usize);
+            return ticks.map(|tick| (Tick(tick), Moment::default())).collect();
+        }
+        let replay = self.film.replay();
+        let mut moments: BTreeMap<Tick, Moment> = BTreeMap::new();
+        for event in self.film.events() {
+            if !matters(event) || !within(event.tick) {
+                continue;
+            }
+            let moment = moments.entry(event.tick).or_default();
+            moment.captions.push(caption(replay, event));
+            moment.cast.extend(event.who.into_iter().chain(event.whom));
+        }
+        moments
+    }
+}
+
+impl Strip {
+    /// The frames of a film.
+    pub fn of(film: &Film) -> Shots<'_> {
+        Shots {
+            film,
+            every: None,
+            from: Tick(0),
+            to: film.last(),
+            zoom: None,
+        }
     }
 
     /// How many frames it has.
@@ -182,8 +234,11 @@ fn matters(event: &Event) -> bool {
 
 /// "beetle_1 hits porter: health 4 → 3".
 fn caption(replay: &Replay, event: &Event) -> String {
-    let events = replay.ledger().events().iter();
-    let caused = events
+    // What an event does to meters follows it.
+    let later = replay.ledger().events()[event.id.0 as usize..].iter();
+    let own = |other: &&Event| other.tick == event.tick && !matches!(other.what, What::Hit(_));
+    let caused = later
+        .take_while(own)
         .filter(|other| other.cause == Some(event.id) && matches!(other.what, What::Meter { .. }));
     let rows = replay.rows([event].into_iter().chain(caused));
     let Some(row) = rows.first() else {

@@ -159,6 +159,7 @@ impl<'t> Plot<'t> {
         let film = timeline.film;
         let busy = busy(timeline, scale);
         let cues = rows::cues(film, scale);
+        let deeds = rows::deeds(film, scale);
         let mut plot = Plot {
             timeline,
             scale,
@@ -176,8 +177,9 @@ impl<'t> Plot<'t> {
             cues,
         };
         for track in film.tracks.iter().filter(|track| timeline.has_row(track)) {
-            let group = rows::Group::new(film, scale, track, plot.bottom);
-            if !group.has_rows() && !busy.contains(&track.actor) {
+            let own = deeds.get(&track.actor).map_or(&[][..], Vec::as_slice);
+            let group = rows::Group::new(film, scale, track, own, plot.bottom);
+            if !group.has_rows() && busy.binary_search(&track.actor).is_err() {
                 plot.quiet.push(film.replay().id(track.actor));
             } else if group.bottom() > MOST_HEIGHT {
                 plot.left_out += 1;

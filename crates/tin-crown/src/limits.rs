@@ -92,6 +92,8 @@ pub const CHAIN: usize = 16;
 pub const TRANSITIONS: usize = 10_000;
 /// How many bytes a name or id may have.
 pub const NAME_BYTES: usize = 80;
+/// How many pairs of kinds that could hit each other and never did are listed.
+pub const PAIRS_LISTED: usize = 2_000;
 /// How many findings of a severity are listed before the rest is only counted.
 pub const FINDINGS: usize = 200;
 /// How many findings of a severity are kept until all are found, and those that are allowed set

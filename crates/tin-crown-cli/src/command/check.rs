@@ -2,34 +2,48 @@
 
 use std::io::Write;
 
-use serde_json::json;
-use tin_crown::{Plan, Severity};
+use serde_json::{Value, json};
+use tin_crown::{Checked, Plan, Severity, limits};
 
 use crate::args::{Check, FindingFormat};
 use crate::failure::{Done, Failure};
+use crate::findings::{self, Shown, plural};
 use crate::source::{self, Source};
-use crate::{findings, sarif};
+use crate::{sarif, terminal, trial};
 
 pub fn run(args: &Check) -> Result<Done, Failure> {
+    let dashes = args.files.iter().filter(|file| source::is_dash(file));
+    if dashes.count() > 1 {
+        return Err(Failure::new("standard input can be read once").help("name `-` once"));
+    }
     let mut sources = Vec::new();
     let mut unread = None;
+    // The others are checked all the same.
+    let mut missed = |failure: Failure| {
+        failure.print();
+        unread = Some(Failure::Found);
+    };
     for file in &args.files {
         match source::read(file) {
-            Ok(source) => sources.push(source),
-            // The others are checked all the same.
-            Err(failure) => {
-                failure.print();
-                unread = Some(Failure::Found);
+            Ok(source) => {
+                let beside = beside(&source).transpose();
+                sources.push(source);
+                match beside {
+                    Some(Ok(beside)) => sources.push(beside),
+                    Some(Err(failure)) => missed(failure),
+                    None => {}
+                }
             }
+            Err(failure) => missed(failure),
         }
     }
+    let mut out = terminal::out();
     match args.format {
-        FindingFormat::Text => text(&sources)?,
-        FindingFormat::Json => machine(&sources)?,
-        FindingFormat::Sarif => {
-            writeln!(std::io::stdout().lock(), "{:#}", sarif::log(&sources))?;
-        }
+        FindingFormat::Text => text(&mut out, &sources)?,
+        FindingFormat::Json => writeln!(out, "{}", terminal::json(&machine(&sources)))?,
+        FindingFormat::Sarif => writeln!(out, "{}", terminal::json(&sarif::log(&sources)))?,
     }
+    out.flush()?;
     if let Some(failure) = unread {
         return Err(failure);
     }
@@ -38,6 +52,7 @@ pub fn run(args: &Check) -> Result<Done, Failure> {
         .flat_map(|source| &source.checked.findings)
         .map(|finding| finding.severity)
         .min();
+    // What is left out is no graver than what is listed.
     match worst {
         Some(Severity::Error) => Err(Failure::Found),
         Some(Severity::Warning) if args.strict => Ok(Done::Failed),
@@ -45,15 +60,35 @@ pub fn run(args: &Check) -> Result<Done, Failure> {
     }
 }
 
-fn text(sources: &[Source]) -> Result<(), Failure> {
-    let mut out = anstream::stdout().lock();
+/// The expectations that stand beside an encounter, when it can be replayed.
+fn beside(source: &Source) -> Result<Option<Source>, Failure> {
+    let (Some(path), Some(plan)) = (&source.path, &source.checked.plan) else {
+        return Ok(None);
+    };
+    let Some(path) = trial::expectations_beside(path) else {
+        return Ok(None);
+    };
+    let (name, bytes) = source::bytes(&path, limits::FILE_BYTES)?;
+    let findings = tin_crown::check_expectations(plan, &bytes).findings;
+    Ok(Some(Source {
+        name,
+        path: Some(path),
+        text: String::from_utf8_lossy(&bytes).into_owned(),
+        checked: Checked {
+            plan: None,
+            findings,
+        },
+    }))
+}
+
+fn text(out: &mut impl Write, sources: &[Source]) -> Result<(), Failure> {
     for source in sources {
+        let shown = Shown::new(&source.text);
         for finding in &source.checked.findings {
-            writeln!(
-                out,
-                "{}\n",
-                findings::drawn(&source.name, &source.text, finding)
-            )?;
+            writeln!(out, "{}\n", findings::drawn(&source.name, &shown, finding))?;
+        }
+        if let Some(more) = findings::left_out(&source.checked.findings) {
+            writeln!(out, "{more}\n")?;
         }
         writeln!(out, "{}: {}", source.name, counted(source))?;
     }
@@ -63,10 +98,10 @@ fn text(sources: &[Source]) -> Result<(), Failure> {
 /// What there is, and what was found.
 fn counted(source: &Source) -> String {
     let count = |severity| {
-        let findings = source.checked.findings.iter();
-        findings
-            .filter(|finding| finding.severity == severity)
-            .count()
+        let findings = &source.checked.findings;
+        let listed = findings.iter();
+        let listed = listed.filter(|finding| finding.severity == severity);
+        listed.count() + findings.left_out(severity)
     };
     let mut found: Vec<String> = [
         (count(Severity::Error), "error"),
@@ -101,11 +136,7 @@ fn sized(plan: &Plan) -> String {
     )
 }
 
-fn plural(count: usize, what: &str) -> String {
-    format!("{count} {what}{}", if count == 1 { "" } else { "s" })
-}
-
-fn machine(sources: &[Source]) -> Result<(), Failure> {
+fn machine(sources: &[Source]) -> Value {
     let files: Vec<_> = sources
         .iter()
         .map(|source| {
@@ -120,10 +151,16 @@ fn machine(sources: &[Source]) -> Result<(), Failure> {
                     json!({ "reason": reason, "finding": finding })
                 })
                 .collect();
-            json!({ "file": source.name, "findings": findings, "allowed": allowed })
+            let mut file = json!({ "file": source.name, "findings": findings, "allowed": allowed });
+            let left_out = |severity| source.checked.findings.left_out(severity);
+            let counts = [Severity::Error, Severity::Warning, Severity::Note].map(left_out);
+            if counts != [0; 3] {
+                let [errors, warnings, notes] = counts;
+                file["left_out"] =
+                    json!({ "errors": errors, "warnings": warnings, "notes": notes });
+            }
+            file
         })
         .collect();
-    let mut out = std::io::stdout().lock();
-    writeln!(out, "{:#}", json!({ "files": files }))?;
-    Ok(())
+    json!({ "files": files })
 }

@@ -8,11 +8,11 @@ use std::sync::Arc;
 use anstyle::Style;
 use serde_json::json;
 use tin_crown::study::{self, Comparison, PairSum};
-use tin_crown::{Plan, Record, Replay};
+use tin_crown::{Plan, Record, Replay, limits};
 
 use crate::args::{Compare, StudyFormat};
 use crate::failure::{Done, Failure};
-use crate::{changes, progress, source, table};
+use crate::{changes, progress, source, table, terminal, trial};
 
 const BOLD: Style = Style::new().bold();
 
@@ -33,7 +33,7 @@ pub fn run(args: &Compare) -> Result<Done, Failure> {
         old.must_have(drill)?;
         new.must_have(args.against.as_ref().unwrap_or(drill))?;
     }
-    let mut out = anstream::stdout().lock();
+    let mut out = terminal::out();
     let mut machine = Vec::new();
     let mut differs = false;
     for (nth, (name, against)) in names.into_iter().enumerate() {
@@ -66,12 +66,10 @@ pub fn run(args: &Compare) -> Result<Done, Failure> {
         }
     }
     if args.format == StudyFormat::Json {
-        writeln!(
-            out,
-            "{:#}",
-            json!({ "differs": differs, "drills": machine })
-        )?;
+        let all = json!({ "differs": differs, "drills": machine });
+        writeln!(out, "{}", terminal::json(&all))?;
     }
+    out.flush()?;
     Ok(if differs { Done::Failed } else { Done::Well })
 }
 
@@ -98,8 +96,11 @@ impl Drill<'_> {
 
 impl Side {
     fn read(path: &Path) -> Result<Side, Failure> {
-        let (name, bytes) = source::bytes(path)?;
+        let (name, bytes) = source::bytes(path, limits::RECORD_BYTES)?;
         if Record::is_one(&bytes) {
+            if bytes.len() as u64 > limits::RECORD_BYTES {
+                return Err(trial::too_large(&name));
+            }
             let records = Record::read(&bytes);
             return match records {
                 Ok(records) => Ok(Side::Ledgers(name, records)),
@@ -142,11 +143,11 @@ impl Side {
                 let found = records.iter().find(|record| record.header.drill == drill);
                 Ok(found.map(Drill::Read))
             }
-            Side::Encounter(_, plan) => match plan.drill(drill) {
+            Side::Encounter(name, plan) => match plan.drill(drill) {
                 Err(_) => Ok(None),
                 Ok(drill) => {
                     let replay = progress::replay(plan, drill);
-                    let replay = replay.map_err(|error| Failure::new(error.to_string()))?;
+                    let replay = replay.map_err(|error| Failure::replaying(name, &error))?;
                     Ok(Some(Drill::Replayed(Box::new(replay))))
                 }
             },

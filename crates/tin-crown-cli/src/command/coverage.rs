@@ -9,7 +9,7 @@ use tin_crown::study::{self, Coverage, Sort};
 
 use crate::args::{Coverage as Arguments, StudyFormat};
 use crate::failure::{Done, Failure};
-use crate::{drills, progress, source, table};
+use crate::{drills, progress, source, table, terminal};
 
 const BOLD: Style = Style::new().bold();
 
@@ -17,14 +17,19 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
     let source = source::read(&args.file)?;
     let plan = source.plan()?;
     let drills = drills::some(&plan, &args.drill, &source.name)?;
-    let replays = drills
-        .iter()
-        .map(|&drill| progress::replay(&plan, drill))
-        .collect::<Result<Vec<_>, _>>()
-        .map_err(|error| Failure::new(error.to_string()))?;
-    let covered = study::coverage(&plan, &replays);
+    // One drill at a time, until one cannot be replayed.
+    let mut failed = None;
+    let replays = drills.iter().map_while(|&drill| {
+        progress::replay(&plan, drill)
+            .map_err(|error| failed = Some(error))
+            .ok()
+    });
+    let covered = study::coverage(&plan, replays);
+    if let Some(error) = failed {
+        return Err(Failure::replaying(&source.name, &error));
+    }
     let enough = args.at_least.is_none_or(|least| covered.is_at_least(least));
-    let mut out = anstream::stdout().lock();
+    let mut out = terminal::out();
     match args.format {
         StudyFormat::Text => print(&mut out, &covered, drills.len())?,
         StudyFormat::Json => {
@@ -33,8 +38,11 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
             writeln!(out, "{covered:#}")?;
         }
     }
+    out.flush()?;
     if let (false, Some(least)) = (enough, args.at_least) {
-        anstream::eprintln!("less than the {least} % that are asked for were exercised");
+        terminal::say(format_args!(
+            "less than the {least} % that are asked for were exercised"
+        ));
         return Ok(Done::Failed);
     }
     Ok(Done::Well)
@@ -118,5 +126,9 @@ fn print(out: &mut impl Write, covered: &Coverage, drills: usize) -> Result<(), 
         ]);
     }
     writeln!(out, "{}", table::lines(&table))?;
+    if covered.pairs_left_out > 0 {
+        let more = covered.pairs_left_out;
+        writeln!(out, "and {more} more that never did")?;
+    }
     Ok(())
 }

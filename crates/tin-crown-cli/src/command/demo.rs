@@ -1,10 +1,12 @@
 //! `tin-crown demo`.
 
 use std::io::Write;
+use std::path::Path;
 
 use crate::args::{Demo, LedgerFormat};
 use crate::command::replay::{Choice, Printing};
 use crate::failure::{Done, Failure};
+use crate::terminal::{self, shown};
 use crate::trial::Measure;
 use crate::{output, source};
 
@@ -22,21 +24,33 @@ const FILES: [(&str, &str); 3] = [
 ];
 
 pub fn run(args: &Demo) -> Result<Done, Failure> {
-    let mut out = std::io::BufWriter::new(anstream::stdout().lock());
+    let mut out = terminal::out();
     if let Some(folder) = &args.write {
         std::fs::create_dir_all(folder).map_err(|error| {
-            let what = format!("cannot make the folder {}", folder.display());
+            let what = format!("cannot make the folder {}", shown(folder));
             Failure::new(format!("{what}: {}", source::plainly(&error)))
         })?;
+        let edited = FILES
+            .into_iter()
+            .map(|(name, text)| (folder.join(name), text));
+        let edited = edited.filter(|(path, text)| differs(path, text.as_bytes()));
+        let edited: Vec<String> = edited.map(|(path, _)| shown(&path)).collect();
+        if !edited.is_empty() && !args.force {
+            let what = format!(
+                "{} would be written over, and differs from the demo",
+                edited.join(", ")
+            );
+            return Err(Failure::new(what).help("choose another folder, or give --force"));
+        }
         for (name, text) in FILES {
             let path = folder.join(name);
             output::write(&path, text.as_bytes())?;
-            writeln!(out, "wrote {}", path.display())?;
+            writeln!(out, "wrote {}", shown(&path))?;
         }
         writeln!(
             out,
             "now try: tin-crown replay {}",
-            folder.join(FILES[0].0).display()
+            shown(&folder.join(FILES[0].0))
         )?;
         out.flush()?;
         return Ok(Done::Well);
@@ -63,4 +77,13 @@ pub fn run(args: &Demo) -> Result<Done, Failure> {
     )?;
     out.flush()?;
     Ok(if failed { Done::Failed } else { Done::Well })
+}
+
+/// Whether a file is there, and is not just so.
+fn differs(path: &Path, text: &[u8]) -> bool {
+    match path.metadata() {
+        Err(_) => false,
+        Ok(there) if there.len() != text.len() as u64 => true,
+        Ok(_) => std::fs::read(path).is_ok_and(|own| own != text),
+    }
 }

@@ -5,12 +5,14 @@ use std::sync::Arc;
 
 use tin_crown::geometry::Bounds;
 use tin_crown::{DrillIx, Duration, Plan, Tick};
-use tin_crown_picture::{Film, Frame, FrameError, Look, Matrix, Sheet, Strip, Timeline, png};
+use tin_crown_picture::{Film, Frame, FrameError, Look, Matrix, Sheet, Strip, Timeline, Zoom, png};
 
 use super::replay;
 use crate::args::{Draw, Theme};
 use crate::failure::{Done, Failure};
-use crate::{drills, output, source};
+use crate::source::{self, Source};
+use crate::terminal::shown;
+use crate::{drills, output, terminal};
 
 pub fn run(args: &Draw) -> Result<Done, Failure> {
     let ending = args.output.extension().and_then(|ending| ending.to_str());
@@ -19,10 +21,12 @@ pub fn run(args: &Draw) -> Result<Done, Failure> {
         Some("svg") => false,
         None if source::is_dash(&args.output) => false,
         _ => {
-            let what = format!("{} is neither .svg nor .png", args.output.display());
+            let what = format!("{} is neither .svg nor .png", shown(&args.output));
             return Err(Failure::new(what).help("choose a name with one of those endings"));
         }
     };
+    fits(args)?;
+    output::spares(&args.output, &[&args.file])?;
     let source = source::read(&args.file)?;
     let plan = source.plan()?;
     let look = match args.theme {
@@ -33,11 +37,13 @@ pub fn run(args: &Draw) -> Result<Done, Failure> {
         Some(kind) => sheet(&plan, kind, &look)?,
         None => {
             let drill = drills::one(&plan, args.drill.as_deref(), &source.name)?;
-            of_drill(args, &plan, drill, &look)?
+            of_drill(args, &source, &plan, drill, &look)?
         }
     };
     if source::is_dash(&args.output) {
-        std::io::stdout().write_all(svg.as_bytes())?;
+        let mut out = terminal::out();
+        out.write_all(svg.as_bytes())?;
+        out.flush()?;
     } else if as_png {
         let png = png(&svg).map_err(|error| Failure::new(error.to_string()))?;
         output::write(&args.output, &png)?;
@@ -56,14 +62,82 @@ fn sheet(plan: &Plan, kind: &str, look: &Look) -> Result<String, Failure> {
     Ok(sheet.svg(look))
 }
 
-fn of_drill(args: &Draw, plan: &Arc<Plan>, drill: DrillIx, look: &Look) -> Result<String, Failure> {
-    let fail = |error: FrameError| Failure::new(error.to_string());
+/// Refuses options that say nothing of the picture that is asked for.
+fn fits(args: &Draw) -> Result<(), Failure> {
+    let across_time = args.timeline || args.matrix || args.strip;
+    let kind = args.kind.is_some();
+    for (option, given, of, fits) in [
+        ("--from", args.from.is_some(), TIMES, across_time),
+        ("--to", args.to.is_some(), TIMES, across_time),
+        ("--who", args.who.is_some(), "--timeline", args.timeline),
+        ("--by-kind", args.by_kind, "--matrix", args.matrix),
+        ("--every", args.every.is_some(), "--strip", args.strip),
+        (
+            "--zoom",
+            args.zoom.is_some(),
+            "--at or --strip",
+            !(args.timeline || args.matrix || kind),
+        ),
+        (
+            "--drill",
+            args.drill.is_some(),
+            "pictures of a drill",
+            !kind,
+        ),
+    ] {
+        if given && !fits {
+            return Err(Failure::new(format!("{option} has no effect here"))
+                .help(format!("it belongs to {of}")));
+        }
+    }
+    Ok(())
+}
+
+/// The pictures that show a stretch of time.
+const TIMES: &str = "--timeline, --matrix and --strip";
+
+fn of_drill(
+    args: &Draw,
+    source: &Source,
+    plan: &Arc<Plan>,
+    drill: DrillIx,
+    look: &Look,
+) -> Result<String, Failure> {
+    let fail = |error: FrameError| match error {
+        FrameError::Replay(error) => Failure::replaying(&source.name, &error),
+        FrameError::NotThere(_) => Failure::new(error.to_string())
+            .help("name somebody who is there, or give a region as x1,y1,x2,y2"),
+        FrameError::Over { .. } => Failure::new(error.to_string()),
+    };
+    let zoom = args.zoom.as_deref().map(zoom).transpose()?;
+    if !(args.timeline || args.matrix || args.strip) {
+        let frame = Frame::capture(plan, drill, tick(plan, args.at)).map_err(fail)?;
+        let frame = match &zoom {
+            Some(zoom) => frame.zoom(zoom).map_err(|error| fail(error.into()))?,
+            None => frame,
+        };
+        return Ok(frame.svg(look));
+    }
+    let film = Film::shoot(plan, drill).map_err(|error| fail(error.into()))?;
+    let from = args.from.map_or(Tick(0), |from| tick(plan, from));
+    let to = args.to.map_or(film.last(), |to| tick(plan, to));
+    if from > to || from > film.last() {
+        return Err(Failure::new("there is nothing to draw between those times")
+            .help(format!("the drill ends on tick {}", film.last())));
+    }
     if args.timeline {
-        return timeline(args, &film(plan, drill)?, look);
+        let who = args.who.as_deref();
+        let who = who
+            .map(|who| replay::chosen(plan, "--who", who))
+            .transpose()?;
+        let timeline = Timeline::new(&film).between(from, to);
+        return Ok(match &who {
+            Some(who) => timeline.of(who).svg(look),
+            None => timeline.svg(look),
+        });
     }
     if args.matrix {
-        let film = film(plan, drill)?;
-        let matrix = Matrix::new(&film);
+        let matrix = Matrix::new(&film).between(from, to);
         let matrix = if args.by_kind {
             matrix.by_kind()
         } else {
@@ -71,69 +145,37 @@ fn of_drill(args: &Draw, plan: &Arc<Plan>, drill: DrillIx, look: &Look) -> Resul
         };
         return Ok(matrix.svg(look));
     }
-    if args.strip {
-        let film = film(plan, drill)?;
-        let strip = match args.every {
-            Some(every) => Strip::every(plan, &film, every.ticks(plan.rate)),
-            None => Strip::of_moments(plan, &film),
-        };
-        return Ok(strip.map_err(fail)?.svg(look));
+    let mut shots = Strip::of(&film).between(from, to);
+    if let Some(every) = args.every {
+        shots = shots.every(every.ticks(plan.rate));
     }
-    let frame = Frame::capture(plan, drill, tick(plan, args.at)).map_err(fail)?;
-    Ok(match &args.zoom {
-        Some(zoom) => zoomed(frame, zoom)?,
-        None => frame,
+    if let Some(zoom) = zoom {
+        shots = shots.zoom(zoom);
     }
-    .svg(look))
+    Ok(shots.take().map_err(fail)?.svg(look))
 }
 
 /// Around an actor, or a region: `x1,y1,x2,y2`.
-fn zoomed(frame: Frame, zoom: &str) -> Result<Frame, Failure> {
-    let numbers: Result<Vec<f64>, _> = zoom.split(',').map(|part| part.trim().parse()).collect();
-    if let Ok(numbers) = numbers {
-        let [x1, y1, x2, y2] = numbers[..] else {
-            return Err(
-                Failure::new(format!("--zoom {zoom}: a region has two corners"))
-                    .help("write them as x1,y1,x2,y2"),
-            );
-        };
-        let region = Bounds::new([x1.min(x2), y1.min(y2)], [x1.max(x2), y1.max(y2)]);
-        let size = region.size();
-        if !(size.x > 0.0 && size.y > 0.0 && size.x.is_finite() && size.y.is_finite()) {
-            return Err(
-                Failure::new(format!("--zoom {zoom}: there is nothing in it"))
-                    .help("give it some width and height"),
-            );
-        }
-        return Ok(frame.region(region));
+fn zoom(text: &str) -> Result<Zoom, Failure> {
+    let numbers: Result<Vec<f64>, _> = text.split(',').map(|part| part.trim().parse()).collect();
+    let Ok(numbers) = numbers else {
+        return Ok(Zoom::Around(text.to_owned()));
+    };
+    let [x1, y1, x2, y2] = numbers[..] else {
+        return Err(
+            Failure::new(format!("--zoom {text}: a region has two corners"))
+                .help("write them as x1,y1,x2,y2"),
+        );
+    };
+    let region = Bounds::new([x1.min(x2), y1.min(y2)], [x1.max(x2), y1.max(y2)]);
+    let size = region.size();
+    if !(size.x > 0.0 && size.y > 0.0 && size.x.is_finite() && size.y.is_finite()) {
+        return Err(
+            Failure::new(format!("--zoom {text}: there is nothing in it"))
+                .help("give it some width and height"),
+        );
     }
-    frame.around(zoom).map_err(|missing| {
-        Failure::new(format!("--zoom {zoom}: {missing}"))
-            .help("name somebody who is there, or give a region as x1,y1,x2,y2")
-    })
-}
-
-fn timeline(args: &Draw, film: &Film, look: &Look) -> Result<String, Failure> {
-    let plan = film.plan();
-    let from = args.from.map_or(Tick(0), |from| tick(plan, from));
-    let to = args.to.map_or(film.last(), |to| tick(plan, to));
-    if from > to || from > film.last() {
-        return Err(Failure::new("there is nothing to draw between those times")
-            .help(format!("the drill ends on tick {}", film.last())));
-    }
-    let who = args.who.as_deref();
-    let who = who
-        .map(|who| replay::chosen(plan, "--who", who))
-        .transpose()?;
-    let timeline = Timeline::new(film).between(from, to);
-    Ok(match &who {
-        Some(who) => timeline.of(who).svg(look),
-        None => timeline.svg(look),
-    })
-}
-
-fn film(plan: &Arc<Plan>, drill: DrillIx) -> Result<Film, Failure> {
-    Film::shoot(plan, drill).map_err(|error| Failure::new(error.to_string()))
+    Ok(Zoom::Region(region))
 }
 
 fn tick(plan: &Plan, time: Duration) -> Tick {

@@ -4,25 +4,26 @@ use std::io::Write;
 
 use crate::args::New;
 use crate::failure::{Done, Failure};
-use crate::{output, source};
+use crate::{output, source, terminal};
 
 /// An encounter to start from.
 const STARTER: &str = include_str!("../../demo/starter.toml");
 
 pub fn run(args: &New) -> Result<Done, Failure> {
     if source::is_dash(&args.file) {
-        std::io::stdout().write_all(STARTER.as_bytes())?;
+        let mut out = terminal::out();
+        out.write_all(STARTER.as_bytes())?;
+        out.flush()?;
         return Ok(Done::Well);
     }
-    let shown = args.file.display();
+    let shown = terminal::shown(&args.file);
     if args.file.exists() && !args.force {
         return Err(Failure::new(format!("{shown} is there already"))
             .help("choose another name, or give --force to write over it"));
     }
     output::write(&args.file, STARTER.as_bytes())?;
-    writeln!(
-        std::io::stdout(),
-        "wrote {shown}\nnow try: tin-crown replay {shown}"
-    )?;
+    let mut out = terminal::out();
+    writeln!(out, "wrote {shown}\nnow try: tin-crown replay {shown}")?;
+    out.flush()?;
     Ok(Done::Well)
 }

@@ -1,6 +1,6 @@
 //! `tin-crown replay`.
 
-use std::io::Write;
+use std::io::{BufWriter, Write};
 use std::path::Path;
 use std::sync::Arc;
 
@@ -8,8 +8,9 @@ use tin_crown::{Chosen, DrillIx, Event, Plan, Record, Replay, Tick, Ticks, study
 
 use crate::args::{LedgerFormat, Replay as Arguments};
 use crate::failure::{Done, Failure};
+use crate::terminal::Colourless;
 use crate::trial::{Golden, Measure, Trial};
-use crate::{changes, drills, output, progress, report, source, table};
+use crate::{changes, drills, output, progress, report, source, table, terminal};
 
 pub fn run(args: &Arguments) -> Result<Done, Failure> {
     let source = source::read(&args.file)?;
@@ -33,6 +34,9 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
     }
     let choice = Choice::new(&plan, args)?;
     let measure = Measure::read(&source, &plan, args.expect.as_deref())?;
+    if let Some(path) = &args.output {
+        output::spares(path, &measure.inputs())?;
+    }
     let printing = Printing {
         measure: &measure,
         format: args.format,
@@ -40,14 +44,14 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
     };
     let orphans = args.drill.is_empty();
     let trials = match &args.output {
-        Some(path) if !source::is_dash(path) => {
-            let mut plain = anstream::StripStream::new(Vec::new());
-            let trials = printing.print(&mut plain, &plan, &drills, orphans)?;
-            output::write(path, &plain.into_inner())?;
-            trials
-        }
+        Some(path) if !source::is_dash(path) => output::whole(path, |file| {
+            let mut file = BufWriter::new(Colourless::new(file));
+            let trials = printing.print(&mut file, &plan, &drills, orphans)?;
+            file.flush()?;
+            Ok(trials)
+        })?,
         _ => {
-            let mut out = std::io::BufWriter::new(anstream::stdout().lock());
+            let mut out = terminal::out();
             let trials = printing.print(&mut out, &plan, &drills, orphans)?;
             out.flush()?;
             trials
@@ -57,11 +61,12 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
     let told =
         args.format == LedgerFormat::Table && args.output.as_deref().is_none_or(source::is_dash);
     if failed && !told {
+        // Where standard error takes no more, there is nobody to tell.
         let mut err = anstream::stderr().lock();
         let told = trials
             .iter()
             .try_for_each(|trial| report::text(&mut err, trial));
-        told.and_then(|()| report::counts(&mut err, &trials))?;
+        let _ = told.and_then(|()| report::counts(&mut err, &trials));
     }
     Ok(if failed { Done::Failed } else { Done::Well })
 }
@@ -85,8 +90,8 @@ impl Printing<'_> {
     ) -> Result<Vec<Trial>, Failure> {
         let mut trials = Vec::new();
         for (nth, &drill) in drills.iter().enumerate() {
-            let replay =
-                progress::replay(plan, drill).map_err(|error| Failure::new(error.to_string()))?;
+            let replay = progress::replay(plan, drill)
+                .map_err(|error| Failure::replaying(self.measure.file(), &error))?;
             let all = replay.ledger().events();
             let chosen = all.iter().filter(|event| self.choice.has(&replay, event));
             let trial = self.measure.trial(&replay);
@@ -138,8 +143,8 @@ fn accept(plan: &Arc<Plan>, drills: &[DrillIx], path: &Path, all: bool) -> Resul
             }
             continue;
         }
-        let replay =
-            progress::replay(plan, drill).map_err(|error| Failure::new(error.to_string()))?;
+        let replay = progress::replay(plan, drill)
+            .map_err(|error| Failure::replaying(&terminal::shown(path), &error))?;
         let record = Record::of(&replay);
         let new = record.golden();
         new.write(&mut text)?;
@@ -168,11 +173,12 @@ fn accept(plan: &Arc<Plan>, drills: &[DrillIx], path: &Path, all: bool) -> Resul
     }
     let golden = Golden::path(path);
     output::write(&golden, &text)?;
-    let mut out = anstream::stdout().lock();
+    let mut out = terminal::out();
     for line in told {
         writeln!(out, "{line}")?;
     }
-    writeln!(out, "wrote {}", golden.display())?;
+    writeln!(out, "wrote {}", terminal::shown(&golden))?;
+    out.flush()?;
     Ok(Done::Well)
 }
 

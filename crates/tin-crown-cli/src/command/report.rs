@@ -10,16 +10,19 @@ use crate::args::Report as Arguments;
 use crate::failure::{Done, Failure};
 use crate::source::{self, Source};
 use crate::trial::{Measure, Trial};
-use crate::{drills, findings, output};
+use crate::{drills, findings, output, terminal};
 
 pub fn run(args: &Arguments) -> Result<Done, Failure> {
+    output::spares(&args.output, &[&args.file])?;
     let source = source::read(&args.file)?;
     let plan = source.plan()?;
     let drills = drills::some(&plan, &args.drill, &source.name)?;
     let measure = Measure::read(&source, &plan, None)?;
     let page = page(&source, &plan, &drills, &measure)?;
     if source::is_dash(&args.output) {
-        std::io::stdout().write_all(page.html.as_bytes())?;
+        let mut out = terminal::out();
+        out.write_all(page.html.as_bytes())?;
+        out.flush()?;
     } else {
         output::write(&args.output, page.html.as_bytes())?;
     }
@@ -28,7 +31,7 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
             1 => "1 expectation is".to_owned(),
             missed => format!("{missed} expectations are"),
         };
-        anstream::eprintln!("{missed} not met: the page says which");
+        terminal::say(format_args!("{missed} not met: the page says which"));
         return Ok(Done::Failed);
     }
     Ok(Done::Well)
@@ -46,7 +49,7 @@ pub fn page(
     drills: &[DrillIx],
     measure: &Measure<'_>,
 ) -> Result<Page, Failure> {
-    let fail = |error: tin_crown::ReplayError| Failure::new(error.to_string());
+    let fail = |error: tin_crown::ReplayError| Failure::replaying(&source.name, &error);
     let mut report = Report::new(plan);
     let mut missed = 0;
     for &drill in drills {

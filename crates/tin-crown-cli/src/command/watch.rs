@@ -4,16 +4,16 @@ use std::fs;
 use std::io::Write;
 use std::path::Path;
 use std::sync::Arc;
-use std::time::Duration;
+use std::time::{Duration, SystemTime};
 
 use anstyle::Style;
-use tin_crown::{Plan, Record, Replay, Ticks, study};
+use tin_crown::{Plan, Record, Replay, Ticks, limits, study};
 
 use crate::args::Watch as Arguments;
 use crate::failure::{Done, Failure};
 use crate::source::Source;
-use crate::trial::{Golden, Measure, Trial};
-use crate::{changes, output, progress, report, source};
+use crate::trial::{self, Golden, Measure, Trial};
+use crate::{changes, output, progress, report, source, terminal};
 
 const BOLD: Style = Style::new().bold();
 /// How long between two looks at the file.
@@ -24,6 +24,13 @@ const TOLD: usize = 20;
 pub fn run(args: &Arguments) -> Result<Done, Failure> {
     if source::is_dash(&args.file) {
         return Err(Failure::new("standard input cannot be watched").help("give a file"));
+    }
+    if let Some(path) = &args.report {
+        let beside = trial::expectations_beside(&args.file);
+        let golden = Golden::path(&args.file);
+        let inputs = [Some(&args.file), beside.as_ref(), Some(&golden)];
+        let inputs: Vec<&Path> = inputs.into_iter().flatten().map(|path| &**path).collect();
+        output::spares(path, &inputs)?;
     }
     let mut watch = Watch {
         args,
@@ -37,7 +44,9 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
         let now = Seen::look(&args.file);
         // Half a save is none: it has to be the same twice.
         if now == seen && told.as_ref() != Some(&now) && now.encounter.is_some() {
-            watch.saved()?;
+            if !watch.saved()? {
+                return Ok(Done::Well);
+            }
             told = Some(now.clone());
         }
         seen = now;
@@ -49,18 +58,33 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
 #[derive(Clone, PartialEq)]
 struct Seen {
     encounter: Option<Vec<u8>>,
-    beside: Option<Vec<u8>>,
-    golden: Option<Vec<u8>>,
+    beside: Option<Stamp>,
+    golden: Option<Stamp>,
 }
+
+/// When a file was written last, and its length.
+type Stamp = (Option<SystemTime>, u64);
 
 impl Seen {
     fn look(file: &Path) -> Seen {
         Seen {
-            encounter: fs::read(file).ok(),
-            beside: fs::read(file.with_extension("expect.toml")).ok(),
-            golden: fs::read(Golden::path(file)).ok(),
+            encounter: encounter(file),
+            beside: stamp(&file.with_extension("expect.toml")),
+            golden: stamp(&Golden::path(file)),
         }
     }
+}
+
+/// The bytes of a file, as far as an encounter may go. What is none, such as a pipe, is not waited for.
+fn encounter(file: &Path) -> Option<Vec<u8>> {
+    stamp(file)?;
+    let (_, bytes) = source::bytes(file, limits::FILE_BYTES).ok()?;
+    Some(bytes)
+}
+
+fn stamp(file: &Path) -> Option<Stamp> {
+    let there = fs::metadata(file).ok().filter(fs::Metadata::is_file)?;
+    Some((there.modified().ok(), there.len()))
 }
 
 struct Watch<'a> {
@@ -71,23 +95,20 @@ struct Watch<'a> {
 }
 
 impl Watch<'_> {
-    /// Tells what a save changed. What is wrong with the file ends nothing.
-    fn saved(&mut self) -> Result<(), Failure> {
-        let mut out = anstream::stdout().lock();
+    /// Tells what a save changed, and whether anybody reads it. What is wrong with the file ends nothing.
+    fn saved(&mut self) -> Result<bool, Failure> {
+        let mut out = terminal::out();
         match self.replayed() {
             Ok((source, plan, replays)) => {
                 let told = self.told(&mut out, &source, &plan, replays);
-                match told {
-                    Err(Failure::Closed) => return Err(Failure::Closed),
-                    Err(failure) => failure.print(),
-                    Ok(()) => {}
+                if let Err(failure) = told {
+                    failure.print();
                 }
             }
-            Err(Failure::Closed) => return Err(Failure::Closed),
             Err(failure) => failure.print(),
         }
         out.flush()?;
-        Ok(())
+        Ok(!out.is_closed())
     }
 
     fn replayed(&self) -> Result<(Source, Arc<Plan>, Vec<Replay>), Failure> {
@@ -97,7 +118,7 @@ impl Watch<'_> {
             .all_drills()
             .map(|drill| progress::replay(&plan, drill))
             .collect::<Result<Vec<_>, _>>()
-            .map_err(|error| Failure::new(error.to_string()))?;
+            .map_err(|error| Failure::replaying(&source.name, &error))?;
         Ok((source, plan, replays))
     }
 
@@ -130,7 +151,7 @@ impl Watch<'_> {
             let drills: Vec<_> = plan.all_drills().collect();
             let page = super::report::page(source, plan, &drills, &measure)?;
             output::write(path, page.html.as_bytes())?;
-            writeln!(out, "wrote {}", path.display())?;
+            writeln!(out, "wrote {}", terminal::shown(path))?;
         }
         Ok(())
     }

@@ -9,7 +9,7 @@ use tin_crown::study::{self, Came, Question, Why};
 use super::replay;
 use crate::args::{StudyFormat, Why as Arguments};
 use crate::failure::{Done, Failure};
-use crate::{drills, source};
+use crate::{drills, source, terminal};
 
 const BOLD: Style = Style::new().bold();
 const PASSED: Style = AnsiColor::Green.on_default();
@@ -44,16 +44,17 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
                 .help(format!("ask about a time up to {seconds:.3}s")));
         }
     }
-    let answer =
-        study::why(&plan, drill, &question).map_err(|error| Failure::new(error.to_string()))?;
-    let mut out = anstream::stdout().lock();
+    let answer = study::why(&plan, drill, &question)
+        .map_err(|error| Failure::replaying(&source.name, &error))?;
+    let mut out = terminal::out();
     match args.format {
         StudyFormat::Text => print(&mut out, &answer, plan.rate)?,
         StudyFormat::Json => {
-            serde_json::to_writer_pretty(&mut out, &answer).map_err(std::io::Error::from)?;
-            writeln!(out)?;
+            let answer = serde_json::to_value(&answer).map_err(std::io::Error::from)?;
+            writeln!(out, "{}", terminal::json(&answer))?;
         }
     }
+    out.flush()?;
     Ok(Done::Well)
 }
 

@@ -2,6 +2,7 @@
 
 mod output;
 mod page;
+mod robust;
 mod streams;
 mod tool;
 mod verify;

@@ -4,7 +4,7 @@ use std::collections::HashMap;
 
 use serde::Serialize;
 use tin_crown::study::Came;
-use tin_crown::{ActorIx, BoxPlan, Facing, Plan, SensorForm, Spec, Tone};
+use tin_crown::{ActorIx, BoxPlan, Facing, Plan, SensorForm, Spec, SpecIx, Tone};
 
 use super::poses::{Course, Poses};
 use crate::film::Film;
@@ -38,7 +38,7 @@ pub(super) struct PageData {
     #[serde(skip)]
     view: View,
     #[serde(skip)]
-    spec_of: HashMap<usize, usize>,
+    spec_of: HashMap<SpecIx, usize>,
 }
 
 #[derive(Clone, Debug, Serialize)]
@@ -225,7 +225,6 @@ impl PageData {
     }
 
     fn actor(&mut self, film: &Film, actor: ActorIx, course: &Course) -> ActorData {
-        let spec = film.replay().spec(actor);
         let whole = |place: &[f64; 2]| {
             let [x, y] = self.view.place(Vec2::from(*place));
             [(x * PARTS).round() as i64, (y * PARTS).round() as i64]
@@ -265,27 +264,23 @@ impl PageData {
             .collect();
         ActorData {
             id: film.replay().id(actor).to_owned(),
-            spec: self.spec(film.plan(), spec),
+            spec: self.spec(film.plan(), film.replay().spec_index(actor)),
             ways,
             stands,
         }
     }
 
     /// The place of a resolved kind among those on the page.
-    fn spec(&mut self, plan: &Plan, spec: &Spec) -> usize {
-        let own = plan
-            .specs
-            .iter()
-            .position(|known| std::ptr::eq(known, spec));
-        let key = own.unwrap_or(usize::MAX);
-        if let Some(known) = self.spec_of.get(&key) {
+    fn spec(&mut self, plan: &Plan, index: SpecIx) -> usize {
+        if let Some(known) = self.spec_of.get(&index) {
             return *known;
         }
+        let spec = &plan.specs[index.index()];
         self.specs.push(SpecData {
             kind: plan.kinds[spec.kind.index()].clone(),
             boxes: boxes(&self.view, spec, plan),
         });
-        self.spec_of.insert(key, self.specs.len() - 1);
+        self.spec_of.insert(index, self.specs.len() - 1);
         self.specs.len() - 1
     }
 }

@@ -1,6 +1,8 @@
 //! The rows of everyone: meters as steps with numbers, and a bar for each stretch.
 
-use tin_crown::{Amount, Event, MeterPlan, Tick, What};
+use std::collections::BTreeMap;
+
+use tin_crown::{ActorIx, Amount, Event, MeterPlan, Tick, What};
 
 use super::flags::Flags;
 use super::{LEFT, RIGHT, Scale, levels};
@@ -26,7 +28,14 @@ pub(super) struct Group<'f> {
 }
 
 impl<'f> Group<'f> {
-    pub fn new(film: &'f Film, scale: &Scale, track: &'f Track, top: f64) -> Group<'f> {
+    /// `deeds` are what the actor did, in order.
+    pub fn new(
+        film: &'f Film,
+        scale: &Scale,
+        track: &'f Track,
+        deeds: &[&Event],
+        top: f64,
+    ) -> Group<'f> {
         let spec = film.replay().spec(track.actor);
         let within = |span: &&Span| span.from <= scale.to && span.to > scale.from;
         let mut bars: Vec<(&'static str, Vec<Span>)> = Vec::new();
@@ -43,15 +52,14 @@ impl<'f> Group<'f> {
             .meters
             .iter()
             .zip(track.meters.iter().map(Vec::as_slice));
-        let own = film.events().iter();
-        let own = own.filter(|event| event.who == Some(track.actor) && scale.shows(event.tick));
+        let deeds = deeds.iter().map(|event| deed(film, event));
         Group {
             film,
             track,
             top,
             meters: meters.filter(|(_, course)| !course.is_empty()).collect(),
             bars,
-            deeds: Flags::new(scale, own.filter_map(|event| deed(film, event))),
+            deeds: Flags::new(scale, deeds),
         }
     }
 
@@ -150,24 +158,37 @@ pub(super) fn label(canvas: &mut Canvas, fill: &str, y: f64, weight: Weight, tex
     });
 }
 
-/// What an actor did that is neither a hit nor a stretch, in a few words.
-fn deed(film: &Film, event: &Event) -> Option<(Tick, String)> {
-    match event.what {
-        What::Shot { .. }
-        | What::DryFire { .. }
-        | What::Pickup
-        | What::Checkpoint { .. }
-        | What::Exit { .. }
-        | What::Respawn { .. }
-        | What::Reset
-        | What::Death { .. } => {
-            let rows = film.replay().rows([event]);
-            let row = rows.first()?;
-            let words = format!("{} {}", row.what, row.whom);
-            Some((event.tick, words.trim_end().to_owned()))
+/// What everyone did that is neither a hit nor a stretch.
+pub(super) fn deeds<'f>(film: &'f Film, scale: &Scale) -> BTreeMap<ActorIx, Vec<&'f Event>> {
+    let mut deeds: BTreeMap<ActorIx, Vec<&Event>> = BTreeMap::new();
+    for event in film.events().iter().filter(|event| scale.shows(event.tick)) {
+        if let (true, Some(who)) = (is_deed(event), event.who) {
+            deeds.entry(who).or_default().push(event);
         }
-        _ => None,
     }
+    deeds
+}
+
+fn is_deed(event: &Event) -> bool {
+    matches!(
+        event.what,
+        What::Shot { .. }
+            | What::DryFire { .. }
+            | What::Pickup
+            | What::Checkpoint { .. }
+            | What::Exit { .. }
+            | What::Respawn { .. }
+            | What::Reset
+            | What::Death { .. }
+    )
+}
+
+/// A deed in a few words.
+fn deed(film: &Film, event: &Event) -> (Tick, String) {
+    let rows = film.replay().rows([event]);
+    let words = rows.first().map(|row| format!("{} {}", row.what, row.whom));
+    let words = words.unwrap_or_default();
+    (event.tick, words.trim_end().to_owned())
 }
 
 /// The cues of everyone.

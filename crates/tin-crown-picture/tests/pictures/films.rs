@@ -127,7 +127,7 @@ fn crowds_and_long_drills_are_thinned_and_it_is_said() {
         .filter(|text| text.starts_with("runner"))
         .collect();
     assert_eq!(names.len(), 20, "{names:?}");
-    let strip = Strip::of_moments(&plan, &film).expect("within the limits");
+    let strip = Strip::of(&film).take().expect("within the limits");
     assert_eq!(strip.len(), 24);
     let told = texts(&strip.svg(&Look::paper()));
     assert!(
@@ -186,7 +186,7 @@ fn a_matrix_adds_up_as_the_summary_does() {
 fn a_strip_has_a_frame_for_each_moment_or_every_so_often() {
     let plan = demo("first-shelf");
     let film = film(&plan, "careless");
-    let moments = Strip::of_moments(&plan, &film).expect("within the limits");
+    let moments = Strip::of(&film).take().expect("within the limits");
     let told = texts(&moments.svg(&Look::paper()));
     assert!(
         has(
@@ -200,11 +200,14 @@ fn a_strip_has_a_frame_for_each_moment_or_every_so_often() {
         "{told:?}"
     );
     // 0, 30, … 150 of 177.
-    let every = Strip::every(&plan, &film, Ticks(30)).expect("within the limits");
+    let every = Strip::of(&film)
+        .every(Ticks(30))
+        .take()
+        .expect("within the limits");
     assert_eq!((moments.len(), every.len()), (4, 6));
     let quiet = crowd(1, 1, "0.1s");
     let film = self::film(&quiet, "d");
-    let quiet = Strip::of_moments(&quiet, &film).expect("within the limits");
+    let quiet = Strip::of(&film).take().expect("within the limits");
     assert!(quiet.is_empty());
     assert!(has(
         &texts(&quiet.svg(&Look::paper())),
@@ -275,7 +278,7 @@ fn odd_names_do_no_harm_anywhere() {
     for svg in [
         Timeline::new(&film).svg(&look),
         Matrix::new(&film).svg(&look),
-        Strip::of_moments(&plan, &film).unwrap().svg(&look),
+        Strip::of(&film).take().unwrap().svg(&look),
         Sheet::new(&plan, odd).unwrap().svg(&look),
     ] {
         assert!(!svg.contains("<script"));

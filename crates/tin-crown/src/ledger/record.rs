@@ -4,6 +4,7 @@ use std::io::Write;
 
 use super::{Header, LedgerError, Line};
 use crate::limits;
+use crate::printable::is_printable;
 use crate::sim::Replay;
 
 /// A ledger with its names: of a replay, or read back from JSON Lines.
@@ -69,6 +70,10 @@ impl<'a> Record<'a> {
         };
         let lines = bytes.split(|byte| *byte == b'\n').enumerate();
         for (nth, line) in lines.filter(|(_, line)| !line.trim_ascii().is_empty()) {
+            if !is_printable_json(line) {
+                let what = "it has a character that cannot be shown, and no name has one";
+                return Err(fail(nth, what.to_owned()));
+            }
             if let Ok(header) = serde_json::from_slice::<Header<'static>>(line) {
                 if header.edition != limits::EDITION {
                     let edition = header.edition;
@@ -138,4 +143,34 @@ impl<'a> Record<'a> {
         }
         Ok(())
     }
+}
+
+/// Whether a line of JSON has, as it is or as escapes, only characters that can be shown.
+fn is_printable_json(line: &[u8]) -> bool {
+    let Ok(text) = std::str::from_utf8(line.trim_ascii_end()) else {
+        // Reading it will say so.
+        return true;
+    };
+    let mut escapes = text
+        .match_indices('\\')
+        .map(|(at, _)| &text[at + 1..])
+        .peekable();
+    let mut printable = text.chars().all(is_printable);
+    while let Some(escape) = escapes.next() {
+        match escape.chars().next() {
+            // The second of two that stand for one begins no escape.
+            Some('\\') => drop(escapes.next()),
+            Some('u') => {
+                let unit = escape
+                    .get(1..5)
+                    .and_then(|hex| u32::from_str_radix(hex, 16).ok());
+                // One of a pair stands for something beyond, none of which changes what is shown.
+                let c = unit.and_then(char::from_u32);
+                printable &= c.is_none_or(is_printable);
+            }
+            Some('"' | '/') | None => {}
+            Some(_) => printable = false,
+        }
+    }
+    printable
 }

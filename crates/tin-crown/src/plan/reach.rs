@@ -40,6 +40,45 @@ pub(super) struct Parties {
     pub takes: BTreeSet<Part>,
 }
 
+/// The kinds that can hit others by a rule. There may be very many pairs of them.
+#[derive(Clone, Debug)]
+pub(crate) struct RuleReach {
+    /// Kinds that give, each of which can hit all of some others.
+    groups: Vec<(Vec<KindIx>, BTreeSet<KindIx>)>,
+    /// Those that do not hit their own kind.
+    alone: BTreeSet<KindIx>,
+}
+
+impl RuleReach {
+    /// Who can hit whom.
+    pub fn pairs(&self) -> impl Iterator<Item = (KindIx, KindIx)> {
+        let groups = self.groups.iter();
+        let pairs = groups.flat_map(|(givers, takers)| {
+            let whom = |who: KindIx| takers.iter().map(move |whom| (who, *whom));
+            givers.iter().flat_map(move |who| whom(*who))
+        });
+        pairs.filter(|(who, whom)| who != whom || !self.alone.contains(who))
+    }
+
+    /// How many pairs there are.
+    pub fn count(&self) -> usize {
+        let groups = self.groups.iter();
+        let all = groups.map(|(givers, takers)| {
+            let own = givers.iter();
+            let own = own.filter(|who| takers.contains(who) && self.alone.contains(who));
+            givers.len() * takers.len() - own.count()
+        });
+        all.sum()
+    }
+
+    /// Whether one kind can hit another.
+    pub fn has(&self, who: KindIx, whom: KindIx) -> bool {
+        let mut groups = self.groups.iter();
+        groups.any(|(givers, takers)| givers.contains(&who) && takers.contains(&whom))
+            && (who != whom || !self.alone.contains(&who))
+    }
+}
+
 /// Who takes by a rule, ready to be asked whether somebody hits any of them.
 #[derive(Clone, Debug, Default)]
 pub(super) struct Takers {
@@ -85,27 +124,68 @@ impl Plan {
     /// assert_eq!(kinds.count(), 3);
     /// ```
     pub fn reaches(&self) -> Vec<Reach> {
-        let mut found = BTreeSet::new();
-        for (rule, parties) in self.parties().iter().enumerate() {
+        let rules = self.rule_reaches();
+        let all = rules.iter().enumerate().flat_map(|(rule, reach)| {
             let rule = RuleIx::new(rule);
-            let roles = |parts: &BTreeSet<Part>| -> BTreeSet<Role> {
-                parts.iter().map(|part| part.role).collect()
-            };
-            let takers = roles(&parties.takes);
-            for who in roles(&parties.gives) {
-                for &whom in &takers {
-                    if self.spares(rule, who, whom) {
-                        continue;
-                    }
-                    found.insert(Reach {
-                        who: self.spec_of(who.spec).kind,
-                        rule,
-                        whom: self.spec_of(whom.spec).kind,
-                    });
-                }
-            }
+            reach
+                .pairs()
+                .map(move |(who, whom)| Reach { who, rule, whom })
+        });
+        let mut found: Vec<Reach> = all.collect();
+        found.sort_unstable();
+        found
+    }
+
+    /// For each rule, the kinds that can hit others by it.
+    pub(crate) fn rule_reaches(&self) -> Vec<RuleReach> {
+        let parties = self.parties();
+        let all = parties.iter().enumerate();
+        all.map(|(rule, parties)| self.rule_reach(RuleIx::new(rule), parties))
+            .collect()
+    }
+
+    fn rule_reach(&self, rule: RuleIx, parties: &Parties) -> RuleReach {
+        type Sides = BTreeSet<Option<SideIx>>;
+        let kind = |role: Role| self.spec_of(role.spec).kind;
+        let roles = |parts: &BTreeSet<Part>| -> BTreeSet<Role> {
+            parts.iter().map(|part| part.role).collect()
+        };
+        let (givers, takers) = (roles(&parties.gives), roles(&parties.takes));
+        let friendly = self.rules[rule.index()].friendly;
+        let mut sides: BTreeMap<KindIx, Sides> = BTreeMap::new();
+        for who in &givers {
+            sides.entry(kind(*who)).or_default().insert(who.side);
         }
-        found.into_iter().collect()
+        // Kinds of the same sides hit the same others.
+        let mut groups: BTreeMap<Sides, Vec<KindIx>> = BTreeMap::new();
+        for (kind, sides) in sides {
+            groups.entry(sides).or_default().push(kind);
+        }
+        let spared = |sides: &Sides, whom: &Role| {
+            let ally = |side: &Option<SideIx>| side.is_some() && *side == whom.side;
+            !friendly && sides.iter().all(ally)
+        };
+        let groups = groups.into_iter().map(|(sides, givers)| {
+            let takers = takers.iter().filter(|whom| !spared(&sides, whom));
+            (givers, takers.map(|whom| kind(*whom)).collect())
+        });
+        // Who is the only one of its kind does not hit itself.
+        let mut alone: BTreeMap<KindIx, bool> = BTreeMap::new();
+        for role in givers.union(&takers) {
+            let once = !role.many && givers.contains(role) && takers.contains(role);
+            alone
+                .entry(kind(*role))
+                .and_modify(|alone| *alone = false)
+                .or_insert(once);
+        }
+        RuleReach {
+            groups: groups.collect(),
+            alone: alone
+                .into_iter()
+                .filter(|(_, is)| *is)
+                .map(|(kind, _)| kind)
+                .collect(),
+        }
     }
 
     /// Of which kinds an actor may bring forth something that hits another, and by which rules.

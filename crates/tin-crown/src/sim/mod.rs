@@ -44,7 +44,7 @@ use crate::ledger::{Ledger, Outcome};
 use crate::limits;
 use crate::plan::{
     ActorIx, AttackIx, BoxIx, BoxSet, Chosen, DrillIx, LauncherIx, Plan, RuleIx, Selection, Spec,
-    StateIx, UnknownDrill,
+    SpecIx, StateIx, UnknownDrill,
 };
 use crate::time::{Tick, Ticks};
 pub use inquest::{Answer, Inquest, Judged, Withheld};
@@ -206,9 +206,14 @@ impl Replay {
 
     /// The resolved kind of an actor, placed or launched.
     pub fn spec(&self, actor: ActorIx) -> &Spec {
+        &self.plan.specs[self.spec_index(actor).index()]
+    }
+
+    /// Where that stands in the plan.
+    pub fn spec_index(&self, actor: ActorIx) -> SpecIx {
         match self.ledger.origin(actor) {
-            Some(launched) => &self.plan.specs[launched.spec.index()],
-            None => self.plan.spec(actor),
+            Some(launched) => launched.spec,
+            None => self.plan.actors[actor.index()].spec,
         }
     }
 
@@ -369,7 +374,7 @@ impl Sim {
             help: match excess {
                 Excess::Transitions(..) => "let fewer change at once",
                 Excess::Chain(..) => {
-                    "what it brings forth brings forth the next: let one of them bring forth nothing"
+                    "let one of the chain launch nothing, and leave nothing behind"
                 }
                 _ => "give it a cooldown, or what it launches a shorter lifetime",
             },

@@ -251,21 +251,29 @@ pub(super) fn pauses<'p>(plan: &'p Plan, touch: &Touch) -> impl Iterator<Item = 
     common(plan.pauses_of(gives), plan.pauses_of(takes))
 }
 
-/// What two ascending lists have in common.
+/// What two ascending lists have in common. The longer one is searched when it is much longer.
 pub(super) fn common<'p, T: Ord + Copy>(
-    mut one: &'p [T],
-    mut other: &'p [T],
+    one: &'p [T],
+    other: &'p [T],
 ) -> impl Iterator<Item = T> + use<'p, T> {
+    let (mut short, mut long) = if one.len() <= other.len() {
+        (one, other)
+    } else {
+        (other, one)
+    };
+    let searches = short.len() * 8 < long.len();
     std::iter::from_fn(move || {
-        while let ([a, rest_a @ ..], [b, rest_b @ ..]) = (one, other) {
-            if a <= b {
-                one = rest_a;
-            }
-            if b <= a {
-                other = rest_b;
-            }
-            if a == b {
-                return Some(*a);
+        while let [next, rest @ ..] = short {
+            short = rest;
+            let place = if searches {
+                long.partition_point(|known| known < next)
+            } else {
+                let smaller = long.iter().take_while(|known| *known < next);
+                smaller.count()
+            };
+            long = &long[place..];
+            if long.first() == Some(next) {
+                return Some(*next);
             }
         }
         None

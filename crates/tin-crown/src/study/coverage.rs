@@ -1,13 +1,15 @@
 //! What drills exercise of an encounter, and what they never do.
 
+use std::borrow::Borrow;
 use std::collections::BTreeMap;
 
 use serde::Serialize;
 
 use crate::ledger::{Event, What};
-use crate::plan::{KindIx, Plan, Reach, Spec};
+use crate::limits;
+use crate::plan::{ActorIx, Plan, Reach, RuleIx, Spec};
 use crate::sim::Replay;
-use crate::time::Tick;
+use crate::time::{Tick, Ticks};
 
 /// What some drills exercise.
 #[derive(Clone, Debug, PartialEq, Serialize)]
@@ -16,8 +18,11 @@ pub struct Coverage {
     pub items: Vec<Item>,
     /// For each rule, in the order of the file, how often each verdict was told.
     pub verdicts: Vec<RuleVerdicts>,
-    /// Which kind can hit which by the rules, and how often one did.
+    /// Which kind hit which by the rules, and how often; and of those that could and never did the
+    /// first [`PAIRS_LISTED`](limits::PAIRS_LISTED).
     pub pairs: Vec<PairCover>,
+    /// How many more could and never did.
+    pub pairs_left_out: usize,
 }
 
 /// Something that can be exercised.
@@ -134,11 +139,12 @@ impl Coverage {
     }
 }
 
-/// What some drills of a plan exercise.
-pub fn coverage<'r>(plan: &Plan, replays: impl IntoIterator<Item = &'r Replay>) -> Coverage {
+/// What some drills of a plan exercise. Replays that are handed over one by one are kept no longer than
+/// they are looked at.
+pub fn coverage<R: Borrow<Replay>>(plan: &Plan, replays: impl IntoIterator<Item = R>) -> Coverage {
     let mut tally = Tally::new(plan);
     for replay in replays {
-        tally.add(replay);
+        tally.add(replay.borrow());
     }
     tally.done()
 }
@@ -149,25 +155,29 @@ struct Tally<'p> {
     items: BTreeMap<(Sort, String), u32>,
     verdicts: Vec<BTreeMap<&'static str, u32>>,
     hits: BTreeMap<Reach, u32>,
+    /// Whose death plays out, and since when.
+    dying: BTreeMap<ActorIx, Tick>,
 }
 
 impl<'p> Tally<'p> {
     fn new(plan: &'p Plan) -> Tally<'p> {
-        let reaches = plan.reaches();
         let mut tally = Tally {
             plan,
             items: BTreeMap::new(),
             verdicts: vec![BTreeMap::new(); plan.rules.len()],
-            hits: reaches.into_iter().map(|reach| (reach, 0)).collect(),
+            hits: BTreeMap::new(),
+            dying: BTreeMap::new(),
         };
         for rule in &plan.rules {
             tally.expect(Sort::Rule, rule.name.clone());
         }
         for breed in &plan.breeds {
             let spec = plan.spec_of(breed.spec);
-            let gives = spec.hitboxes.iter().zip(&breed.gives);
-            let takes = spec.hurtboxes.iter().zip(&breed.takes);
-            for (own, &profile) in gives.chain(takes) {
+            // A hitbox is there to hit, whether or not a rule makes use of it.
+            for own in &spec.hitboxes {
+                tally.expect(Sort::Box, tally.own(spec, &own.name));
+            }
+            for (own, &profile) in spec.hurtboxes.iter().zip(&breed.takes) {
                 if !plan.profile(profile).is_empty() {
                     tally.expect(Sort::Box, tally.own(spec, &own.name));
                 }
@@ -228,12 +238,17 @@ impl<'p> Tally<'p> {
 
     fn add(&mut self, replay: &Replay) {
         let events = replay.ledger().events();
-        for (nth, event) in events.iter().enumerate() {
-            self.event(replay, event, &events[nth + 1..]);
+        for event in events {
+            self.event(replay, event);
+        }
+        // Deaths that the drill's end broke off.
+        let last = events.last().map_or(Tick(0), |event| event.tick);
+        for (who, since) in std::mem::take(&mut self.dying) {
+            self.steps(replay.spec(who), Some(last - since));
         }
     }
 
-    fn event(&mut self, replay: &Replay, event: &Event, later: &[Event]) {
+    fn event(&mut self, replay: &Replay, event: &Event) {
         let plan = self.plan;
         let Some(who) = event.who else { return };
         let spec = replay.spec(who);
@@ -264,6 +279,9 @@ impl<'p> Tally<'p> {
                 }
             }
             What::Appear => {
+                if let Some(since) = self.dying.remove(&who) {
+                    self.steps(spec, Some(event.tick - since));
+                }
                 if let Some(start) = spec.start {
                     self.count(Sort::State, self.own(spec, state(start)));
                 }
@@ -281,7 +299,14 @@ impl<'p> Tally<'p> {
                 let name = &spec.launchers[launcher.index()].name;
                 self.count(Sort::Launcher, self.own(spec, name));
             }
-            What::Death { .. } => self.death(spec, event, later),
+            What::Death { .. } => {
+                self.dying.insert(who, event.tick);
+            }
+            What::Gone => {
+                if self.dying.remove(&who).is_some() {
+                    self.steps(spec, None);
+                }
+            }
             What::Checkpoint { checkpoint } => {
                 let name = plan.checkpoints[checkpoint.index()].name.clone();
                 self.count(Sort::Checkpoint, name);
@@ -293,27 +318,47 @@ impl<'p> Tally<'p> {
         }
     }
 
-    /// The steps of a death that came before it was over, or broken off.
-    fn death(&mut self, spec: &Spec, death: &Event, later: &[Event]) {
-        let own = |event: &&Event| {
-            event.who == death.who && matches!(event.what, What::Gone | What::Appear)
-        };
-        let end = later.iter().find(own);
-        let last = later.last().map_or(death.tick, |event| event.tick);
-        let (until, whole) = match end {
-            Some(end) => (end.tick, matches!(end.what, What::Gone)),
-            None => (last, false),
-        };
+    /// The steps of a death: all, or those that came before it was broken off.
+    fn steps(&mut self, spec: &Spec, until: Option<Ticks>) {
         for (nth, step) in spec.death.iter().enumerate() {
-            if whole || step.after <= until - death.tick {
+            if until.is_none_or(|until| step.after <= until) {
                 self.count(Sort::DeathStep, self.step(spec, nth, step.after.0));
             }
         }
     }
 
-    fn done(self) -> Coverage {
+    /// Who can hit whom, and how often one did; of those that never did the first few, and how many
+    /// more there are.
+    fn pairs(&self) -> (Vec<PairCover>, usize) {
         let plan = self.plan;
-        let kind = |kind: KindIx| plan.kinds[kind.index()].clone();
+        let cover = |reach: Reach, hits: u32| PairCover {
+            who: plan.kinds[reach.who.index()].clone(),
+            whom: plan.kinds[reach.whom.index()].clone(),
+            rule: plan.rules[reach.rule.index()].name.clone(),
+            harms: plan.harms_whom(reach.rule),
+            hits,
+        };
+        let rules = plan.rule_reaches();
+        let (mut never, mut all) = (Vec::new(), 0);
+        for (rule, reach) in rules.iter().enumerate() {
+            let rule = RuleIx::new(rule);
+            let reaches = reach.pairs().map(|(who, whom)| Reach { who, rule, whom });
+            let missed = reaches.filter(|reach| !self.hits.contains_key(reach));
+            never.extend(missed.take(limits::PAIRS_LISTED - never.len()));
+            all += reach.count();
+        }
+        let can = |reach: &&Reach| rules[reach.rule.index()].has(reach.who, reach.whom);
+        let left_out = all - self.hits.keys().filter(can).count() - never.len();
+        let mut pairs: Vec<(Reach, u32)> = never.into_iter().map(|reach| (reach, 0)).collect();
+        pairs.extend(self.hits.iter().map(|(reach, hits)| (*reach, *hits)));
+        pairs.sort_unstable();
+        let pairs = pairs.into_iter().map(|(reach, hits)| cover(reach, hits));
+        (pairs.collect(), left_out)
+    }
+
+    fn done(self) -> Coverage {
+        let (pairs, pairs_left_out) = self.pairs();
+        let plan = self.plan;
         let items = self.items.into_iter();
         let rules = plan.rules.iter().zip(self.verdicts);
         Coverage {
@@ -326,17 +371,8 @@ impl<'p> Tally<'p> {
                     verdicts,
                 })
                 .collect(),
-            pairs: self
-                .hits
-                .into_iter()
-                .map(|(reach, hits)| PairCover {
-                    who: kind(reach.who),
-                    whom: kind(reach.whom),
-                    rule: plan.rules[reach.rule.index()].name.clone(),
-                    harms: plan.harms_whom(reach.rule),
-                    hits,
-                })
-                .collect(),
+            pairs,
+            pairs_left_out,
         }
     }
 }

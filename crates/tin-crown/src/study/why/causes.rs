@@ -1,5 +1,7 @@
 //! The chain of causes of a touch.
 
+use std::collections::BTreeMap;
+
 use serde::Serialize;
 
 use crate::ledger::{Event, LineId, What};
@@ -19,45 +21,75 @@ pub struct Step {
     pub cause: bool,
 }
 
-/// From a touch back to the input or the placement that it comes from: what launched who and set off
-/// its attack, or else the state that it is in and why; then what they were told last, then how they came to
-/// be there. Of states that follow one another over and over, only the last round.
-pub(super) fn of(replay: &Replay, judged: &Judged) -> Vec<Step> {
-    let ledger = replay.ledger();
-    let mut steps = Vec::new();
-    let mut actor = judged.who;
-    let own = judged.line.and_then(|line| ledger.get(line));
-    let mut next = own.and_then(|event| event.cause);
-    let mut before = own.map_or(LineId(u32::MAX), |event| event.id);
-    let mut cause = next.is_some();
-    if !cause {
-        let turned = |event: &Event| matches!(event.what, What::Enter { .. });
-        next = last(replay, actor, before, judged, turned).map(|event| event.id);
-    }
-    let mut states = Vec::new();
-    while let Some(event) = next.and_then(|line| ledger.get(line)) {
-        if let What::Enter { state, .. } = event.what {
-            if states.contains(&(event.who, state)) {
-                break;
+/// What actors were told, when they changed their state, and when they came to be there: the lines in
+/// which chains of causes begin.
+pub(super) struct Origins<'r> {
+    replay: &'r Replay,
+    inputs: BTreeMap<ActorIx, Vec<&'r Event>>,
+    states: BTreeMap<ActorIx, Vec<&'r Event>>,
+    appearances: BTreeMap<ActorIx, Vec<&'r Event>>,
+}
+
+impl<'r> Origins<'r> {
+    pub fn new(replay: &'r Replay) -> Origins<'r> {
+        let mut origins = Origins {
+            replay,
+            inputs: BTreeMap::new(),
+            states: BTreeMap::new(),
+            appearances: BTreeMap::new(),
+        };
+        for event in replay.ledger().events() {
+            let lines = match event.what {
+                What::Input { down: true, .. } => &mut origins.inputs,
+                What::Enter { .. } => &mut origins.states,
+                What::Appear => &mut origins.appearances,
+                _ => continue,
+            };
+            if let Some(who) = event.who {
+                lines.entry(who).or_default().push(event);
             }
-            states.push((event.who, state));
         }
-        steps.push(step(replay, event, cause));
-        cause = true;
-        actor = event.who.unwrap_or(actor);
-        // A line comes after what causes it: this ends.
-        before = event.id;
-        next = event.cause.filter(|cause| *cause < event.id);
+        origins
     }
-    let told = |event: &Event| matches!(event.what, What::Input { down: true, .. });
-    if !steps.iter().any(|step| is_input(replay, step)) {
-        let own = last(replay, actor, before, judged, told);
+
+    /// From a touch back to the input or the placement that it comes from: what launched who and set off
+    /// its attack, or else the state that it is in and why; then what they were told last, then how they came to
+    /// be there. Of states that follow one another over and over, only the last round.
+    pub fn of(&self, judged: &Judged) -> Vec<Step> {
+        let replay = self.replay;
+        let ledger = replay.ledger();
+        let mut steps = Vec::new();
+        let mut actor = judged.who;
+        let own = judged.line.and_then(|line| ledger.get(line));
+        let mut next = own.and_then(|event| event.cause);
+        let mut before = own.map_or(LineId(u32::MAX), |event| event.id);
+        let mut cause = next.is_some();
+        if !cause {
+            next = last(&self.states, actor, before, judged).map(|event| event.id);
+        }
+        let mut states = Vec::new();
+        while let Some(event) = next.and_then(|line| ledger.get(line)) {
+            if let What::Enter { state, .. } = event.what {
+                if states.contains(&(event.who, state)) {
+                    break;
+                }
+                states.push((event.who, state));
+            }
+            steps.push(step(replay, event, cause));
+            cause = true;
+            actor = event.who.unwrap_or(actor);
+            // A line comes after what causes it: this ends.
+            before = event.id;
+            next = event.cause.filter(|cause| *cause < event.id);
+        }
+        if !steps.iter().any(|step| is_input(replay, step)) {
+            let own = last(&self.inputs, actor, before, judged);
+            steps.extend(own.map(|event| step(replay, event, false)));
+        }
+        let own = last(&self.appearances, actor, before, judged);
         steps.extend(own.map(|event| step(replay, event, false)));
+        steps
     }
-    let appeared = |event: &Event| matches!(event.what, What::Appear);
-    let own = last(replay, actor, before, judged, appeared);
-    steps.extend(own.map(|event| step(replay, event, false)));
-    steps
 }
 
 fn is_input(replay: &Replay, step: &Step) -> bool {
@@ -65,18 +97,16 @@ fn is_input(replay: &Replay, step: &Step) -> bool {
     event.is_some_and(|event| matches!(event.what, What::Input { .. }))
 }
 
-/// The last such line of an actor, up to a touch and before a line.
+/// The last of an actor's lines up to a touch and before a line.
 fn last<'r>(
-    replay: &'r Replay,
+    lines: &BTreeMap<ActorIx, Vec<&'r Event>>,
     actor: ActorIx,
     before: LineId,
     judged: &Judged,
-    is: impl Fn(&Event) -> bool,
 ) -> Option<&'r Event> {
-    let events = replay.ledger().events();
-    let past = events.partition_point(|event| event.id < before && event.tick <= judged.tick);
-    let mut past = events[..past].iter().rev();
-    past.find(|event| event.who == Some(actor) && is(event))
+    let own = lines.get(&actor)?;
+    let past = own.partition_point(|event| event.id < before && event.tick <= judged.tick);
+    own[..past].last().copied()
 }
 
 fn step(replay: &Replay, event: &Event, cause: bool) -> Step {

@@ -4,7 +4,7 @@ use serde::Serialize;
 
 use super::at;
 use crate::encounter::Repeat;
-use crate::ledger::{Event, GuardSaid, LineId, Verdict, gates};
+use crate::ledger::{Event, GuardSaid, LineId, Verdict, What, gates};
 use crate::plan::{RulePlan, Spec};
 use crate::sim::{Judged, Replay, Withheld};
 use crate::time::{Tick, Ticks};
@@ -82,7 +82,10 @@ impl<'r> Case<'r> {
                 // What it did to meters follows it.
                 let ledger = self.replay.ledger().events();
                 let later = ledger[event.id.0 as usize..].iter();
-                let meters = later.take_while(|other| other.tick == event.tick);
+                let own = |other: &&Event| {
+                    other.tick == event.tick && !matches!(other.what, What::Hit(_))
+                };
+                let meters = later.take_while(own);
                 let meters = meters.filter(|other| other.cause == Some(event.id));
                 let rows = self.replay.rows([event].into_iter().chain(meters));
                 rows.into_iter()

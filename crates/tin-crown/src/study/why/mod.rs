@@ -5,6 +5,7 @@ mod causes;
 mod checks;
 
 pub use apart::{Apart, Near};
+use causes::Origins;
 pub use causes::Step;
 pub use checks::Asked;
 
@@ -115,6 +116,7 @@ pub fn why(plan: &Arc<Plan>, drill: DrillIx, question: &Question<'_>) -> Result<
     let wanted = |who: ActorIx, whom: ActorIx| {
         who != whom && replay.acts_for(question.who, who) && replay.is_chosen(question.whom, whom)
     };
+    let origins = Origins::new(&replay);
     let mut inquest = Inquest::new(plan, drill, wanted);
     let mut search = apart::Search::new(&replay, question);
     let mut sorts: Vec<(Sort, Judged, Came)> = Vec::new();
@@ -139,7 +141,7 @@ pub fn why(plan: &Arc<Plan>, drill: DrillIx, question: &Question<'_>) -> Result<
                     came.last = judged.tick.0;
                 }
                 None => {
-                    let came = came(&replay, &judged);
+                    let came = came(&replay, &origins, &judged);
                     sorts.push((sort, judged, came));
                 }
             }
@@ -168,6 +170,7 @@ pub fn why(plan: &Arc<Plan>, drill: DrillIx, question: &Question<'_>) -> Result<
 /// # Ok::<(), tin_crown::ReplayError>(())
 /// ```
 pub fn explain(replay: &Replay, most: usize) -> Result<Vec<Came>, ReplayError> {
+    let origins = Origins::new(replay);
     let mut inquest = Inquest::new(replay.plan(), replay.drill(), |_, _| true);
     let mut explained = Vec::new();
     while let Some((sim, judged)) = inquest.play()? {
@@ -177,7 +180,7 @@ pub fn explain(replay: &Replay, most: usize) -> Result<Vec<Came>, ReplayError> {
             // One that was told before has its explanation there.
             line.is_some_and(|line| line.tick == tick)
         });
-        explained.extend(told.map(|judged| came(replay, &judged)));
+        explained.extend(told.map(|judged| came(replay, &origins, &judged)));
         if explained.len() >= most {
             break;
         }
@@ -200,7 +203,7 @@ fn sort(replay: &Replay, judged: &Judged) -> Sort {
     )
 }
 
-fn came(replay: &Replay, judged: &Judged) -> Came {
+fn came(replay: &Replay, origins: &Origins<'_>, judged: &Judged) -> Came {
     let plan = replay.plan();
     let (who, whom) = (replay.spec(judged.who), replay.spec(judged.whom));
     let checks::Told {
@@ -226,7 +229,7 @@ fn came(replay: &Replay, judged: &Judged) -> Came {
         says,
         checks,
         change,
-        causes: causes::of(replay, judged),
+        causes: origins.of(judged),
     }
 }
 
