@@ -112,8 +112,10 @@ fn parts<'p>(
 
 impl Touching {
     pub fn new(plan: &Plan) -> Touching {
-        let specs = plan.specs.iter().flat_map(|spec| &spec.hurtboxes);
-        let bounds = specs.map(|plan| plan.shape(Facing::Right).bounds());
+        // As many as are placed; what is launched is of one of those kinds, or of another.
+        let placed = plan.actors.iter().map(|actor| plan.spec_of(actor.spec));
+        let boxes = placed.chain(&plan.specs).flat_map(|spec| &spec.hurtboxes);
+        let bounds = boxes.map(|plan| plan.shape(Facing::Right).bounds());
         Touching {
             now: Vec::new(),
             last: Vec::new(),

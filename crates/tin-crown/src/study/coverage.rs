@@ -302,11 +302,7 @@ impl<'p> Tally<'p> {
             What::Death { .. } => {
                 self.dying.insert(who, event.tick);
             }
-            What::Gone => {
-                if self.dying.remove(&who).is_some() {
-                    self.steps(spec, None);
-                }
-            }
+            What::Gone if self.dying.remove(&who).is_some() => self.steps(spec, None),
             What::Checkpoint { checkpoint } => {
                 let name = plan.checkpoints[checkpoint.index()].name.clone();
                 self.count(Sort::Checkpoint, name);

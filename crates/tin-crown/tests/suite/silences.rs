@@ -58,7 +58,7 @@ fn who_drains_is_told_once_and_only_if_it_outlives_the_touch() {
     each(&[
         (
             "one",
-            all(&[claws.clone()]),
+            all(std::slice::from_ref(&claws)),
             &[Code::DrainsInABlink],
             "`claws` hurts `hero`",
         ),

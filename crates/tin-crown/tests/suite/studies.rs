@@ -248,7 +248,7 @@ fn coverage_counts_what_happened() {
 
     // Everything there is, over all drills, step of death and exit included.
     let plan = demo("attic.toml");
-    let covered = coverage(&plan, &replays(&plan));
+    let covered = coverage(&plan, replays(&plan));
     assert!(covered.is_at_least(100), "{:?}", covered.items);
     let sorts: Vec<Sort> = Sort::ALL
         .into_iter()
