@@ -8,7 +8,7 @@ use super::index::{ActorIx, RuleIx};
 use super::rules::RulePlan;
 use super::spec::Spec;
 use crate::encounter::{Axis, Chance, Facing};
-use crate::geometry::{Bounds, TOUCH, Vec2, overlap};
+use crate::geometry::{Bounds, Shape, TOUCH, Vec2, sweep};
 use crate::time::Ticks;
 
 /// Hitboxes that are live without anybody's doing, and the space that each takes up.
@@ -22,11 +22,18 @@ pub(super) struct Hazards {
 struct Hazard {
     owner: ActorIx,
     hitbox: usize,
-    /// All that it covers in the course of its motion.
+    /// A way of its owner.
+    way: Way,
+    /// All that it covers on that way.
     bounds: Bounds,
-    moves: bool,
     /// How long it is live at a time, when not always.
     long: Option<Ticks>,
+}
+
+impl Hazard {
+    fn moves(&self) -> bool {
+        self.way[0] != self.way[1]
+    }
 }
 
 /// What would hurt somebody at a place.
@@ -59,51 +66,83 @@ impl Threat<'_> {
     }
 }
 
-/// The places that an actor can be at, around where it is placed, when its motion alone decides.
-fn covered(plan: &Plan, actor: &Actor, spec: &Spec) -> Option<Bounds> {
-    let point = |at: Vec2| Bounds { min: at, max: at };
-    if !spec.states.is_empty() {
-        return None;
-    }
+/// A straight way of an actor's position, from and to.
+type Way = [Vec2; 2];
+
+/// The ways of an actor when its motion alone decides; none when that cannot be told.
+fn ways(plan: &Plan, actor: &Actor, spec: &Spec) -> Vec<Way> {
     let Chance::Fixed(at) = actor.at else {
-        return None;
+        return Vec::new();
     };
-    let faces = |offset: Vec2| match actor.facing {
-        Facing::Right => offset,
-        Facing::Left => offset.mirrored(),
-    };
-    Some(match spec.drive {
-        Drive::Still if spec.gravity.is_none() => point(at),
+    if !spec.states.is_empty() {
+        return Vec::new();
+    }
+    match spec.drive {
+        Drive::Still if spec.gravity.is_none() => vec![[at, at]],
         Drive::Patrol {
-            axis, low, high, ..
+            axis,
+            low,
+            high,
+            ledges: false,
+            ..
         } => {
-            let arena = plan.arena.bounds;
-            let ends = match axis {
-                Axis::X => {
-                    [low.max(arena.min.x), high.min(arena.max.x)].map(|x| Vec2::new(x, at.y))
-                }
-                Axis::Y => {
-                    [low.max(arena.min.y), high.min(arena.max.y)].map(|y| Vec2::new(at.x, y))
-                }
-            };
-            ends.into_iter().map(point).fold(point(at), Bounds::joined)
+            let body = spec.body.as_ref().map(|body| body.shape(actor.facing));
+            let room = room(plan, axis, at, body.map(Shape::bounds));
+            let (low, high) = (low.max(room[0]), high.min(room[1]));
+            vec![match axis {
+                Axis::X => [low, high].map(|x| Vec2::new(x, at.y)),
+                Axis::Y => [low, high].map(|y| Vec2::new(at.x, y)),
+            }]
         }
         Drive::Path { route, .. } => {
+            let faces = |offset: Vec2| match actor.facing {
+                Facing::Right => at + offset,
+                Facing::Left => at + offset.mirrored(),
+            };
             let legs = spec.routes[usize::from(route)].legs.iter();
-            let ends = legs.flat_map(|leg| [leg.from, leg.to]);
-            ends.map(|offset| point(at + faces(offset)))
-                .fold(point(at), Bounds::joined)
+            legs.map(|leg| [leg.from, leg.to].map(faces)).collect()
         }
-        Drive::Hover { size, .. } => point(at + size).joined(point(at - size)),
+        Drive::Hover { size, .. } => vec![[at - size, at + size]],
         Drive::Swing { length, arc, .. } => {
-            let wide = length * libm::sin(arc.abs().min(core::f64::consts::FRAC_PI_2));
-            let high = plan.arena.up.sign() * (length - length * libm::cos(arc));
-            point(at + Vec2::new(wide, high))
-                .joined(point(at + Vec2::new(-wide, high)))
-                .joined(point(at))
+            let hangs = |nth: i32| {
+                let angle = arc * f64::from(nth) / f64::from(CHORDS);
+                let rise = length - length * libm::cos(angle);
+                at + Vec2::new(length * libm::sin(angle), plan.arena.up.sign() * rise)
+            };
+            let chords = -CHORDS..CHORDS;
+            chords.map(|nth| [hangs(nth), hangs(nth + 1)]).collect()
         }
-        _ => return None,
-    })
+        _ => Vec::new(),
+    }
+}
+
+/// Into how many straight pieces each half of a swing is cut.
+const CHORDS: i32 = 16;
+
+/// How far an actor can go either way along an axis before the arena's edge, or a solid that its body
+/// meets.
+fn room(plan: &Plan, axis: Axis, at: Vec2, body: Option<Bounds>) -> [f64; 2] {
+    let along = |point: Vec2| match axis {
+        Axis::X => [point.x, point.y],
+        Axis::Y => [point.y, point.x],
+    };
+    let arena = plan.arena.bounds;
+    let mut room = [along(arena.min)[0], along(arena.max)[0]];
+    let Some(body) = body else { return room };
+    let [[near, low], [far, high]] = [along(body.min), along(body.max)];
+    let [here, beside] = along(at);
+    for solid in plan.arena.solids.iter().filter(|solid| !solid.one_way) {
+        let [[from, under], [to, over]] = [along(solid.bounds.min), along(solid.bounds.max)];
+        if beside + low + TOUCH >= over || under + TOUCH >= beside + high {
+            continue;
+        }
+        if to <= here + near + TOUCH {
+            room[0] = room[0].max(to - near);
+        } else if from >= here + far - TOUCH {
+            room[1] = room[1].min(from - far);
+        }
+    }
+    room
 }
 
 impl Hazards {
@@ -111,27 +150,26 @@ impl Hazards {
         let mut all = Vec::new();
         for (index, actor) in plan.cast().zip(&plan.actors) {
             let spec = plan.spec_of(actor.spec);
-            let Some(places) = covered(plan, actor, spec) else {
-                continue;
-            };
-            let moves = places.min != places.max;
+            let ways = ways(plan, actor, spec);
             for (nth, hitbox) in spec.hitboxes.iter().enumerate() {
                 if (spec.by_attack.hit | spec.by_state.hit) & (1 << nth) != 0 {
                     continue;
                 }
-                let shape = |facing| hitbox.shape(facing).bounds();
-                let own = if moves {
-                    shape(Facing::Right).joined(shape(Facing::Left))
-                } else {
-                    shape(actor.facing)
-                };
-                all.push(Hazard {
-                    owner: index,
-                    hitbox: nth,
-                    bounds: own.moved(places.min).joined(own.moved(places.max)),
-                    moves,
-                    long: hitbox.pulse.map(|pulse| pulse.on),
-                });
+                let [right, left] =
+                    [Facing::Right, Facing::Left].map(|facing| hitbox.shape(facing).bounds());
+                all.extend(ways.iter().map(|&way| {
+                    Hazard {
+                        owner: index,
+                        hitbox: nth,
+                        way,
+                        bounds: way
+                            .map(|at| right.joined(left).moved(at))
+                            .into_iter()
+                            .reduce(Bounds::joined)
+                            .expect("a way has two ends"),
+                        long: hitbox.pulse.map(|pulse| pulse.on),
+                    }
+                }));
             }
         }
         all.sort_by(|a, b| a.bounds.min.x.total_cmp(&b.bounds.min.x));
@@ -165,12 +203,9 @@ impl Hazards {
                 let owner = &plan.actors[hazard.owner.index()];
                 let grace = spec.after_respawn;
                 let harmless = match hazard.long {
-                    _ if hazard.moves => grace > Ticks(0),
+                    _ if hazard.moves() => grace > Ticks(0),
                     Some(long) => long <= grace,
                     None => false,
-                };
-                let Chance::Fixed(there) = owner.at else {
-                    continue;
                 };
                 if owner.id == actor.id || harmless {
                     continue;
@@ -186,14 +221,24 @@ impl Hazards {
                         let hurts = rule.does.damage.is_some() || rule.does.kill;
                         (hurts && rule.gates.is_empty() && (!ally || rule.friendly)).then_some(rule)
                     });
-                let hitbox = theirs.hitboxes[hazard.hitbox].shape(owner.facing);
+                let hitbox = &theirs.hitboxes[hazard.hitbox];
+                let hurts = |theirs| {
+                    let path = hazard.way[1] - hazard.way[0];
+                    let own = hurtbox.shape(facing);
+                    sweep(own, hitbox.shape(theirs), hazard.way[0] - at, path).is_some_time()
+                };
+                let faces = if hazard.moves() {
+                    &[Facing::Right, Facing::Left][..]
+                } else {
+                    &[owner.facing][..]
+                };
                 if let Some(rule) = found
-                    && (hazard.moves || overlap(hurtbox.shape(facing), hitbox, there - at))
+                    && faces.iter().any(|facing| hurts(*facing))
                 {
                     return Some(Threat {
                         owner,
                         rule,
-                        moves: hazard.moves,
+                        moves: hazard.moves(),
                         long: hazard.long,
                     });
                 }

@@ -135,9 +135,11 @@ fn a_place_to_come_back_to_where_something_passes() {
     };
     let path = "path = { keys = [{ when = \"0s\", at = [0, 0] }, { when = \"1s\", at = [40, 0] }], then = \"returns\" }";
     let away = "path = { keys = [{ when = \"0s\", at = [0, 0] }, { when = \"1s\", at = [-40, 0] }], then = \"returns\" }";
+    let around = "path = { keys = [{ when = \"0s\", at = [0, 0] }, { when = \"1s\", at = [0, 40] }, { when = \"2s\", at = [40, 40] }], then = \"returns\" }";
     let mut cases = Vec::new();
     for motion in [
         "patrol = { between = [20, 120], speed = 60 }",
+        "patrol = { speed = 60 }",
         path,
         "hover = { size = [30, 0], period = \"2s\" }",
         "swing = { length = 60, arc = 40, period = \"2s\" }",
@@ -152,8 +154,16 @@ fn a_place_to_come_back_to_where_something_passes() {
         ));
         cases.push((motion, stage(motion, "after_respawn = \"1t\""), &[], ""));
     }
-    // The other way; and who chases may be anywhere.
+    // The other way, round about, and up to a wall; and who chases may be anywhere.
     cases.push(("away", stage(away, ""), &[], ""));
+    cases.push(("round about", stage(around, ""), &[], ""));
+    let walled = stage("patrol = { speed = 60 }", "")
+        .replace(
+            "solids = [",
+            "solids = [{ min = [75, 10], max = [80, 100] }, ",
+        )
+        .replace("hitbox.wheels", "body = { size = [10, 10] }\nhitbox.wheels");
+    cases.push(("walled", walled, &[], ""));
     cases.push((
         "chase",
         stage("chase = { whom = \"hero\", speed = 30 }", ""),
