@@ -59,7 +59,8 @@ pub(crate) fn arena(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame
     let checkpoints = checkpoints.map(|own| (Mark::Checkpoint, own.area, own.name.as_str()));
     let exits = plan.exits.iter();
     let exits = exits.map(|own| (Mark::Exit, own.area, own.name.as_str()));
-    for (mark, area, name) in checkpoints.chain(exits) {
+    let goals = checkpoints.chain(exits);
+    for (mark, area, name) in goals.filter(|(_, area, _)| view.shows(view.rect(*area))) {
         goal(canvas, look, view, mark, (area, name));
     }
     for figure in &frame.figures {

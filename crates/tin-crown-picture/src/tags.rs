@@ -164,6 +164,7 @@ fn goal_names(view: &View, plan: &tin_crown::Plan) -> Vec<Area> {
     let checkpoints = checkpoints.map(|own| (own.area, &own.name));
     let goals = checkpoints.chain(plan.exits.iter().map(|own| (own.area, &own.name)));
     goals
+        .filter(|(area, _)| view.shows(view.rect(*area)))
         .map(|(area, name)| {
             let [x, y] = goal_name(view, area, name);
             let wide = width(name, GOAL, Weight::Regular);
@@ -198,13 +199,7 @@ fn shows(view: &View, figure: &Figure) -> bool {
     } else {
         view.rect(bounds)
     };
-    let Area {
-        x: left,
-        y: top,
-        width: wide,
-        height: high,
-    } = view.area;
-    x < left + wide && x + width > left && y < top + high && y + height > top
+    view.shows([x, y, width, height])
 }
 
 /// The rectangle around the boxes of an actor that are on.

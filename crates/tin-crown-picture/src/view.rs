@@ -112,4 +112,15 @@ impl View {
             (a[1] - b[1]).abs(),
         ]
     }
+
+    /// Whether any of a drawn rectangle is in the picture.
+    pub fn shows(&self, [x, y, width, height]: [f64; 4]) -> bool {
+        let Area {
+            x: left,
+            y: top,
+            width: wide,
+            height: high,
+        } = self.area;
+        x < left + wide && x + width > left && y < top + high && y + height > top
+    }
 }

@@ -11,7 +11,7 @@ use crate::tool::{Run, demo, folder, tool, tool_reading};
 
 /// What no output may have but as an escape.
 fn is_raw(c: char) -> bool {
-    (c.is_control() && c != '\n') || ('\u{202a}'..='\u{202e}').contains(&c)
+    (c.is_control() && c != '\n') || matches!(c, '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}')
 }
 
 fn starter() -> String {

@@ -237,6 +237,16 @@ fn a_zoom_shows_whom_it_is_about_and_leaves_others_out() {
         let has = |texts: &[String]| texts.iter().any(|text| text == words);
         assert!(has(&all) && !has(&above), "{words}");
     }
+    // Nor do names of goals gather at the edge.
+    let attic = check(include_bytes!("../../../tin-crown-cli/demo/attic.toml")).plan;
+    let attic = attic.expect("no errors");
+    let drill = attic.drill("clumsy").unwrap();
+    let lamps = Frame::capture(&attic, drill, Tick(93)).unwrap();
+    let first = lamps.region(Bounds::new([300.0, 0.0], [400.0, 100.0]));
+    let first = texts(&first.svg(&Look::paper()));
+    let goals = ["first lamp", "second lamp", "music box"];
+    let named = goals.map(|goal| first.iter().any(|text| text == goal));
+    assert_eq!(named, [true, false, false]);
     let missing = frame.around("nobody").unwrap_err();
     assert_eq!(missing.to_string(), "`nobody` is not there on tick 66");
 }
