@@ -165,7 +165,7 @@
       own.name.setAttribute('x', own.x);
       own.name.setAttribute('y', y);
     }
-    el('leftout').textContent = leftOut ? `${leftOut} names left out for want of room` : '';
+    el('leftout').textContent = leftOut ? `names left out for want of room: ${leftOut}` : '';
     const cast = el('cast');
     cast.replaceChildren();
     for (const { actor } of puppets.slice(0, 40)) {

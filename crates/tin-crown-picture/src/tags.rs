@@ -153,7 +153,7 @@ pub(crate) fn draw(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame,
             weight: Weight::Regular,
             anchor: Anchor::End,
             fill: look.faint,
-            text: &format!("{untold} names left out for want of room"),
+            text: &format!("names left out for want of room: {untold}"),
         });
     }
 }

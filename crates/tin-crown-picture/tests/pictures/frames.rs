@@ -160,7 +160,7 @@ fn a_crowd_is_drawn_without_names_on_each_other_and_says_what_it_left_out() {
         .count();
     assert!(shown > 3 && shown < 40);
     assert!(
-        texts.contains(&format!("{} names left out for want of room", 40 - shown)),
+        texts.contains(&format!("names left out for want of room: {}", 40 - shown)),
         "{texts:?}"
     );
 }

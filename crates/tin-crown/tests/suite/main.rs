@@ -12,6 +12,7 @@ mod bad_input;
 mod contact;
 mod drives;
 mod duels;
+mod dying;
 mod edges;
 mod examples;
 mod expectations;

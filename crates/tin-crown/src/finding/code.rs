@@ -1,0 +1,157 @@
+//! The codes of findings, and how grave each is.
+
+use std::fmt;
+
+use serde::{Serialize, Serializer};
+
+/// How grave a finding is: the graver come first.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Severity {
+    /// The encounter cannot be replayed.
+    Error,
+    /// It can, but it probably does not do what was meant.
+    Warning,
+    /// Worth knowing.
+    Note,
+}
+
+macro_rules! codes {
+    ($($name:ident $text:literal $doc:literal),+ $(,)?) => {
+        /// What kind of thing a finding is about. The text of a code never changes.
+        #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+        pub enum Code { $(#[doc = $doc] $name),+ }
+
+        impl Code {
+            /// Every code, in the order of the documentation.
+            pub const ALL: &'static [Code] = &[$(Code::$name),+];
+
+            /// The stable text of the code, as in `unknown-key`.
+            pub const fn as_str(self) -> &'static str {
+                match self { $(Code::$name => $text),+ }
+            }
+
+            /// What it means, in a sentence.
+            pub const fn summary(self) -> &'static str {
+                match self { $(Code::$name => $doc),+ }
+            }
+        }
+    };
+}
+
+codes! {
+    TooLarge "too-large" "The file is larger than any encounter.",
+    NotText "not-text" "The file is not UTF-8 text.",
+    Syntax "syntax" "The file is not valid TOML or JSON.",
+    Edition "edition" "The edition is missing, or not one this version reads.",
+    UnknownKey "unknown-key" "A key that no table of this sort has.",
+    MissingKey "missing-key" "A key that must be there is not.",
+    WrongType "wrong-type" "A value of the wrong sort: a text where a number is due, and so on.",
+    BadDuration "bad-duration" "A text that is not a duration, or a bare number where one is due.",
+    OutOfRange "out-of-range" "A number outside what is accepted, or not finite.",
+    BadName "bad-name" "A name that is empty, too long, or has a reserved character.",
+    Duplicate "duplicate" "A name or id that is taken.",
+    UnknownName "unknown-name" "A kind, actor, tag, box, meter, rule or button that does not exist.",
+    LikeCycle "like-cycle" "Kinds that are like each other in a circle.",
+    BadShape "bad-shape" "A box whose form is missing, doubled, or not convex.",
+    BadBounds "bad-bounds" "Bounds whose min is not below their max.",
+    BadMeter "bad-meter" "A meter whose start is not between nothing and its max.",
+    TooMany "too-many" "More of something than the documented limit.",
+    Contradiction "contradiction" "Two settings that cannot both hold.",
+    InsideSolid "inside-solid" "A body placed inside a solid.",
+    OutsideArena "outside-arena" "An actor placed outside the arena.",
+    NobodyPlaced "nobody-placed" "A name that is known, but nobody placed answers to it.",
+    NoEffect "no-effect" "A setting that does nothing.",
+    Rounded "rounded" "A duration that moved by more than 5 % when rounded to ticks.",
+    BeatsCycle "beats-cycle" "Rules that beat each other in a circle.",
+    ShortStun "short-stun" "A stun of one tick, which eats no input.",
+    PathJumps "path-jumps" "A path that begins anew elsewhere than it ends.",
+    ShotsWithoutEnd "shots-without-end" "A launcher that goes off on every tick of a held button.",
+    NeverLeaves "never-leaves" "Something launched that nothing would ever end.",
+    MuzzleBeyond "muzzle-beyond" "A muzzle beyond what stands right in front of its owner.",
+    RespawnInHazard "respawn-in-hazard" "A place to come back to where something hurts longer than the grace lasts.",
+    OutOfReach "out-of-reach" "A checkpoint or exit that nobody can touch.",
+    RegenOutruns "regen-outruns" "A meter that comes back faster than anything can take from it.",
+    EndlessMeter "endless-meter" "A meter that rules empty, and whose emptiness means nothing.",
+    WeakSpotSticksOut "weak-spot-sticks-out" "A weak spot that reaches further than what guards it.",
+    SkipsABox "skips-a-box" "Something so fast that sampled contact can miss it.",
+    MeetsNothing "meets-nothing" "A hitbox that no rule lets hit anybody.",
+    AmmoRunsDry "ammo-runs-dry" "Ammo that nothing refills and that does not suffice.",
+    AlwaysLoses "always-loses" "A rule that another beats whenever it could land.",
+    TwoSpellings "two-spellings" "Two names that differ only in spelling.",
+    SameName "same-name" "A hitbox and a hurtbox of one name, one of them taken over by `like`.",
+    GuardUnheeded "guard-unheeded" "A guard that every rule pierces.",
+    UnreachableState "unreachable-state" "A state that nothing leads to.",
+    OnlyAllies "only-allies" "A rule that only ever meets allies, or its own actor.",
+    FallsForEver "falls-for-ever" "A player whom nothing catches when it falls.",
+    NeverHolds "never-holds" "A condition of a state that can never hold.",
+    NothingToTake "nothing-to-take" "Damage to meters that whom it hits does not have.",
+    DrainsInABlink "drains-in-a-blink" "Contact damage with neither invincibility nor spacing.",
+}
+
+impl Code {
+    /// How grave findings of that kind are.
+    pub const fn severity(self) -> Severity {
+        match self {
+            Code::NoEffect
+            | Code::DrainsInABlink
+            | Code::OutsideArena
+            | Code::PathJumps
+            | Code::RespawnInHazard
+            | Code::OutOfReach
+            | Code::RegenOutruns
+            | Code::EndlessMeter
+            | Code::ShotsWithoutEnd
+            | Code::NeverLeaves
+            | Code::MuzzleBeyond
+            | Code::WeakSpotSticksOut
+            | Code::SkipsABox
+            | Code::MeetsNothing
+            | Code::AmmoRunsDry
+            | Code::AlwaysLoses
+            | Code::TwoSpellings
+            | Code::SameName
+            | Code::GuardUnheeded
+            | Code::OnlyAllies
+            | Code::FallsForEver
+            | Code::NeverHolds
+            | Code::NothingToTake
+            | Code::UnreachableState => Severity::Warning,
+            Code::Rounded | Code::ShortStun => Severity::Note,
+            _ => Severity::Error,
+        }
+    }
+
+    /// What to do about it, where a finding does not say better.
+    pub(super) fn advice(self) -> Option<&'static str> {
+        match self {
+            Code::OutOfRange => Some("choose a number within that range"),
+            Code::NoEffect => Some("take it away, or add what it needs"),
+            Code::TooMany => Some("make do with fewer"),
+            Code::MissingKey => Some("add it"),
+            Code::WrongType => Some("docs/format.md says what every key takes"),
+            Code::BadName | Code::Duplicate => Some("choose another name"),
+            Code::Contradiction => Some("take one of them away"),
+            Code::BadShape => Some(
+                "a box has `size` (and `turn`), or `radius`, or `ends` and `radius`, or `points` that \
+                 go round it in order",
+            ),
+            Code::UnknownName => Some("name one that exists"),
+            Code::BadMeter => Some("`start` lies between nothing and `max`"),
+            Code::OutsideArena => Some("move it within `arena.bounds`, or make those wider"),
+            _ => None,
+        }
+    }
+}
+
+impl fmt::Display for Code {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(self.as_str())
+    }
+}
+
+impl Serialize for Code {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        serializer.serialize_str(self.as_str())
+    }
+}

@@ -1,0 +1,174 @@
+//! All that was found: sorted, the first of each severity listed, the rest counted.
+
+use std::fmt;
+
+use super::{Code, Finding, Part, Path, Severity, Span};
+use crate::limits;
+
+/// All that was found, in the order of the text: of each severity the first
+/// [`FINDINGS`](limits::FINDINGS), and how many more there are.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Findings {
+    all: Vec<Finding>,
+    /// Those that the encounter allows, each with its reason.
+    allowed: Vec<(Finding, String)>,
+    /// How many of each severity were added, and how many are only counted.
+    added: [usize; 3],
+    left_out: [usize; 3],
+}
+
+impl Findings {
+    /// Nothing found yet.
+    pub fn new() -> Findings {
+        Findings::default()
+    }
+
+    /// Adds one, unless there are [`FINDINGS_KEPT`](limits::FINDINGS_KEPT) of its severity already.
+    pub(crate) fn push(&mut self, finding: Finding) {
+        let severity = finding.severity as usize;
+        if self.added[severity] < limits::FINDINGS_KEPT {
+            self.added[severity] += 1;
+            self.all.push(finding);
+        } else {
+            self.left_out[severity] += 1;
+        }
+    }
+
+    /// Adds so many more of a severity that are only counted.
+    pub(crate) fn leave_out(&mut self, severity: Severity, more: usize) {
+        self.left_out[severity as usize] += more;
+    }
+
+    /// Adds those of a later stage, leaving out what only follows from an error already here: a
+    /// finding about a place within which something could not be read, or one that is `spoilt`.
+    pub(crate) fn follow(&mut self, later: Findings, spoilt: impl Fn(&Finding) -> bool) {
+        let read = self.all.len();
+        for finding in later.all {
+            let within = self.all[..read].iter().any(|earlier| {
+                earlier.severity == Severity::Error
+                    && !finding.path.steps().is_empty()
+                    && finding.path.contains(&earlier.path)
+            });
+            if !within && !spoilt(&finding) {
+                self.push(finding);
+            }
+        }
+        for (count, more) in self.left_out.iter_mut().zip(later.left_out) {
+            *count += more;
+        }
+        self.allowed.extend(later.allowed);
+    }
+
+    /// Sets aside those that are meant, for a reason, and says how many there are.
+    pub(crate) fn allow(&mut self, reason: &str, meant: impl Fn(&Finding) -> bool) -> usize {
+        let (allowed, all) = std::mem::take(&mut self.all).into_iter().partition(meant);
+        self.all = all;
+        let allowed: Vec<Finding> = allowed;
+        let count = allowed.len();
+        let reasons = std::iter::repeat(reason.to_owned());
+        self.allowed.extend(allowed.into_iter().zip(reasons));
+        count
+    }
+
+    /// Those that the encounter allows, each with its reason.
+    pub fn allowed(&self) -> impl Iterator<Item = (&Finding, &str)> {
+        let allowed = self.allowed.iter();
+        allowed.map(|(finding, reason)| (finding, reason.as_str()))
+    }
+
+    /// Leaves out, while there are errors, what may only miss what those spoil: warnings, and that
+    /// nobody is placed.
+    pub(crate) fn withhold_guesses(&mut self) {
+        let guess = |finding: &Finding| {
+            finding.severity == Severity::Warning || finding.code == Code::NobodyPlaced
+        };
+        let certain = |finding: &Finding| finding.severity == Severity::Error && !guess(finding);
+        if self.iter().any(certain) {
+            self.all.retain(|finding| !guess(finding));
+            self.left_out[Severity::Warning as usize] = 0;
+        }
+    }
+
+    /// Fills in the spans that `locate` knows, and puts the findings in the order of the text.
+    pub(crate) fn locate(&mut self, locate: impl Fn(&Path, Part) -> Option<Span>) {
+        let allowed = self.allowed.iter_mut().map(|(finding, _)| finding);
+        for finding in self.all.iter_mut().chain(allowed) {
+            if finding.span.is_none() {
+                finding.span = locate(&finding.path, finding.part);
+            }
+            for (path, _, span) in &mut finding.related {
+                *span = locate(path, Part::Value);
+            }
+        }
+        self.all
+            .sort_by_key(|finding| finding.span.map_or(usize::MAX, |span| span.start));
+        self.trim();
+    }
+
+    /// Of each severity the first few stay; the rest is only counted.
+    fn trim(&mut self) {
+        let Findings { all, left_out, .. } = self;
+        let mut kept = [0; 3];
+        all.retain(|finding| {
+            let nth = finding.severity as usize;
+            kept[nth] += 1;
+            let stays = kept[nth] <= limits::FINDINGS;
+            left_out[nth] += usize::from(!stays);
+            stays
+        });
+    }
+
+    /// How many of a severity there are besides those that are listed.
+    pub fn left_out(&self, severity: Severity) -> usize {
+        self.left_out[severity as usize]
+    }
+
+    /// Whether any of them keeps the encounter from being replayed.
+    pub fn has_errors(&self) -> bool {
+        self.left_out(Severity::Error) > 0
+            || self
+                .iter()
+                .any(|finding| finding.severity == Severity::Error)
+    }
+
+    /// The findings.
+    pub fn iter(&self) -> std::slice::Iter<'_, Finding> {
+        self.all.iter()
+    }
+
+    /// How many are listed.
+    pub fn len(&self) -> usize {
+        self.all.len()
+    }
+
+    /// Whether none is listed.
+    pub fn is_empty(&self) -> bool {
+        self.all.is_empty()
+    }
+}
+
+impl<'a> IntoIterator for &'a Findings {
+    type Item = &'a Finding;
+    type IntoIter = std::slice::Iter<'a, Finding>;
+    fn into_iter(self) -> Self::IntoIter {
+        self.iter()
+    }
+}
+
+impl fmt::Display for Findings {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        for (i, finding) in self.iter().enumerate() {
+            if i > 0 {
+                writeln!(f)?;
+            }
+            finding.fmt(f)?;
+        }
+        let more: usize = self.left_out.iter().sum();
+        if more > 0 {
+            write!(f, "\nand {more} more")?;
+        }
+        Ok(())
+    }
+}
+
+impl std::error::Error for Findings {}

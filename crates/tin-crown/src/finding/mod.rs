@@ -1,0 +1,166 @@
+//! Findings: what is wrong with an encounter, where, and what to do about it. Data only: drawing
+//! them is somebody else's work.
+
+mod code;
+mod list;
+mod path;
+
+use std::fmt;
+
+use serde::Serialize;
+
+pub use code::{Code, Severity};
+pub use list::Findings;
+pub use path::{Path, Step};
+
+use crate::limits;
+use crate::nearest::nearest;
+
+/// What part of the place a finding underlines.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+pub enum Part {
+    /// The key.
+    Key,
+    /// The value.
+    Value,
+}
+
+/// A stretch of the source text, in bytes.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize)]
+pub struct Span {
+    /// The first byte.
+    pub start: usize,
+    /// One past the last byte.
+    pub end: usize,
+}
+
+/// One thing that is wrong, or worth knowing, about an encounter.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Finding {
+    /// What kind of thing.
+    pub code: Code,
+    /// How grave.
+    pub severity: Severity,
+    /// What is wrong, in a sentence.
+    pub message: String,
+    /// Where in the tree.
+    pub path: Path,
+    /// Key or value of that place.
+    pub part: Part,
+    /// Where in the text, when the encounter came from one.
+    pub span: Option<Span>,
+    /// What to do, in a sentence.
+    pub help: Option<String>,
+    /// Other places that have to do with it, each with a few words.
+    pub related: Vec<(Path, String, Option<Span>)>,
+    /// The name that means nothing, when that is what is wrong.
+    pub(crate) missed: Option<String>,
+}
+
+impl Finding {
+    /// A finding about the value at `path`. Its severity is that of the code.
+    pub(crate) fn new(code: Code, path: Path, message: impl Into<String>) -> Finding {
+        Finding {
+            code,
+            severity: code.severity(),
+            message: brief(message.into()),
+            path,
+            part: Part::Value,
+            span: None,
+            help: code.advice().map(str::to_owned),
+            related: Vec::new(),
+            missed: None,
+        }
+    }
+
+    /// Says which name means nothing here.
+    pub(crate) fn missing(mut self, name: &str) -> Finding {
+        self.missed = Some(name.trim_start_matches('#').to_owned());
+        self
+    }
+
+    pub(crate) fn at_key(mut self) -> Finding {
+        self.part = Part::Key;
+        self
+    }
+
+    pub(crate) fn help(mut self, help: impl Into<String>) -> Finding {
+        self.help = Some(brief(help.into()));
+        self
+    }
+
+    pub(crate) fn related(mut self, path: Path, words: impl Into<String>) -> Finding {
+        self.related.push((path, words.into(), None));
+        self
+    }
+
+    /// Names the nearest of the `known` words, or else lists them.
+    pub(crate) fn suggest<'a>(
+        self,
+        word: &str,
+        known: impl IntoIterator<Item = &'a str> + Clone,
+    ) -> Finding {
+        if let Some(near) = nearest(word, known.clone()) {
+            return self.help(format!("did you mean `{near}`?"));
+        }
+        let mut words: Vec<&str> = known.into_iter().collect();
+        words.sort_unstable();
+        words.dedup();
+        let more = words.len().saturating_sub(12);
+        words.truncate(12);
+        match (words.is_empty(), more) {
+            (true, _) => self.help("there is none of that sort"),
+            (false, 0) => self.help(format!("known here: {}", words.join(", "))),
+            (false, more) => {
+                self.help(format!("known here: {}, and {more} more", words.join(", ")))
+            }
+        }
+    }
+}
+
+/// A message in which names that are far too long are cut short.
+fn brief(message: String) -> String {
+    if message.len() <= limits::NAME_BYTES {
+        return message;
+    }
+    let cut = |part: &str| {
+        let mut chars = part.char_indices();
+        match chars.nth(limits::NAME_BYTES) {
+            // Nobody misses the last few letters.
+            Some((_, _)) if chars.clone().nth(8).is_some() => {
+                let kept: String = part.chars().take(limits::NAME_BYTES / 2).collect();
+                format!("{kept}…")
+            }
+            _ => part.to_owned(),
+        }
+    };
+    // What stands between backquotes are names.
+    let parts = message.split('`').enumerate();
+    let parts = parts.map(|(nth, part)| {
+        if nth % 2 == 1 {
+            cut(part)
+        } else {
+            part.to_owned()
+        }
+    });
+    parts.collect::<Vec<_>>().join("`")
+}
+
+impl fmt::Display for Finding {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let severity = match self.severity {
+            Severity::Error => "error",
+            Severity::Warning => "warning",
+            Severity::Note => "note",
+        };
+        write!(f, "{severity}[{}]", self.code)?;
+        if !self.path.steps().is_empty() {
+            write!(f, " at {}", self.path)?;
+        }
+        write!(f, ": {}", self.message)?;
+        if let Some(help) = &self.help {
+            write!(f, " ({help})")?;
+        }
+        Ok(())
+    }
+}

@@ -1,0 +1,71 @@
+//! Where in the tree of an encounter a thing stands.
+
+use std::fmt;
+
+use serde::{Serialize, Serializer};
+
+/// Where in the tree of an encounter a thing stands: `kind.beetle.hitbox.horns.size`.
+#[derive(Clone, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub struct Path(Vec<Step>);
+
+/// One step of a [`Path`].
+#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub enum Step {
+    /// A key of a table.
+    Key(String),
+    /// An element of an array, counted from 0.
+    Index(usize),
+}
+
+impl Path {
+    /// The whole file.
+    pub fn root() -> Path {
+        Path::default()
+    }
+
+    /// This path and one key more.
+    pub fn key(&self, key: impl Into<String>) -> Path {
+        self.with(Step::Key(key.into()))
+    }
+
+    /// This path and one index more, counted from 0.
+    pub fn index(&self, index: usize) -> Path {
+        self.with(Step::Index(index))
+    }
+
+    /// The steps, outermost first.
+    pub fn steps(&self) -> &[Step] {
+        &self.0
+    }
+
+    /// Whether `other` is this place or lies within it.
+    pub fn contains(&self, other: &Path) -> bool {
+        other.0.starts_with(&self.0)
+    }
+
+    fn with(&self, step: Step) -> Path {
+        let mut steps = self.0.clone();
+        steps.push(step);
+        Path(steps)
+    }
+}
+
+impl fmt::Display for Path {
+    /// Elements of arrays are counted from 1 for people: `rule[2].damage`.
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        for (i, step) in self.0.iter().enumerate() {
+            match step {
+                Step::Key(key) if i == 0 => f.write_str(key)?,
+                Step::Key(key) => write!(f, ".{key}")?,
+                Step::Index(index) => write!(f, "[{}]", index + 1)?,
+            }
+        }
+        Ok(())
+    }
+}
+
+impl Serialize for Path {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        serializer.collect_str(self)
+    }
+}
