@@ -44,11 +44,13 @@
 //! ```
 
 mod amount;
+mod check;
 mod encounter;
 mod finding;
 pub mod geometry;
 mod ledger;
 pub mod limits;
+mod lint;
 mod nearest;
 mod plan;
 mod printable;
@@ -59,18 +61,18 @@ mod time;
 mod verify;
 
 pub use amount::{Amount, AmountError};
+pub use check::{Checked, CheckedExpectations, check, check_expectations};
 pub use encounter::{
     Action, Afterwards, Against, Aim, Allow, Also, Ammo, Approach, Arena, AttackSpec, Axis,
-    BoxSpec, Breaks, Cancels, Chance, Chase, Checked, CheckedExpectations, Checkpoint, Clear,
-    Clock, Condition, Contact, Copies, Damage, DeathStep, Drain, Drill, DropSpec, During, Ease,
-    Effect, Encounter, Ending, Exit, Expectation, Expected, Facing, Fall, FlightSpec, Follow, Gate,
-    Gift, GuardSpec, Happening, Hover, Input, Invincible, Kind, LauncherSpec, Leave, Leaving,
-    Level, Live, Looking, MeterSpec, MeterStand, MetersAt, Motion, Movement, Near, Other, Outside,
-    ParrySpec, Party, PartyGate, Patrol, Pattern, Phase, PickupSpec, Pierce, Placement, Places,
-    Pulse, Push, Ray, Rebound, RegenSpec, Region, ReloadSpec, Repeat, Resets, RespawnSpec, Return,
-    ReturnTo, Route, RouteKey, Rule, Selector, SelectorError, SensorSpec, Solid, StateSpec, Swing,
-    Then, Times, Transition, Trigger, Up, Volley, Walk, When, WhenFull, Who, check,
-    check_expectations,
+    BoxSpec, Breaks, Cancels, Chance, Chase, Checkpoint, Clear, Clock, Condition, Contact, Copies,
+    Damage, DeathStep, Drain, Drill, DropSpec, During, Ease, Effect, Encounter, Ending, Exit,
+    Expectation, Expected, Facing, Fall, FlightSpec, Follow, Gate, Gift, GuardSpec, Happening,
+    Hover, Input, Invincible, Kind, LauncherSpec, Leave, Leaving, Level, Live, Looking, MeterSpec,
+    MeterStand, MetersAt, Motion, Movement, Near, Other, Outside, ParrySpec, Party, PartyGate,
+    Patrol, Pattern, Phase, PickupSpec, Pierce, Placement, Places, Pulse, Push, Ray, Rebound,
+    RegenSpec, Region, ReloadSpec, Repeat, Resets, RespawnSpec, Return, ReturnTo, Route, RouteKey,
+    Rule, Selector, SelectorError, SensorSpec, Solid, StateSpec, Swing, Then, Times, Transition,
+    Trigger, Up, Volley, Walk, When, WhenFull, Who,
 };
 pub use finding::{Code, Finding, Findings, Part, Path, Severity, Span, Step};
 pub use ledger::{

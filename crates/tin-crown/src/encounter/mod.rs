@@ -29,7 +29,7 @@ mod state;
 pub use allow::Allow;
 pub use arena::{Arena, Contact, Solid, Up};
 pub use attack::{AttackSpec, Cancels, Clock, Live, Movement, Trigger};
-pub use beside::{CheckedExpectations, check_expectations};
+pub(crate) use beside::read_beside;
 pub use boxes::{BoxSpec, Pulse};
 pub use chance::Chance;
 pub use death::{DeathStep, DropSpec, Leaving};
@@ -55,12 +55,10 @@ pub use sensor::{Ray, SensorSpec};
 pub use state::{Condition, Other, StateSpec, Transition, When};
 
 use std::cell::RefCell;
-use std::collections::{BTreeMap, BTreeSet};
-use std::sync::Arc;
+use std::collections::BTreeMap;
 
-use crate::finding::{Code, Finding, Findings, Part, Path, Severity};
+use crate::finding::{Code, Finding, Findings, Path};
 use crate::limits;
-use crate::plan::{self, Plan};
 use crate::text::{Document, Value};
 use read::{At, Fields};
 
@@ -234,74 +232,10 @@ impl Encounter {
         self.allow.push(allow);
         self
     }
-
-    /// Checks the encounter and resolves its names.
-    ///
-    /// # Errors
-    ///
-    /// All findings, when one of them is an error.
-    pub fn plan(&self) -> Result<Arc<Plan>, Findings> {
-        let (plan, findings) = plan::resolve(self);
-        plan.ok_or(findings)
-    }
 }
 
-/// What came of reading an encounter file.
-#[derive(Clone, Debug)]
-pub struct Checked {
-    /// The plan, unless a finding is an error.
-    pub plan: Option<Arc<Plan>>,
-    /// All that was found, with its place in the text, in the order of the text.
-    pub findings: Findings,
-}
-
-/// Reads, checks and resolves an encounter from the bytes of a TOML or JSON file.
-///
-/// Never fails: what is wrong is in the findings, and there is a plan when none is an error.
-///
-/// ```
-/// let checked = tin_crown::check(b"edition = 1\ntitel = \"Attic\"\n");
-/// let finding = checked.findings.iter().next().unwrap();
-/// assert_eq!(finding.help.as_deref(), Some("did you mean `title`?"));
-/// assert!(checked.plan.is_none());
-/// ```
-pub fn check(bytes: &[u8]) -> Checked {
-    let document = match Document::parse(bytes) {
-        Ok(document) => document,
-        Err(findings) => {
-            return Checked {
-                plan: None,
-                findings,
-            };
-        }
-    };
-    let (encounter, mut findings) = from_document(&document);
-    let mut plan = None;
-    if let Some(encounter) = encounter {
-        let (resolved, later) = plan::resolve(&encounter);
-        let errors = findings
-            .iter()
-            .filter(|finding| finding.severity == Severity::Error);
-        let lost: BTreeSet<&str> = errors
-            .flat_map(|finding| document.words(&finding.path))
-            .collect();
-        findings.follow(later, |finding| match finding.missed.as_deref() {
-            // A name that is missing is told as such, not as an unknown one.
-            Some("") => !document.has(&finding.path),
-            missed => missed.is_some_and(|name| lost.contains(name)),
-        });
-        findings.withhold_guesses();
-        plan = resolved.filter(|_| !findings.has_errors());
-    }
-    findings.locate(|path, part| document.locate(path, part));
-    if let Some(plan) = plan.as_mut().and_then(Arc::get_mut) {
-        let locate = |path: &Path| document.locate(path, Part::Value);
-        plan.expectations.locate(locate);
-    }
-    Checked { plan, findings }
-}
-
-fn from_document(document: &Document) -> (Option<Encounter>, Findings) {
+/// Reads an encounter; what is wrong with it is in the findings.
+pub(crate) fn read_document(document: &Document) -> (Option<Encounter>, Findings) {
     let findings = RefCell::new(Findings::new());
     let root = Path::root();
     if let Some(finding) = not_an_object(document) {

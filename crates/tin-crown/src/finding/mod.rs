@@ -73,6 +73,21 @@ impl Finding {
         }
     }
 
+    /// A name that means nothing there, with the nearest of those that would.
+    pub(crate) fn unknown<'a>(
+        path: Path,
+        what: &str,
+        name: &str,
+        known: impl IntoIterator<Item = &'a str> + Clone,
+    ) -> Finding {
+        let message = match name {
+            "" => format!("this names no {what}"),
+            _ => format!("there is no {what} `{name}`"),
+        };
+        let finding = Finding::new(Code::UnknownName, path, message).missing(name);
+        finding.suggest(name, known)
+    }
+
     /// Says which name means nothing here.
     pub(crate) fn missing(mut self, name: &str) -> Finding {
         self.missed = Some(name.trim_start_matches('#').to_owned());

@@ -146,11 +146,6 @@ impl Checker {
         name: &str,
         known: impl IntoIterator<Item = &'a str> + Clone,
     ) {
-        let message = match name {
-            "" => format!("this names no {what}"),
-            _ => format!("there is no {what} `{name}`"),
-        };
-        let finding = Finding::new(Code::UnknownName, path, message).missing(name);
-        self.report(finding.suggest(name, known));
+        self.report(Finding::unknown(path, what, name, known));
     }
 }

@@ -7,7 +7,7 @@ use crate::encounter::{Encounter, Kind};
 use crate::finding::{Code, Finding, Path};
 
 /// Where a kind is written.
-pub(super) fn path(name: &str) -> Path {
+pub(crate) fn path(name: &str) -> Path {
     Path::root().key("kind").key(name)
 }
 

@@ -1,7 +1,6 @@
 //! The plan: an encounter checked and resolved, names turned into indices, durations into ticks and
 //! meters into thousandths.
 
-mod allow;
 mod arena;
 mod attacks;
 mod boxes;
@@ -9,40 +8,30 @@ mod breeds;
 mod cast;
 mod checker;
 mod choice;
-mod contact;
 mod deaths;
 mod digest;
-mod drains;
 pub(crate) mod drills;
 mod drives;
 mod expectations;
-mod falling;
 mod gates;
 mod goals;
 mod guard;
-mod hazards;
 mod hits;
-mod idle;
 mod index;
-mod kinds;
+pub(crate) mod kinds;
 mod launchers;
-mod leaving;
 mod meters;
-mod never;
 mod pairing;
-mod reach;
+pub(crate) mod reach;
 mod resolve;
 mod respawns;
-mod returning;
 mod rules;
 pub(crate) mod select;
-mod sense;
 mod sensors;
 mod sizes;
 mod spec;
 mod spelling;
 mod states;
-mod supply;
 mod timing;
 
 pub use arena::{ArenaPlan, SolidPlan};
@@ -71,7 +60,7 @@ pub use index::{
 pub use launchers::{AimPlan, FlightPlan, LauncherPlan, LeavePlan};
 pub use meters::{MeterPlan, RegenPlan, ReloadPlan};
 pub use reach::Reach;
-pub(crate) use resolve::resolve;
+pub(crate) use resolve::{Resolution, resolve};
 pub use respawns::{ResetPlan, RespawnPlan, ReturnPlan};
 pub use rules::{ReboundPlan, RulePlan};
 pub use select::{Group, Selection, UnknownName};

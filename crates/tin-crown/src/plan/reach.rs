@@ -19,7 +19,7 @@ pub struct Reach {
 
 /// A resolved kind, and the side that its actors fight for.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
-pub(super) struct Role {
+pub(crate) struct Role {
     pub spec: SpecIx,
     pub side: Option<SideIx>,
     /// Whether there may be several of them.
@@ -28,14 +28,14 @@ pub(super) struct Role {
 
 /// A box of somebody, which a rule concerns.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
-pub(super) struct Part {
+pub(crate) struct Part {
     pub role: Role,
     pub part: BoxIx,
 }
 
 /// All that gives by a rule, and all that takes.
 #[derive(Clone, Debug, Default)]
-pub(super) struct Parties {
+pub(crate) struct Parties {
     pub gives: BTreeSet<Part>,
     pub takes: BTreeSet<Part>,
 }
@@ -81,7 +81,7 @@ impl RuleReach {
 
 /// Who takes by a rule, ready to be asked whether somebody hits any of them.
 #[derive(Clone, Debug, Default)]
-pub(super) struct Takers {
+pub(crate) struct Takers {
     pub roles: BTreeSet<Role>,
     sides: BTreeSet<Option<SideIx>>,
 }
@@ -219,7 +219,7 @@ impl Plan {
     }
 
     /// For each rule all that gives and takes.
-    pub(super) fn parties(&self) -> Vec<Parties> {
+    pub(crate) fn parties(&self) -> Vec<Parties> {
         let mut all = vec![Parties::default(); self.rules.len()];
         for (breed, role) in self.roles() {
             let breed = self.breed(breed);
@@ -256,21 +256,21 @@ impl Plan {
 
     /// Whether nobody of one role ever hits anybody of another by a rule: they are allies, or the same
     /// actor.
-    pub(super) fn spares(&self, rule: RuleIx, who: Role, whom: Role) -> bool {
+    pub(crate) fn spares(&self, rule: RuleIx, who: Role, whom: Role) -> bool {
         let allies = who.side.is_some() && who.side == whom.side;
         allies && !self.rules[rule.index()].friendly || who == whom && !who.many
     }
 
-    pub(super) fn hitbox_of(&self, part: Part) -> &BoxPlan {
+    pub(crate) fn hitbox_of(&self, part: Part) -> &BoxPlan {
         &self.spec_of(part.role.spec).hitboxes[part.part.index()]
     }
 
-    pub(super) fn hurtbox_of(&self, part: Part) -> &BoxPlan {
+    pub(crate) fn hurtbox_of(&self, part: Part) -> &BoxPlan {
         &self.spec_of(part.role.spec).hurtboxes[part.part.index()]
     }
 
     /// The name of the kind of a role.
-    pub(super) fn kind_of(&self, role: Role) -> &str {
+    pub(crate) fn kind_of(&self, role: Role) -> &str {
         &self.kinds[self.spec_of(role.spec).kind.index()]
     }
 

@@ -1,4 +1,4 @@
-//! From an encounter as written to a plan: names looked up, everything checked.
+//! From an encounter as written to a plan: names looked up, numbers and durations checked.
 
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
@@ -11,26 +11,44 @@ use super::pairing::Present;
 use super::select::Directory;
 use super::spec::{self, Spec};
 use super::{
-    Expectations, Plan, allow, arena, drills, expectations, goals, kinds, pairing, rules, sense,
-    sizes, spelling,
+    Expectations, Plan, arena, drills, expectations, goals, kinds, pairing, rules, sizes, spelling,
 };
 use crate::encounter::{Encounter, Kind};
 use crate::finding::{Finding, Findings, Path};
 use crate::limits;
 use crate::printable::is_printable;
 
-/// Checks and resolves an encounter. There is a plan when no finding is an error.
-pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
+/// What came of resolving an encounter.
+pub(crate) struct Resolution {
+    /// The plan, unless a finding is an error.
+    pub plan: Option<Arc<Plan>>,
+    pub findings: Findings,
+    /// Where the actors are placed, in the order of ids.
+    pub paths: Vec<Path>,
+}
+
+impl Resolution {
+    fn failed(check: Checker) -> Resolution {
+        Resolution {
+            plan: None,
+            findings: check.findings,
+            paths: Vec::new(),
+        }
+    }
+}
+
+/// Resolves an encounter: every name, number and duration is looked at.
+pub(crate) fn resolve(encounter: &Encounter) -> Resolution {
     let mut check = checker(encounter);
     let laid = kinds::laid(&mut check, encounter);
     if !sizes::check(&mut check, encounter, &laid) {
-        return (None, check.findings);
+        return Resolution::failed(check);
     }
     let arena = arena::resolve(&mut check, encounter);
     let entrants = cast::enter(&mut check, encounter);
     let lists = Lists::new(&mut check, encounter, &laid, &entrants);
     if !lists.fit(&mut check) {
-        return (None, check.findings);
+        return Resolution::failed(check);
     }
     let kind_tags: Vec<Vec<TagIx>> = laid
         .values()
@@ -143,13 +161,11 @@ pub(crate) fn resolve(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
     let own = own.map(|(name, drill)| (name, &drill.expect));
     plan.expectations = expectations::resolve(&mut check, &plan, &encounter.expect, own);
     spelling::check(&mut check, encounter, &laid);
-    if !check.findings.has_errors() {
-        sense::check(&mut check, &plan, &paths);
+    Resolution {
+        plan: (!check.findings.has_errors()).then(|| Arc::new(plan)),
+        findings: check.findings,
+        paths,
     }
-    check.findings.withhold_guesses();
-    allow::apply(&mut check, &encounter.allow);
-    let plan = (!check.findings.has_errors()).then(|| Arc::new(plan));
-    (plan, check.findings)
 }
 
 fn checker(encounter: &Encounter) -> Checker {

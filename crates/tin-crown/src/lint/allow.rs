@@ -1,19 +1,18 @@
 //! Findings that the encounter allows.
 
-use super::checker::Checker;
 use crate::encounter::Allow;
-use crate::finding::{Code, Finding, Path, Severity, Step};
+use crate::finding::{Code, Finding, Findings, Path, Severity, Step};
 
 /// Sets findings aside that are allowed; what allows nothing is a finding itself.
-pub(super) fn apply(check: &mut Checker, allows: &[Allow]) {
+pub(crate) fn apply(findings: &mut Findings, allows: &[Allow]) {
     for (nth, allow) in allows.iter().enumerate() {
         let path = Path::root().key("allow").index(nth);
-        let Some(code) = code(check, &path, allow) else {
+        let Some(code) = code(findings, &path, allow) else {
             continue;
         };
         if allow.reason.trim().is_empty() {
             let message = "what is allowed needs a reason";
-            check.report(
+            findings.push(
                 Finding::new(Code::MissingKey, path.key("reason"), message)
                     .help("say why it is meant")
                     .missing(&allow.reason),
@@ -24,29 +23,29 @@ pub(super) fn apply(check: &mut Checker, allows: &[Allow]) {
             finding.code == code && about.is_none_or(|about| is_about(finding, about))
         };
         // While there are errors not everything is looked for.
-        if check.findings.allow(&allow.reason, meant) == 0 && !check.findings.has_errors() {
+        if findings.allow(&allow.reason, meant) == 0 && !findings.has_errors() {
             let of = allow.about.as_ref();
             let of = of.map_or(String::new(), |about| format!(" about `{about}`"));
             let message = format!("there is no `{code}`{of} to allow");
-            check.report(Finding::new(Code::NoEffect, path, message).help("take it away"));
+            findings.push(Finding::new(Code::NoEffect, path, message).help("take it away"));
         }
     }
 }
 
 /// The code that an allowance names, if one can be allowed.
-fn code(check: &mut Checker, path: &Path, allow: &Allow) -> Option<Code> {
+fn code(findings: &mut Findings, path: &Path, allow: &Allow) -> Option<Code> {
     let path = path.key("finding");
     let soft = |code: &&Code| code.severity() != Severity::Error;
     let found = Code::ALL.iter().find(|code| code.as_str() == allow.finding);
     match found {
         None => {
             let known = Code::ALL.iter().filter(soft).map(|code| code.as_str());
-            check.unknown(path, "finding", &allow.finding, known);
+            findings.push(Finding::unknown(path, "finding", &allow.finding, known));
             None
         }
         Some(code) if !soft(&code) => {
             let message = format!("`{code}` is an error, which cannot be allowed");
-            check.report(Finding::new(Code::Contradiction, path, message).help("mend it"));
+            findings.push(Finding::new(Code::Contradiction, path, message).help("mend it"));
             None
         }
         Some(code) => Some(*code),

@@ -1,16 +1,13 @@
-//! Can every condition of a state hold? Findings about those that never do.
+//! Conditions of states that can never hold.
 
-use super::checker::Checker;
-use super::drives::Drive;
-use super::index::ActorIx;
-use super::select::{Group, Subject};
-use super::spec::Spec;
-use super::states::{ConditionPlan, OtherAsk, StatePlan};
-use super::{Plan, kinds};
+use super::Audited;
 use crate::encounter::Then;
-use crate::finding::{Code, Finding};
+use crate::finding::{Code, Finding, Findings};
+use crate::plan::select::Subject;
+use crate::plan::{ActorIx, ConditionPlan, Drive, Group, OtherAsk, Plan, Spec, StatePlan, kinds};
 
-pub(super) fn check(check: &mut Checker, plan: &Plan) {
+pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
+    let plan = audited.plan;
     let mut told = vec![false; plan.kinds.len()];
     for breed in &plan.breeds {
         let spec = plan.spec_of(breed.spec);
@@ -26,7 +23,7 @@ pub(super) fn check(check: &mut Checker, plan: &Plan) {
                     let path = base.index(nth).key("when");
                     let to = &plan.states[spec.states[go.to.index()].name.index()];
                     let message = format!("`{kind}` never goes from `{name}` to `{to}`: {why}");
-                    check.report(
+                    findings.push(
                         Finding::new(Code::NeverHolds, path, message)
                             .help("ask for something that can be so, or take the transition away"),
                     );

@@ -2,14 +2,11 @@
 
 use std::collections::BTreeMap;
 
-use super::checker::Checker;
-use super::gates::GatePlan;
-use super::index::{KindIx, MeterIx, RuleIx};
-use super::rules::RulePlan;
-use super::{HEALTH, Plan, kinds};
+use super::Audited;
 use crate::amount::Amount;
 use crate::encounter::{Party, Repeat};
-use crate::finding::{Code, Finding, Path};
+use crate::finding::{Code, Finding, Findings, Path};
+use crate::plan::{GatePlan, HEALTH, KindIx, MeterIx, Plan, RuleIx, RulePlan, kinds};
 use crate::time::Ticks;
 
 /// Who is drained, and by which rules.
@@ -19,7 +16,8 @@ struct Drained<'p> {
 }
 
 /// Tells of each kind once, whatever the number of rules that drain it.
-pub(super) fn check(check: &mut Checker, plan: &Plan) {
+pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
+    let plan = audited.plan;
     let health = plan
         .meters
         .binary_search_by(|name| name.as_str().cmp(HEALTH));
@@ -63,7 +61,7 @@ pub(super) fn check(check: &mut Checker, plan: &Plan) {
     }
     found.sort_by_key(|(_, drained)| drained.rules[0]);
     for (kind, drained) in found {
-        report(check, plan, &plan.kinds[kind.index()], &drained);
+        report(findings, plan, &plan.kinds[kind.index()], &drained);
     }
 }
 
@@ -111,7 +109,7 @@ fn hurts(rule: &RulePlan, health: MeterIx, full: Amount) -> bool {
     })
 }
 
-fn report(check: &mut Checker, plan: &Plan, kind: &str, drained: &Drained<'_>) {
+fn report(findings: &mut Findings, plan: &Plan, kind: &str, drained: &Drained<'_>) {
     let base = Path::root().key("rule");
     let name = |rule: &RuleIx| format!("`{}`", plan.rules[rule.index()].name);
     let (first, others) = (drained.rules[0], &drained.rules[1..]);
@@ -138,5 +136,5 @@ fn report(check: &mut Checker, plan: &Plan, kind: &str, drained: &Drained<'_>) {
     for rule in others {
         finding = finding.related(base.index(rule.index()), "on every tick too");
     }
-    check.report(finding);
+    findings.push(finding);
 }

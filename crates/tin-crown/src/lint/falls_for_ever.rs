@@ -1,12 +1,13 @@
-//! Can a player fall for ever? A finding about those whom nothing catches.
+//! Players whom nothing catches when they fall.
 
-use super::checker::Checker;
-use super::{Plan, kinds};
+use super::Audited;
 use crate::encounter::Outside;
-use crate::finding::{Code, Finding};
+use crate::finding::{Code, Finding, Findings};
 use crate::geometry::{Bounds, TOUCH};
+use crate::plan::{Plan, kinds};
 
-pub(super) fn check(check: &mut Checker, plan: &Plan) {
+pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
+    let plan = audited.plan;
     let mut told = vec![false; plan.kinds.len()];
     for actor in &plan.actors {
         let spec = plan.spec_of(actor.spec);
@@ -31,7 +32,7 @@ pub(super) fn check(check: &mut Checker, plan: &Plan) {
              goes on",
             actor.id
         );
-        check.report(
+        findings.push(
             Finding::new(Code::FallsForEver, kinds::path(kind), message)
                 .at_key()
                 .help("give it `outside = \"dies\"`, or lay a solid there"),

@@ -1,18 +1,18 @@
-//! Is there enough to shoot with? Findings about ammo.
+//! Ammo that nothing refills, and that does not suffice.
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use super::checker::Checker;
-use super::index::{BreedIx, KindIx, MeterIx, RuleIx, SideIx};
-use super::launchers::LauncherPlan;
-use super::reach::{Parties, Role};
-use super::spec::Spec;
-use super::{Actor, Plan, kinds};
+use super::Audited;
 use crate::amount::Amount;
-use crate::finding::{Code, Finding};
+use crate::finding::{Code, Finding, Findings};
+use crate::plan::reach::{Parties, Role};
+use crate::plan::{
+    Actor, BreedIx, KindIx, LauncherPlan, MeterIx, Plan, RuleIx, SideIx, Spec, kinds,
+};
 
 /// Ammo that nothing refills, and that does not suffice for the foes whom nothing else can kill.
-pub(super) fn check(check: &mut Checker, plan: &Plan, parties: &[Parties]) {
+pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
+    let (plan, parties) = (audited.plan, &audited.parties);
     let mut owners: BTreeMap<BreedIx, u64> = BTreeMap::new();
     for actor in &plan.actors {
         *owners.entry(actor.breed).or_default() += 1;
@@ -36,14 +36,14 @@ pub(super) fn check(check: &mut Checker, plan: &Plan, parties: &[Parties]) {
                 launches.unsigned_abs() * u64::from(launcher.count) * u64::from(targets) * count;
             let needed = needed(plan, parties, launcher.launches);
             if needed > hits {
-                told(check, plan, spec, launcher, hits, needed);
+                told(findings, plan, spec, launcher, hits, needed);
             }
         }
     }
 }
 
 fn told(
-    check: &mut Checker,
+    findings: &mut Findings,
     plan: &Plan,
     owner: &Spec,
     launcher: &LauncherPlan,
@@ -64,7 +64,7 @@ fn told(
         .key("launcher")
         .key(&launcher.name)
         .key("ammo");
-    check.report(
+    findings.push(
         Finding::new(Code::AmmoRunsDry, path, message)
             .help("let it start with more, give it a `reload` or `regen`, or place a pickup")
             .related(kinds::path(kind).key("meter").key(meter), "this meter"),

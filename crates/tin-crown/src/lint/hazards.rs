@@ -1,14 +1,9 @@
 //! What hurts without anybody's doing, and where: boxes that stand still, or that a motion takes round
 //! and round.
 
-use super::Plan;
-use super::cast::Actor;
-use super::drives::Drive;
-use super::index::{ActorIx, RuleIx};
-use super::rules::RulePlan;
-use super::spec::Spec;
 use crate::encounter::{Axis, Chance, Facing};
 use crate::geometry::{Bounds, Shape, TOUCH, Vec2, sweep};
+use crate::plan::{Actor, ActorIx, Drive, Plan, RuleIx, RulePlan, Spec};
 use crate::time::Ticks;
 
 /// Hitboxes that are live without anybody's doing, and the space that each takes up.

@@ -1,0 +1,148 @@
+//! From a text to findings and a plan: it is read, resolved, and the plan is audited.
+
+use std::collections::BTreeSet;
+use std::sync::Arc;
+
+use crate::encounter::{self, Encounter};
+use crate::finding::{Findings, Part, Path, Severity};
+use crate::lint;
+use crate::plan::{self, Expectations, Plan, Resolution};
+use crate::text::Document;
+
+/// What came of reading an encounter file.
+#[derive(Clone, Debug)]
+pub struct Checked {
+    /// The plan, unless a finding is an error.
+    pub plan: Option<Arc<Plan>>,
+    /// All that was found, with its place in the text, in the order of the text.
+    pub findings: Findings,
+}
+
+/// Reads, checks and resolves an encounter from the bytes of a TOML or JSON file.
+///
+/// Never fails: what is wrong is in the findings, and there is a plan when none is an error.
+///
+/// ```
+/// let checked = tin_crown::check(b"edition = 1\ntitel = \"Attic\"\n");
+/// let finding = checked.findings.iter().next().unwrap();
+/// assert_eq!(finding.help.as_deref(), Some("did you mean `title`?"));
+/// assert!(checked.plan.is_none());
+/// ```
+pub fn check(bytes: &[u8]) -> Checked {
+    let document = match Document::parse(bytes) {
+        Ok(document) => document,
+        Err(findings) => {
+            return Checked {
+                plan: None,
+                findings,
+            };
+        }
+    };
+    let (encounter, mut findings) = encounter::read_document(&document);
+    let mut plan = None;
+    if let Some(encounter) = encounter {
+        let (resolved, later) = judged(&encounter);
+        let errors = findings
+            .iter()
+            .filter(|finding| finding.severity == Severity::Error);
+        let lost: BTreeSet<&str> = errors
+            .flat_map(|finding| document.words(&finding.path))
+            .collect();
+        findings.follow(later, |finding| match finding.missed.as_deref() {
+            // A name that is missing is told as such, not as an unknown one.
+            Some("") => !document.has(&finding.path),
+            missed => missed.is_some_and(|name| lost.contains(name)),
+        });
+        findings.withhold_guesses();
+        plan = resolved.filter(|_| !findings.has_errors());
+    }
+    findings.locate(|path, part| document.locate(path, part));
+    if let Some(plan) = plan.as_mut().and_then(Arc::get_mut) {
+        let locate = |path: &Path| document.locate(path, Part::Value);
+        plan.expectations.locate(locate);
+    }
+    Checked { plan, findings }
+}
+
+impl Encounter {
+    /// Checks the encounter and resolves its names.
+    ///
+    /// # Errors
+    ///
+    /// All findings, when one of them is an error.
+    pub fn plan(&self) -> Result<Arc<Plan>, Findings> {
+        let (plan, findings) = judged(self);
+        plan.ok_or(findings)
+    }
+}
+
+/// Resolves an encounter, audits the plan, and sets aside what is allowed.
+fn judged(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
+    let Resolution {
+        plan,
+        mut findings,
+        paths,
+    } = plan::resolve(encounter);
+    if let Some(plan) = &plan {
+        lint::check(&mut findings, plan, &paths);
+    }
+    findings.withhold_guesses();
+    lint::allow(&mut findings, &encounter.allow);
+    (plan.filter(|_| !findings.has_errors()), findings)
+}
+
+/// What came of reading expectations for a plan.
+#[derive(Clone, Debug)]
+pub struct CheckedExpectations {
+    /// The expectations, unless a finding is an error.
+    pub expectations: Option<Expectations>,
+    /// All that was found, with its place in the text.
+    pub findings: Findings,
+}
+
+/// Reads what drills have to come to from the bytes of a TOML or JSON file of its own: `edition`,
+/// `[[expect]]` for every drill, and `drill.NAME.expect` for one.
+///
+/// ```
+/// # let file = include_bytes!("../../tin-crown-cli/demo/first-shelf.toml");
+/// let plan = tin_crown::check(file).plan.unwrap();
+/// let beside = tin_crown::check_expectations(&plan, br#"
+///     edition = 1
+///     [[expect]]
+///     never = { hit = { who = "porter", whom = "pincushion" } }
+/// "#);
+/// let replay = plan.replay("careful")?;
+/// let expectations = beside.expectations.unwrap();
+/// let mut tested = expectations.of(replay.drill()).map(|one| replay.test(one));
+/// assert!(tested.all(|tested| tested.miss.is_none()));
+/// # Ok::<(), tin_crown::ReplayError>(())
+/// ```
+pub fn check_expectations(plan: &Plan, bytes: &[u8]) -> CheckedExpectations {
+    let document = match Document::parse(bytes) {
+        Ok(document) => document,
+        Err(findings) => {
+            return CheckedExpectations {
+                expectations: None,
+                findings,
+            };
+        }
+    };
+    let (beside, mut findings) = encounter::read_beside(&document);
+    let mut expectations = None;
+    if let Some(beside) = beside {
+        let (resolved, later) = plan::expectations_beside(plan, &beside.all, &beside.drills);
+        findings.follow(later, |finding| {
+            finding.missed.as_deref() == Some("") && !document.has(&finding.path)
+        });
+        findings.withhold_guesses();
+        expectations = Some(resolved);
+    }
+    findings.locate(|path, part| document.locate(path, part));
+    if let Some(expectations) = &mut expectations {
+        expectations.locate(|path| document.locate(path, Part::Value));
+    }
+    CheckedExpectations {
+        expectations: expectations.filter(|_| !findings.has_errors()),
+        findings,
+    }
+}

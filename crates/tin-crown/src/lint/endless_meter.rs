@@ -1,0 +1,37 @@
+//! Meters that rules empty, and nothing comes of it.
+
+use super::Audited;
+use super::harm::{hurting, is_used, takes};
+use crate::finding::{Code, Finding, Findings};
+use crate::plan::kinds;
+
+pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
+    let plan = audited.plan;
+    for (actor, spec) in audited.one_of_each_spec() {
+        if spec.meters.iter().any(|meter| plan.is_health(meter.name)) {
+            continue;
+        }
+        let kind = &plan.kinds[spec.kind.index()];
+        for (nth, meter) in spec.meters.iter().enumerate() {
+            let worst = hurting(plan, actor).max_by_key(|(_, rule)| takes(rule, meter.name));
+            let Some((_, rule)) = worst.filter(|(_, rule)| takes(rule, meter.name).is_positive())
+            else {
+                continue;
+            };
+            if is_used(plan, spec, nth, meter.name) {
+                continue;
+            }
+            let name = &plan.meters[meter.name.index()];
+            let message = format!(
+                "`{}` empties `{name}` of `{kind}`, and nothing comes of it when that is empty",
+                rule.name
+            );
+            let path = kinds::path(kind).key("meter").key(name);
+            findings.push(
+                Finding::new(Code::EndlessMeter, path, message)
+                    .at_key()
+                    .help("only a meter called `health` ends a life: call it so, or use it in a state"),
+            );
+        }
+    }
+}

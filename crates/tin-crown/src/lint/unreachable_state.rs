@@ -1,0 +1,40 @@
+//! States that nothing leads to.
+
+use super::Audited;
+use crate::finding::{Code, Finding, Findings};
+use crate::plan::{Plan, Spec, kinds};
+
+pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
+    for spec in audited.kind_specs() {
+        of_kind(findings, audited.plan, spec);
+    }
+}
+
+/// States that no transition, and no step of a death, leads to.
+fn of_kind(findings: &mut Findings, plan: &Plan, spec: &Spec) {
+    let Some(start) = spec.start else { return };
+    let mut reached = vec![false; spec.states.len()];
+    let steps = spec.death.iter().filter_map(|step| step.state);
+    let mut next: Vec<_> = steps.chain([start]).collect();
+    while let Some(state) = next.pop() {
+        if !std::mem::replace(&mut reached[state.index()], true) {
+            next.extend(spec.states[state.index()].go.iter().map(|go| go.to));
+        }
+    }
+    let kind = &plan.kinds[spec.kind.index()];
+    for (state, _) in spec
+        .states
+        .iter()
+        .zip(reached)
+        .filter(|(_, reached)| !reached)
+    {
+        let name = &plan.states[state.name.index()];
+        let message = format!("nothing leads to state `{name}` of `{kind}`");
+        let path = kinds::path(kind).key("state").key(name);
+        findings.push(
+            Finding::new(Code::UnreachableState, path, message)
+                .at_key()
+                .help("name it in the `go` of another state, or take it away"),
+        );
+    }
+}
