@@ -52,12 +52,14 @@ mod ledger;
 pub mod limits;
 mod lint;
 mod nearest;
+mod outcome;
 mod plan;
 mod printable;
 mod sim;
 pub mod study;
 mod text;
 mod time;
+mod verdict;
 mod verify;
 
 pub use amount::{Amount, AmountError};
@@ -77,9 +79,10 @@ pub use encounter::{
 pub use finding::{Code, Finding, Findings, Part, Path, Severity, Span, Step};
 pub use ledger::{
     ActorEnd, Bearing, Dealt, DeathCause, DryReason, Event, GateNo, GuardSaid, Header, Hit,
-    Launched, Ledger, LedgerError, Line, LineId, MeterEnd, Outcome, Record, RecordError, Row,
-    Summary, Tone, Verdict, What,
+    Launched, Ledger, LedgerError, Line, LineId, MeterEnd, Record, RecordError, Replay, Row,
+    Summary, Tone, What,
 };
+pub use outcome::Outcome;
 pub use plan::{
     About, Actor, ActorIx, AimPlan, ArenaPlan, Ask, AttackIx, AttackNameIx, AttackPlan, BoxIx,
     BoxPlan, BoxSet, BreedIx, ButtonIx, CancelPlan, CheckpointIx, CheckpointPlan, ChoiceError,
@@ -93,9 +96,10 @@ pub use plan::{
     StateNameIx, StatePlan, TagIx, Target, TransitionPlan, UnknownDrill, UnknownName, UnknownRule,
 };
 pub use printable::escaped;
-pub use sim::{ActorView, Answer, Inquest, Judged, Replay, ReplayError, Sim, Withheld};
+pub use sim::{ActorView, Answer, Inquest, Judged, ReplayError, Sim, Withheld};
 pub use text::Format;
 pub use time::{Duration, DurationError, Tick, Ticks};
+pub use verdict::Verdict;
 pub use verify::{Miss, Tested};
 
 /// The README's code is run with the tests.

@@ -4,8 +4,9 @@ use std::collections::BTreeMap;
 
 use super::gate::Level;
 use super::read::{At, Fields, Read};
-use crate::ledger::{Outcome, Verdict};
+use crate::outcome::Outcome;
 use crate::time::Duration;
+use crate::verdict::Verdict;
 
 /// What a drill has to come to, as written.
 ///

@@ -3,11 +3,13 @@
 use crate::amount::Amount;
 use crate::encounter::Ending;
 use crate::geometry::Vec2;
+use crate::outcome::Outcome;
 use crate::plan::{
     ActorIx, AttackIx, BoxIx, ButtonIx, CheckpointIx, CueIx, ExitIx, LauncherIx, MeterIx, RuleIx,
     SensorIx, StateIx,
 };
 use crate::time::Tick;
+use crate::verdict::Verdict;
 
 /// The number of a line of the ledger: 1, 2, 3…
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
@@ -287,64 +289,6 @@ impl DryReason {
     }
 }
 
-/// What came of a touch: the first that applies, in this order.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
-pub enum Verdict {
-    /// Whom is dying, and that hurtbox is off.
-    Down,
-    /// Same side, and the rule is not friendly.
-    Ally,
-    /// A gate says no.
-    Gate,
-    /// The rule's repeat policy or spacing says not yet.
-    Repeat,
-    /// A rule that beats it applies between the two, or did a moment ago.
-    Beaten,
-    /// The attack's targets are spent, or it hit whom already on this tick.
-    UsedUp,
-    /// A window is open.
-    Invincible,
-    /// The guard held: some share comes through.
-    Guarded,
-    /// It took effect.
-    Landed,
-}
-
-impl Verdict {
-    /// Every verdict, in the order in which they are tried.
-    pub const ALL: [Verdict; 9] = [
-        Verdict::Down,
-        Verdict::Ally,
-        Verdict::Gate,
-        Verdict::Repeat,
-        Verdict::Beaten,
-        Verdict::UsedUp,
-        Verdict::Invincible,
-        Verdict::Guarded,
-        Verdict::Landed,
-    ];
-
-    /// As in the ledger.
-    pub const fn as_str(self) -> &'static str {
-        match self {
-            Verdict::Down => "down",
-            Verdict::Ally => "ally",
-            Verdict::Gate => "gate",
-            Verdict::Repeat => "repeat",
-            Verdict::Beaten => "beaten",
-            Verdict::UsedUp => "used-up",
-            Verdict::Invincible => "invincible",
-            Verdict::Guarded => "guarded",
-            Verdict::Landed => "landed",
-        }
-    }
-
-    /// Whether it did something: landed, or came to a guard that held.
-    pub const fn took_effect(self) -> bool {
-        matches!(self, Verdict::Landed | Verdict::Guarded)
-    }
-}
-
 /// What somebody dies of.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub enum DeathCause {
@@ -366,28 +310,6 @@ impl DeathCause {
             DeathCause::Outside => "outside",
             DeathCause::Squeezed => "squeezed",
             DeathCause::Kill => "kill",
-        }
-    }
-}
-
-/// How a drill ended.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
-pub enum Outcome {
-    /// An exit was reached, or a clear condition met.
-    Won,
-    /// The last player is gone for good.
-    Lost,
-    /// The length is used up.
-    Ended,
-}
-
-impl Outcome {
-    /// As in the ledger.
-    pub const fn as_str(self) -> &'static str {
-        match self {
-            Outcome::Won => "won",
-            Outcome::Lost => "lost",
-            Outcome::Ended => "ended",
         }
     }
 }

@@ -5,10 +5,10 @@ use std::io::{self, Write};
 
 use serde::{Deserialize, Serialize, Serializer};
 
+use super::Replay;
 use super::{DeathCause, Event, What};
 use crate::limits;
 use crate::plan::StateIx;
-use crate::sim::Replay;
 
 /// The first line of a ledger in JSON Lines.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]

@@ -4,14 +4,14 @@ mod event;
 pub(crate) mod gates;
 mod line;
 mod record;
+mod replay;
 mod summary;
 mod table;
 
-pub use event::{
-    Bearing, DeathCause, DryReason, Event, GateNo, GuardSaid, Hit, LineId, Outcome, Verdict, What,
-};
+pub use event::{Bearing, DeathCause, DryReason, Event, GateNo, GuardSaid, Hit, LineId, What};
 pub use line::{Header, LedgerError, Line};
 pub use record::{Record, RecordError};
+pub use replay::Replay;
 pub use summary::{ActorEnd, Dealt, MeterEnd, Summary};
 pub use table::{Row, Tone};
 

@@ -2,10 +2,10 @@
 
 use std::io::Write;
 
+use super::Replay;
 use super::{Header, LedgerError, Line};
 use crate::limits;
 use crate::printable::is_printable;
-use crate::sim::Replay;
 
 /// A ledger with its names: of a replay, or read back from JSON Lines.
 ///

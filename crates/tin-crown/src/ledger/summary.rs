@@ -2,10 +2,11 @@
 
 use std::collections::BTreeMap;
 
-use super::{Outcome, What};
+use super::Replay;
+use super::What;
 use crate::amount::Amount;
+use crate::outcome::Outcome;
 use crate::plan::{ActorIx, MeterIx};
-use crate::sim::Replay;
 use crate::time::Tick;
 
 /// A replay summed up.

@@ -1,12 +1,13 @@
 //! The ledger as rows that a person likes to read: one for each hit with what it did, one for each
 //! other event.
 
-use super::{Bearing, DryReason, Event, GuardSaid, Hit, LineId, Verdict, What, gates};
+use super::Replay;
+use super::{Bearing, DryReason, Event, GuardSaid, Hit, LineId, What, gates};
 use crate::encounter::Ending;
 use crate::plan::StateIx;
 use crate::printable::hundredths;
-use crate::sim::Replay;
 use crate::time::Tick;
+use crate::verdict::Verdict;
 
 /// A row of the table: who did what to whom, by which rule, and with what outcome.
 #[derive(Clone, Debug, PartialEq)]

@@ -9,8 +9,9 @@ use super::index::{
 use crate::amount::Amount;
 use crate::encounter::{Happening, Times};
 use crate::finding::{Path, Span};
-use crate::ledger::{Outcome, Verdict};
+use crate::outcome::Outcome;
 use crate::time::{Tick, Ticks};
+use crate::verdict::Verdict;
 pub(crate) use resolve::beside;
 pub(super) use resolve::resolve;
 

@@ -69,7 +69,6 @@ pub use spec::Spec;
 pub use states::{ConditionPlan, OtherAsk, StatePlan, TransitionPlan};
 
 use std::fmt;
-use std::sync::Arc;
 
 use serde::Serialize;
 
@@ -299,16 +298,6 @@ impl Plan {
     /// file that means the same. Titles, and other drills, do not count.
     pub fn digest(&self, drill: DrillIx) -> String {
         digest::digest(self, &self.drills[drill.index()])
-    }
-
-    /// Replays a drill from beginning to end.
-    ///
-    /// # Errors
-    ///
-    /// When there is no drill of that name, or the replay goes beyond
-    /// [`LEDGER_LINES`](crate::limits::LEDGER_LINES) or [`TOUCHES`](crate::limits::TOUCHES).
-    pub fn replay(self: &Arc<Plan>, drill: &str) -> Result<crate::Replay, crate::ReplayError> {
-        crate::sim::replay(self, self.drill(drill)?)
     }
 
     /// Whether a rule does anything to whom but give.

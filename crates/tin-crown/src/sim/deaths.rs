@@ -7,7 +7,8 @@ use super::state::State;
 use super::{crowds, flight, record, resets, strike};
 use crate::encounter::{Ending, Facing};
 use crate::geometry::{Vec2, overlap};
-use crate::ledger::{Bearing, LineId, Outcome, What};
+use crate::ledger::{Bearing, LineId, What};
+use crate::outcome::Outcome;
 use crate::plan::{
     ActorIx, BoxSet, CheckpointIx, DeathPlan, Drive, Group, Plan, ResetPlan, RespawnPlan,
     ReturnPlan, StateIx,

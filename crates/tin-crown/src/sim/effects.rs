@@ -12,8 +12,9 @@ use super::windows::Because;
 use super::{deaths, fill, goals, pickups, record};
 use crate::amount::Amount;
 use crate::encounter::{Ending, Outside};
-use crate::ledger::{DeathCause, Hit, LineId, Verdict, What};
+use crate::ledger::{DeathCause, Hit, LineId, What};
 use crate::plan::Plan;
+use crate::verdict::Verdict;
 
 pub(super) fn run(plan: &Plan, state: &mut State) {
     for nth in 0..state.judgement.order.len() {

@@ -5,10 +5,11 @@ use super::state::State;
 use super::touch;
 use super::verdict::Candidate;
 use crate::amount::Amount;
-use crate::ledger::{Bearing, DeathCause, LineId, Verdict, What};
+use crate::ledger::{Bearing, DeathCause, LineId, What};
 use crate::plan::drills::{DOWN, LEFT, RIGHT, UP};
 use crate::plan::{ActorIx, MeterIx, MeterPlan, Plan, RuleIx};
 use crate::time::{Tick, Ticks};
+use crate::verdict::Verdict;
 
 /// What is remembered of a meter.
 #[derive(Clone, Copy, Debug)]

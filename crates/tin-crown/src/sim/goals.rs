@@ -6,7 +6,8 @@ use super::touch::PARTS;
 use super::{crowds, deaths, record};
 use crate::encounter::Contact;
 use crate::geometry::{Bounds, Vec2, sweep_upright};
-use crate::ledger::{Outcome, What};
+use crate::ledger::What;
+use crate::outcome::Outcome;
 use crate::plan::{ActorIx, CheckpointIx, ClearPlan, ExitIx, Plan};
 
 /// A body in a region.

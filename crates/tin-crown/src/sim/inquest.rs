@@ -9,9 +9,10 @@ use super::verdict::{self, Candidate, repeat};
 use super::windows::Because;
 use super::{ReplayError, Sim, effects, record, touch};
 use crate::encounter::Repeat;
-use crate::ledger::{GuardSaid, LineId, Verdict};
+use crate::ledger::{GuardSaid, LineId};
 use crate::plan::{ActorIx, BoxIx, DrillIx, Plan, RuleIx};
 use crate::time::Tick;
+use crate::verdict::Verdict;
 
 /// A drill played tick by tick, with the touches of those that `wanted` says yes to, who and whom.
 pub struct Inquest<W> {

@@ -10,6 +10,7 @@ mod crowds;
 mod deaths;
 mod drive;
 mod effects;
+mod error;
 mod fill;
 mod flight;
 mod gates;
@@ -33,22 +34,19 @@ mod strike;
 mod swings;
 mod touch;
 mod verdict;
+mod view;
 mod windows;
 
 use std::sync::Arc;
 
-use crate::amount::Amount;
-use crate::encounter::{Facing, Phase};
-use crate::geometry::Vec2;
-use crate::ledger::{Ledger, Outcome};
+use crate::ledger::Replay;
 use crate::limits;
-use crate::plan::{
-    ActorIx, AttackIx, BoxIx, BoxSet, Chosen, DrillIx, LauncherIx, Plan, RuleIx, Selection, Spec,
-    SpecIx, StateIx, UnknownDrill,
-};
-use crate::time::{Tick, Ticks};
+use crate::plan::{DrillIx, LauncherIx, Plan};
+use crate::time::Tick;
+pub use error::ReplayError;
 pub use inquest::{Answer, Inquest, Judged, Withheld};
 use state::{Excess, State};
+pub use view::ActorView;
 
 /// A drill being replayed, tick by tick. A clone is a snapshot, from which it goes on exactly alike.
 ///
@@ -69,193 +67,6 @@ use state::{Excess, State};
 pub struct Sim {
     plan: Arc<Plan>,
     state: State,
-}
-
-/// An actor as it stands at the end of a tick.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub struct ActorView<'s> {
-    /// Whether it is there and not dying.
-    pub alive: bool,
-    /// Whether its death plays out.
-    pub dying: bool,
-    /// How many lives it has left, this one included, when they are counted.
-    pub lives: Option<u32>,
-    /// Where it is.
-    pub at: Vec2,
-    /// Where it was when the tick began; of one that appeared on it, where it is.
-    pub start: Vec2,
-    /// Its velocity, in units a second.
-    pub velocity: Vec2,
-    /// Which way it faces.
-    pub facing: Facing,
-    /// Whether it stands on something.
-    pub grounded: bool,
-    /// Whether a window of invincibility is open, against whomever; what a guarded hit opens, only
-    /// against itself, does not count.
-    pub invincible: bool,
-    /// The attack that it is in, and its phase.
-    pub attack: Option<(AttackIx, Phase)>,
-    /// Whether its guard is up.
-    pub guarding: bool,
-    /// Whether it cannot act.
-    pub stunned: bool,
-    /// The state that it is in.
-    pub state: Option<StateIx>,
-    /// How long it has been there, rests apart.
-    pub age: Ticks,
-    /// Whether it rests on the next tick, after a hit that says so.
-    pub resting: bool,
-    /// The boxes that were live on this tick.
-    pub live: BoxSet,
-    /// The velocity it set out with on this tick, before solids stopped it.
-    pub set_out: Vec2,
-    /// What its meters hold, in the order of its kind's meters.
-    pub meters: &'s [Amount],
-}
-
-/// A replay that cannot be.
-#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
-pub enum ReplayError {
-    /// There is no such drill.
-    #[error(transparent)]
-    Drill(#[from] UnknownDrill),
-    /// The ledger would grow beyond its limit.
-    #[error(
-        "the ledger of drill `{drill}` is full on tick {tick}: {} lines are the most it may have; \
-         shorten the drill, or space the hits",
-        limits::LEDGER_LINES
-    )]
-    LedgerFull {
-        /// The drill.
-        drill: String,
-        /// The tick on which it was full.
-        tick: Tick,
-    },
-    /// More actors, launches or changes of state than there may be.
-    #[error(
-        "on tick {tick} of drill `{drill}` there are more than {most} {of}, the most there may be; the \
-         last straw is {last_straw}: {help}"
-    )]
-    TooMany {
-        /// The drill.
-        drill: String,
-        /// The tick.
-        tick: Tick,
-        /// Of what.
-        of: &'static str,
-        /// How many there may be.
-        most: usize,
-        /// The launcher or state that went beyond.
-        last_straw: String,
-        /// What to do.
-        help: &'static str,
-    },
-    /// More boxes touch each other on one tick than may.
-    #[error(
-        "on tick {tick} of drill `{drill}` more than {} pairs of boxes touch, the most there may be; \
-         place fewer actors in one spot, or let rules pair fewer boxes",
-        limits::TOUCHES
-    )]
-    TooManyTouches {
-        /// The drill.
-        drill: String,
-        /// The tick.
-        tick: Tick,
-    },
-}
-
-/// A drill replayed from beginning to end.
-///
-/// ```
-/// # let file = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
-/// let plan = tin_crown::check(file).plan.unwrap();
-/// let replay = plan.replay("careless")?;
-/// let first = &replay.summary().dealt[0];
-/// assert_eq!((first.hits, first.first.0), (3, 64));
-/// let mut jsonl = Vec::new();
-/// replay.write_jsonl(&mut jsonl, replay.ledger().events())?;
-/// # Ok::<(), Box<dyn std::error::Error>>(())
-/// ```
-#[derive(Clone, Debug)]
-pub struct Replay {
-    plan: Arc<Plan>,
-    drill: DrillIx,
-    ledger: Ledger,
-}
-
-impl Replay {
-    /// The plan that was replayed.
-    pub fn plan(&self) -> &Arc<Plan> {
-        &self.plan
-    }
-
-    /// The drill that was replayed.
-    pub fn drill(&self) -> DrillIx {
-        self.drill
-    }
-
-    /// Everything that happened.
-    pub fn ledger(&self) -> &Ledger {
-        &self.ledger
-    }
-
-    /// The id of an actor, placed or launched.
-    pub fn id(&self, actor: ActorIx) -> &str {
-        self.ledger.id(&self.plan, actor)
-    }
-
-    /// The resolved kind of an actor, placed or launched.
-    pub fn spec(&self, actor: ActorIx) -> &Spec {
-        &self.plan.specs[self.spec_index(actor).index()]
-    }
-
-    /// Where that stands in the plan.
-    pub fn spec_index(&self, actor: ActorIx) -> SpecIx {
-        match self.ledger.origin(actor) {
-            Some(launched) => launched.spec,
-            None => self.plan.actors[actor.index()].spec,
-        }
-    }
-
-    /// Whether an actor, or one of its makers, is among those that a selection names.
-    pub fn is_of(&self, selection: &Selection<'_>, actor: ActorIx) -> bool {
-        let kind = self.spec(actor).kind;
-        match self.ledger.origin(actor) {
-            None => selection.contains(actor),
-            Some(launched) => selection.is_of_kind(kind) || self.is_of(selection, launched.maker),
-        }
-    }
-
-    /// Whether an actor itself is asked for.
-    pub fn is_chosen(&self, chosen: &Chosen, actor: ActorIx) -> bool {
-        let plan = &self.plan;
-        match self.ledger.origin(actor) {
-            None => chosen.means(plan, self.id(actor), Ok(actor)),
-            Some(launched) => {
-                let subject = plan.kind_subject(plan.spec_of(launched.spec).kind);
-                chosen.means(plan, &launched.id, Err(&subject))
-            }
-        }
-    }
-
-    /// Whether an actor, or one of its makers, is asked for.
-    pub fn acts_for(&self, chosen: &Chosen, actor: ActorIx) -> bool {
-        let maker = || self.ledger.origin(actor).map(|launched| launched.maker);
-        self.is_chosen(chosen, actor) || maker().is_some_and(|maker| self.acts_for(chosen, maker))
-    }
-
-    /// The placed actor to whose credit an actor's hits are: itself, or the root of its makers.
-    pub fn root(&self, actor: ActorIx) -> ActorIx {
-        self.ledger
-            .origin(actor)
-            .map_or(actor, |launched| launched.root)
-    }
-}
-
-pub(crate) fn replay(plan: &Arc<Plan>, drill: DrillIx) -> Result<Replay, ReplayError> {
-    let mut sim = Sim::new(plan, drill);
-    while sim.step()? {}
-    sim.into_replay()
 }
 
 impl Sim {
@@ -381,121 +192,6 @@ impl Sim {
         }
     }
 
-    /// The last tick that was played.
-    pub fn tick(&self) -> Tick {
-        self.state.tick
-    }
-
-    /// The drill that is played.
-    pub fn drill(&self) -> DrillIx {
-        self.state.drill
-    }
-
-    /// The plan that is played.
-    pub fn plan(&self) -> &Arc<Plan> {
-        &self.plan
-    }
-
-    /// How the drill ended, when it has.
-    pub fn outcome(&self) -> Option<Outcome> {
-        self.state.outcome
-    }
-
-    /// Everyone who is there, or may come back, in the order of ids.
-    pub fn cast(&self) -> impl Iterator<Item = ActorIx> {
-        self.state.order.iter().copied()
-    }
-
-    /// The id of an actor, placed or launched.
-    pub fn id(&self, actor: ActorIx) -> &str {
-        self.state.ledger.id(&self.plan, actor)
-    }
-
-    /// The resolved kind of an actor, placed or launched.
-    pub fn spec(&self, actor: ActorIx) -> &Spec {
-        self.state.spec(&self.plan, actor)
-    }
-
-    /// Whom a sensor of an actor notices (by its place in the kind's list), and how far off they are.
-    pub fn noticed(&self, actor: ActorIx, sensor: usize) -> impl Iterator<Item = (ActorIx, f64)> {
-        let first = self.state.actors[actor.index()].life.sensors.start;
-        let sight = &self.state.sights[first + sensor];
-        sight.seen.iter().map(|seen| (seen.whom, seen.distance))
-    }
-
-    /// An actor as it stands.
-    pub fn actor(&self, actor: ActorIx) -> ActorView<'_> {
-        let state = &self.state;
-        let own = &state.actors[actor.index()];
-        let guard = self.spec(actor).guard.as_ref();
-        ActorView {
-            alive: own.alive && !own.dying,
-            dying: own.dying,
-            lives: own.life.lives,
-            at: own.at,
-            start: own.start,
-            velocity: own.velocity,
-            facing: own.facing,
-            grounded: own.ground.is_some(),
-            invincible: own.is_invincible(state.tick),
-            attack: swings::under_way(&self.plan, own, state.tick),
-            guarding: guard.is_some_and(|guard| guard::is_up(guard, own.life.guard, state.tick)),
-            stunned: own.is_stunned(state.tick + Ticks(1)),
-            resting: own.rests(state.tick + Ticks(1)),
-            live: BoxSet {
-                hit: own.live.hit,
-                // Those that no step keeps only say `down`.
-                hurt: own
-                    .life
-                    .dying
-                    .map_or(own.live.hurt, |dying| dying.kept.hurt),
-            },
-            set_out: own.set_out,
-            state: own.life.mind.state,
-            age: own.age(state.tick),
-            meters: &state.meters[own.life.meters.clone()],
-        }
-    }
-
-    /// At whom a launcher of an actor (by its place in the kind's list) would be aimed now, and at which
-    /// place: where they stand, or will be met. Nobody when its aim does not depend on others, or nobody
-    /// is there. Of a speed by chance, its mean is taken.
-    pub fn aimed_at(&self, actor: ActorIx, launcher: usize) -> Option<(ActorIx, Vec2)> {
-        let own = &self.state.actors[actor.index()];
-        let launcher = self.spec(actor).launchers.get(launcher)?;
-        let muzzle = launcher.muzzle;
-        let muzzle = own.at + Vec2::new(muzzle.x * own.facing.sign(), muzzle.y);
-        let speed = launcher.speed.mean();
-        let (whom, way) = launch::aim(&self.state, actor, launcher.aim, muzzle, speed)?;
-        Some((whom, muzzle + way))
-    }
-
-    /// The rules by which a hitbox of an actor gives.
-    pub fn gives(&self, actor: ActorIx, hitbox: BoxIx) -> &[RuleIx] {
-        let breed = self.plan.breed(self.state.actors[actor.index()].breed);
-        self.plan.profile(breed.gives[hitbox.index()])
-    }
-
-    /// The rules by which a hurtbox of an actor takes.
-    pub fn takes(&self, actor: ActorIx, hurtbox: BoxIx) -> &[RuleIx] {
-        let breed = self.plan.breed(self.state.actors[actor.index()].breed);
-        self.plan.profile(breed.takes[hurtbox.index()])
-    }
-
-    /// The rules by which a hitbox of who hits a hurtbox of whom.
-    pub fn rules_between(
-        &self,
-        (who, hitbox): (ActorIx, BoxIx),
-        (whom, hurtbox): (ActorIx, BoxIx),
-    ) -> impl Iterator<Item = RuleIx> {
-        touch::common(self.gives(who, hitbox), self.takes(whom, hurtbox))
-    }
-
-    /// What has happened so far.
-    pub fn ledger(&self) -> &Ledger {
-        &self.state.ledger
-    }
-
     /// What has happened, as a replay.
     ///
     /// # Errors
@@ -503,11 +199,7 @@ impl Sim {
     /// When the last tick went beyond a limit.
     pub fn into_replay(self) -> Result<Replay, ReplayError> {
         self.check()?;
-        Ok(Replay {
-            plan: self.plan,
-            drill: self.state.drill,
-            ledger: self.state.ledger,
-        })
+        Ok(Replay::new(self.plan, self.state.drill, self.state.ledger))
     }
 }
 
@@ -517,4 +209,23 @@ fn judge(plan: &Plan, state: &mut State) {
     verdict::run(plan, state);
     effects::run(plan, state);
     record::run(plan, state);
+}
+
+/// Replays a drill from beginning to end.
+pub(crate) fn replay(plan: &Arc<Plan>, drill: DrillIx) -> Result<Replay, ReplayError> {
+    let mut sim = Sim::new(plan, drill);
+    while sim.step()? {}
+    sim.into_replay()
+}
+
+impl Plan {
+    /// Replays a drill from beginning to end.
+    ///
+    /// # Errors
+    ///
+    /// When there is no drill of that name, or the replay goes beyond
+    /// [`LEDGER_LINES`](limits::LEDGER_LINES) or [`TOUCHES`](limits::TOUCHES).
+    pub fn replay(self: &Arc<Plan>, drill: &str) -> Result<Replay, ReplayError> {
+        replay(self, self.drill(drill)?)
+    }
 }

@@ -1,9 +1,10 @@
 //! What is remembered of two actors and a rule from one tick to the next.
 
 use super::verdict::Candidate;
-use crate::ledger::{LineId, Verdict};
+use crate::ledger::LineId;
 use crate::plan::{ActorIx, RuleIx};
 use crate::time::Tick;
+use crate::verdict::Verdict;
 
 /// What is remembered of every two actors and rule that is worth it, in their order.
 #[derive(Clone, Debug, Default)]

@@ -6,9 +6,10 @@ use super::state::State;
 use super::verdict::Candidate;
 use super::windows::Because;
 use crate::geometry::{Bounds, Vec2, sweep_upright};
-use crate::ledger::{LineId, Verdict};
+use crate::ledger::LineId;
 use crate::plan::{ActorIx, Plan, RuleIx};
 use crate::time::Tick;
+use crate::verdict::Verdict;
 
 /// Rules that stay beaten between two actors, in the order of keys.
 #[derive(Clone, Debug, Default)]

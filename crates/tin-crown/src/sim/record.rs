@@ -1,7 +1,8 @@
 //! Phase 7, record: the outcome, and where everyone is at the tick's end.
 
 use super::state::State;
-use crate::ledger::{LineId, Outcome, What};
+use crate::ledger::{LineId, What};
+use crate::outcome::Outcome;
 use crate::plan::{ActorIx, CueIx, Plan};
 
 /// Something is announced.

@@ -22,7 +22,8 @@ use super::verdict::Judgement;
 use crate::amount::Amount;
 use crate::encounter::{Ending, Facing, Outside};
 use crate::geometry::Vec2;
-use crate::ledger::{DeathCause, Ledger, LineId, Outcome};
+use crate::ledger::{DeathCause, Ledger, LineId};
+use crate::outcome::Outcome;
 use crate::plan::{
     ActorIx, BoxSet, BreedIx, DrillIx, Drive, LauncherIx, Plan, SideIx, Spec, StateIx,
 };

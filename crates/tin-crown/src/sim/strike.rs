@@ -8,12 +8,13 @@ use super::{guard, swings};
 use crate::amount::Amount;
 use crate::encounter::Party;
 use crate::geometry::{Vec2, distance};
-use crate::ledger::{Bearing, DeathCause, GuardSaid, LineId, Verdict, What};
+use crate::ledger::{Bearing, DeathCause, GuardSaid, LineId, What};
 use crate::plan::drills::JUMP;
 use crate::plan::{
     ActorIx, DamagePlan, EffectPlan, GuardPlan, MeterIx, Plan, PushPlan, ReboundPlan,
 };
 use crate::time::Ticks;
+use crate::verdict::Verdict;
 
 /// A hit that took effect, or at least bounces.
 pub(super) struct Strike<'s> {

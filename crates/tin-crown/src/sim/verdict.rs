@@ -8,9 +8,10 @@ use super::touch::Touch;
 use super::windows::{Because, Scope, Window};
 use super::{guard, precedence, touch};
 use crate::encounter::{Ending, Repeat};
-use crate::ledger::{GateNo, GuardSaid, Verdict};
+use crate::ledger::{GateNo, GuardSaid};
 use crate::plan::{ActorIx, BoxIx, Plan, RuleIx};
 use crate::time::{Tick, Ticks};
+use crate::verdict::Verdict;
 
 /// This tick's candidates.
 #[derive(Clone, Debug, Default)]

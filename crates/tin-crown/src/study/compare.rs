@@ -5,8 +5,9 @@ use std::collections::BTreeMap;
 
 use serde::Serialize;
 
-use crate::ledger::{Line, Record, Verdict};
+use crate::ledger::{Line, Record};
 use crate::time::Ticks;
+use crate::verdict::Verdict;
 
 /// What differs between two ledgers.
 #[derive(Clone, Debug, PartialEq, Serialize)]

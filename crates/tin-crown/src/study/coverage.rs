@@ -5,10 +5,10 @@ use std::collections::BTreeMap;
 
 use serde::Serialize;
 
+use crate::ledger::Replay;
 use crate::ledger::{Event, What};
 use crate::limits;
 use crate::plan::{ActorIx, Plan, Reach, RuleIx, Spec};
-use crate::sim::Replay;
 use crate::time::{Tick, Ticks};
 
 /// What some drills exercise.

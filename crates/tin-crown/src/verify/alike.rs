@@ -1,9 +1,9 @@
 //! Which events of a ledger are alike.
 
 use crate::encounter::Happening;
+use crate::ledger::Replay;
 use crate::ledger::{Event, What};
 use crate::plan::{About, ActorIx, Chosen, PatternPlan};
-use crate::sim::Replay;
 
 /// Events of a replay that are as a pattern asks.
 pub(super) struct Alike<'a> {

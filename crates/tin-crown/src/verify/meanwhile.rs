@@ -3,9 +3,9 @@
 use std::collections::BTreeMap;
 
 use crate::amount::Amount;
+use crate::ledger::Replay;
 use crate::ledger::{Bearing, Event, What};
 use crate::plan::{ActorIx, AttackIx, DuringPlan, MeterIx, StateIx};
-use crate::sim::Replay;
 use crate::time::Tick;
 
 /// How an actor stands.

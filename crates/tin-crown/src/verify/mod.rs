@@ -5,9 +5,10 @@ mod meanwhile;
 mod stand;
 mod words;
 
-use crate::ledger::{Event, LineId, Outcome, What};
+use crate::ledger::Replay;
+use crate::ledger::{Event, LineId, What};
+use crate::outcome::Outcome;
 use crate::plan::{ExpectPlan, ExpectedPlan, PatternPlan};
-use crate::sim::Replay;
 use crate::time::{Tick, Ticks};
 use alike::Alike;
 

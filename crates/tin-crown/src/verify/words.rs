@@ -1,9 +1,10 @@
 //! Expectations in words.
 
 use crate::encounter::Happening;
-use crate::ledger::{Outcome, Verdict};
+use crate::outcome::Outcome;
 use crate::plan::{About, Chosen, DuringPlan, ExpectPlan, ExpectedPlan, Holds, PatternPlan, Plan};
 use crate::time::Tick;
+use crate::verdict::Verdict;
 
 impl ExpectPlan {
     /// What is expected, in words.

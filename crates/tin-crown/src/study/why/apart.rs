@@ -7,9 +7,10 @@ use serde::Serialize;
 use super::Question;
 use crate::encounter::Contact;
 use crate::geometry::{Gap, Vec2, gap};
+use crate::ledger::Replay;
 use crate::plan::{ActorIx, BoxIx, BoxPlan, RuleIx, Spec};
 use crate::printable::hundredths;
-use crate::sim::{ActorView, Replay, Sim};
+use crate::sim::{ActorView, Sim};
 use crate::time::Tick;
 
 /// How far apart two stayed, and why.

@@ -4,9 +4,10 @@ use std::collections::BTreeMap;
 
 use serde::Serialize;
 
+use crate::ledger::Replay;
 use crate::ledger::{Event, LineId, What};
 use crate::plan::ActorIx;
-use crate::sim::{Judged, Replay};
+use crate::sim::Judged;
 
 /// Something in a chain of causes.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]

@@ -4,10 +4,12 @@ use serde::Serialize;
 
 use super::at;
 use crate::encounter::Repeat;
-use crate::ledger::{Event, GuardSaid, LineId, Verdict, What, gates};
+use crate::ledger::Replay;
+use crate::ledger::{Event, GuardSaid, LineId, What, gates};
 use crate::plan::{RulePlan, Spec};
-use crate::sim::{Judged, Replay, Withheld};
+use crate::sim::{Judged, Withheld};
 use crate::time::{Tick, Ticks};
+use crate::verdict::Verdict;
 
 /// Something that was asked of a touch.
 #[derive(Clone, Debug, PartialEq, Serialize)]

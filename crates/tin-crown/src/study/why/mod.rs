@@ -13,10 +13,12 @@ use std::sync::Arc;
 
 use serde::Serialize;
 
-use crate::ledger::{GuardSaid, Verdict};
+use crate::ledger::GuardSaid;
+use crate::ledger::Replay;
 use crate::plan::{ActorIx, Chosen, DrillIx, Plan, RuleIx};
-use crate::sim::{Inquest, Judged, Replay, ReplayError, Withheld};
+use crate::sim::{Inquest, Judged, ReplayError, Withheld};
 use crate::time::Tick;
+use crate::verdict::Verdict;
 
 /// What is asked: of whom, by which rule, and about which moment.
 #[derive(Clone, Debug)]

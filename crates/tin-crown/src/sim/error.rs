@@ -1,0 +1,56 @@
+//! What a replay may go beyond.
+
+use crate::limits;
+use crate::plan::UnknownDrill;
+use crate::time::Tick;
+
+/// A replay that cannot be.
+#[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+pub enum ReplayError {
+    /// There is no such drill.
+    #[error(transparent)]
+    Drill(#[from] UnknownDrill),
+    /// The ledger would grow beyond its limit.
+    #[error(
+        "the ledger of drill `{drill}` is full on tick {tick}: {} lines are the most it may have; \
+         shorten the drill, or space the hits",
+        limits::LEDGER_LINES
+    )]
+    LedgerFull {
+        /// The drill.
+        drill: String,
+        /// The tick on which it was full.
+        tick: Tick,
+    },
+    /// More actors, launches or changes of state than there may be.
+    #[error(
+        "on tick {tick} of drill `{drill}` there are more than {most} {of}, the most there may be; the \
+         last straw is {last_straw}: {help}"
+    )]
+    TooMany {
+        /// The drill.
+        drill: String,
+        /// The tick.
+        tick: Tick,
+        /// Of what.
+        of: &'static str,
+        /// How many there may be.
+        most: usize,
+        /// The launcher or state that went beyond.
+        last_straw: String,
+        /// What to do.
+        help: &'static str,
+    },
+    /// More boxes touch each other on one tick than may.
+    #[error(
+        "on tick {tick} of drill `{drill}` more than {} pairs of boxes touch, the most there may be; \
+         place fewer actors in one spot, or let rules pair fewer boxes",
+        limits::TOUCHES
+    )]
+    TooManyTouches {
+        /// The drill.
+        drill: String,
+        /// The tick.
+        tick: Tick,
+    },
+}

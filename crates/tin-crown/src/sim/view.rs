@@ -1,0 +1,171 @@
+//! What can be seen of a drill that is being replayed.
+
+use std::sync::Arc;
+
+use super::{Sim, guard, launch, swings, touch};
+use crate::amount::Amount;
+use crate::encounter::{Facing, Phase};
+use crate::geometry::Vec2;
+use crate::ledger::Ledger;
+use crate::outcome::Outcome;
+use crate::plan::{ActorIx, AttackIx, BoxIx, BoxSet, DrillIx, Plan, RuleIx, Spec, StateIx};
+use crate::time::{Tick, Ticks};
+
+/// An actor as it stands at the end of a tick.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct ActorView<'s> {
+    /// Whether it is there and not dying.
+    pub alive: bool,
+    /// Whether its death plays out.
+    pub dying: bool,
+    /// How many lives it has left, this one included, when they are counted.
+    pub lives: Option<u32>,
+    /// Where it is.
+    pub at: Vec2,
+    /// Where it was when the tick began; of one that appeared on it, where it is.
+    pub start: Vec2,
+    /// Its velocity, in units a second.
+    pub velocity: Vec2,
+    /// Which way it faces.
+    pub facing: Facing,
+    /// Whether it stands on something.
+    pub grounded: bool,
+    /// Whether a window of invincibility is open, against whomever; what a guarded hit opens, only
+    /// against itself, does not count.
+    pub invincible: bool,
+    /// The attack that it is in, and its phase.
+    pub attack: Option<(AttackIx, Phase)>,
+    /// Whether its guard is up.
+    pub guarding: bool,
+    /// Whether it cannot act.
+    pub stunned: bool,
+    /// The state that it is in.
+    pub state: Option<StateIx>,
+    /// How long it has been there, rests apart.
+    pub age: Ticks,
+    /// Whether it rests on the next tick, after a hit that says so.
+    pub resting: bool,
+    /// The boxes that were live on this tick.
+    pub live: BoxSet,
+    /// The velocity it set out with on this tick, before solids stopped it.
+    pub set_out: Vec2,
+    /// What its meters hold, in the order of its kind's meters.
+    pub meters: &'s [Amount],
+}
+
+impl Sim {
+    /// The last tick that was played.
+    pub fn tick(&self) -> Tick {
+        self.state.tick
+    }
+
+    /// The drill that is played.
+    pub fn drill(&self) -> DrillIx {
+        self.state.drill
+    }
+
+    /// The plan that is played.
+    pub fn plan(&self) -> &Arc<Plan> {
+        &self.plan
+    }
+
+    /// How the drill ended, when it has.
+    pub fn outcome(&self) -> Option<Outcome> {
+        self.state.outcome
+    }
+
+    /// Everyone who is there, or may come back, in the order of ids.
+    pub fn cast(&self) -> impl Iterator<Item = ActorIx> {
+        self.state.order.iter().copied()
+    }
+
+    /// The id of an actor, placed or launched.
+    pub fn id(&self, actor: ActorIx) -> &str {
+        self.state.ledger.id(&self.plan, actor)
+    }
+
+    /// The resolved kind of an actor, placed or launched.
+    pub fn spec(&self, actor: ActorIx) -> &Spec {
+        self.state.spec(&self.plan, actor)
+    }
+
+    /// Whom a sensor of an actor notices (by its place in the kind's list), and how far off they are.
+    pub fn noticed(&self, actor: ActorIx, sensor: usize) -> impl Iterator<Item = (ActorIx, f64)> {
+        let first = self.state.actors[actor.index()].life.sensors.start;
+        let sight = &self.state.sights[first + sensor];
+        sight.seen.iter().map(|seen| (seen.whom, seen.distance))
+    }
+
+    /// An actor as it stands.
+    pub fn actor(&self, actor: ActorIx) -> ActorView<'_> {
+        let state = &self.state;
+        let own = &state.actors[actor.index()];
+        let guard = self.spec(actor).guard.as_ref();
+        ActorView {
+            alive: own.alive && !own.dying,
+            dying: own.dying,
+            lives: own.life.lives,
+            at: own.at,
+            start: own.start,
+            velocity: own.velocity,
+            facing: own.facing,
+            grounded: own.ground.is_some(),
+            invincible: own.is_invincible(state.tick),
+            attack: swings::under_way(&self.plan, own, state.tick),
+            guarding: guard.is_some_and(|guard| guard::is_up(guard, own.life.guard, state.tick)),
+            stunned: own.is_stunned(state.tick + Ticks(1)),
+            resting: own.rests(state.tick + Ticks(1)),
+            live: BoxSet {
+                hit: own.live.hit,
+                // Those that no step keeps only say `down`.
+                hurt: own
+                    .life
+                    .dying
+                    .map_or(own.live.hurt, |dying| dying.kept.hurt),
+            },
+            set_out: own.set_out,
+            state: own.life.mind.state,
+            age: own.age(state.tick),
+            meters: &state.meters[own.life.meters.clone()],
+        }
+    }
+
+    /// At whom a launcher of an actor (by its place in the kind's list) would be aimed now, and at which
+    /// place: where they stand, or will be met. Nobody when its aim does not depend on others, or nobody
+    /// is there. Of a speed by chance, its mean is taken.
+    pub fn aimed_at(&self, actor: ActorIx, launcher: usize) -> Option<(ActorIx, Vec2)> {
+        let own = &self.state.actors[actor.index()];
+        let launcher = self.spec(actor).launchers.get(launcher)?;
+        let muzzle = launcher.muzzle;
+        let muzzle = own.at + Vec2::new(muzzle.x * own.facing.sign(), muzzle.y);
+        let speed = launcher.speed.mean();
+        let (whom, way) = launch::aim(&self.state, actor, launcher.aim, muzzle, speed)?;
+        Some((whom, muzzle + way))
+    }
+
+    /// The rules by which a hitbox of an actor gives.
+    pub fn gives(&self, actor: ActorIx, hitbox: BoxIx) -> &[RuleIx] {
+        let breed = self.plan.breed(self.state.actors[actor.index()].breed);
+        self.plan.profile(breed.gives[hitbox.index()])
+    }
+
+    /// The rules by which a hurtbox of an actor takes.
+    pub fn takes(&self, actor: ActorIx, hurtbox: BoxIx) -> &[RuleIx] {
+        let breed = self.plan.breed(self.state.actors[actor.index()].breed);
+        self.plan.profile(breed.takes[hurtbox.index()])
+    }
+
+    /// The rules by which a hitbox of who hits a hurtbox of whom.
+    pub fn rules_between(
+        &self,
+        (who, hitbox): (ActorIx, BoxIx),
+        (whom, hurtbox): (ActorIx, BoxIx),
+    ) -> impl Iterator<Item = RuleIx> {
+        touch::common(self.gives(who, hitbox), self.takes(whom, hurtbox))
+    }
+
+    /// What has happened so far.
+    pub fn ledger(&self) -> &Ledger {
+        &self.state.ledger
+    }
+}
