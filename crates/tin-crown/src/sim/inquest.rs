@@ -3,14 +3,16 @@
 
 use std::sync::Arc;
 
-use super::gates::Asked;
-use super::state::State;
-use super::verdict::{self, Candidate, repeat};
-use super::windows::Because;
-use super::{ReplayError, Sim, effects, record, touch};
 use crate::encounter::Repeat;
 use crate::ledger::{GuardSaid, LineId};
 use crate::plan::{ActorIx, BoxIx, DrillIx, Plan, RuleIx};
+use crate::sim::ReplayError;
+use crate::sim::Sim;
+use crate::sim::parts::gates::Asked;
+use crate::sim::parts::windows::Because;
+use crate::sim::phases::verdict::{self, Candidate, repeat};
+use crate::sim::phases::{effects, record, touch};
+use crate::sim::state::State;
 use crate::time::Tick;
 use crate::verdict::Verdict;
 

@@ -1,41 +1,12 @@
 //! The simulator: what happens in a tick, phase by phase. It knows no names, and allocates nothing
 //! per tick but what the ledger grows by.
 
-mod actor;
-mod births;
-mod buttons;
-mod chance;
-mod clocks;
-mod crowds;
-mod deaths;
-mod drive;
-mod effects;
 mod error;
-mod fill;
-mod flight;
-mod gates;
-mod goals;
-mod grid;
-mod guard;
 mod inquest;
-mod intent;
-mod launch;
-mod minds;
-mod motion;
-mod pairs;
-mod pickups;
-mod precedence;
-mod record;
-mod resets;
-mod sense;
-mod solids;
+mod parts;
+mod phases;
 mod state;
-mod strike;
-mod swings;
-mod touch;
-mod verdict;
 mod view;
-mod windows;
 
 use std::sync::Arc;
 
@@ -45,6 +16,8 @@ use crate::plan::{DrillIx, LauncherIx, Plan};
 use crate::time::Tick;
 pub use error::ReplayError;
 pub use inquest::{Answer, Inquest, Judged, Withheld};
+use parts::{appearing, resets};
+use phases::{clocks, effects, intent, motion, record, touch, verdict};
 use state::{Excess, State};
 pub use view::ActorView;
 
@@ -80,7 +53,7 @@ impl Sim {
     /// Everyone as placed on tick 0, whose touches are not judged yet.
     fn placed(plan: &Arc<Plan>, drill: DrillIx) -> Sim {
         let mut state = State::new(plan, drill, Tick(0));
-        births::place(plan, &mut state, &mut Vec::new(), None);
+        appearing::place(plan, &mut state, &mut Vec::new(), None);
         Sim {
             plan: Arc::clone(plan),
             state,

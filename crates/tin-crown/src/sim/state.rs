@@ -1,24 +1,5 @@
 //! All that a replay remembers from one tick to the next.
 
-use super::actor::{Actor, Cut, Doom, Legs, Life, Mind, NEVER};
-use super::births::{Birth, Return};
-use super::buttons::Buttons;
-use super::chance::Stream;
-use super::crowds::Crowds;
-use super::drive;
-use super::fill::Gauge;
-use super::flight::End;
-use super::goals::Visit;
-use super::launch::Barrel;
-use super::minds::{Switch, Turn};
-use super::pairs::Pairs;
-use super::pickups::Grab;
-use super::precedence::Marks;
-use super::sense::Sight;
-use super::solids::FixedSolids;
-use super::swings::Readiness;
-use super::touch::Touching;
-use super::verdict::Judgement;
 use crate::amount::Amount;
 use crate::encounter::{Ending, Facing, Outside};
 use crate::geometry::Vec2;
@@ -27,11 +8,30 @@ use crate::outcome::Outcome;
 use crate::plan::{
     ActorIx, BoxSet, BreedIx, DrillIx, Drive, LauncherIx, Plan, SideIx, Spec, StateIx,
 };
+use crate::sim::parts::actor::{Actor, Cut, Doom, Legs, Life, Mind, NEVER};
+use crate::sim::parts::appearing::{Birth, Return};
+use crate::sim::parts::attacks::Readiness;
+use crate::sim::parts::buttons::Buttons;
+use crate::sim::parts::chance::Stream;
+use crate::sim::parts::driving;
+use crate::sim::parts::goals::Visit;
+use crate::sim::parts::groups::Crowds;
+use crate::sim::parts::launchers::Barrel;
+use crate::sim::parts::memory::Pairs;
+use crate::sim::parts::meters::Gauge;
+use crate::sim::parts::pickups::Grab;
+use crate::sim::parts::precedence::Marks;
+use crate::sim::parts::sensors::Sight;
+use crate::sim::parts::shots::End;
+use crate::sim::parts::solids::FixedSolids;
+use crate::sim::parts::transitions::{Switch, Turn};
+use crate::sim::phases::touch::Touching;
+use crate::sim::phases::verdict::Judgement;
 use crate::time::Tick;
 
 /// A replay between two ticks.
 #[derive(Clone, Debug)]
-pub(super) struct State {
+pub(crate) struct State {
     pub drill: DrillIx,
     pub tick: Tick,
     /// Every actor there ever was: the placed ones, then those that were launched, one by one.
@@ -99,7 +99,7 @@ pub(super) struct State {
 
 /// A limit that a tick went beyond.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(super) enum Excess {
+pub(crate) enum Excess {
     /// Too many actors at once, on one tick, or in all, launched by this launcher of this actor, or
     /// left behind by it.
     Alive(ActorIx, Option<LauncherIx>),
@@ -112,7 +112,7 @@ pub(super) enum Excess {
 }
 
 /// An actor that comes to be.
-pub(super) struct Newcomer<'a> {
+pub(crate) struct Newcomer<'a> {
     pub id: &'a str,
     pub breed: BreedIx,
     pub facing: Facing,
@@ -331,7 +331,7 @@ impl State {
         let drive = self.legs[index.index()].drive;
         let actor = &mut self.actors[index.index()];
         // A motion by a clock may begin elsewhere than in its middle.
-        actor.at += drive::offset(plan, actor, drive, 0);
+        actor.at += driving::offset(plan, actor, drive, 0);
         actor.start = actor.at;
         index
     }

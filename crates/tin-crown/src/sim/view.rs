@@ -2,13 +2,15 @@
 
 use std::sync::Arc;
 
-use super::{Sim, guard, launch, swings, touch};
 use crate::amount::Amount;
 use crate::encounter::{Facing, Phase};
 use crate::geometry::Vec2;
 use crate::ledger::Ledger;
 use crate::outcome::Outcome;
 use crate::plan::{ActorIx, AttackIx, BoxIx, BoxSet, DrillIx, Plan, RuleIx, Spec, StateIx};
+use crate::sim::Sim;
+use crate::sim::parts::{attacks, guards, launchers};
+use crate::sim::phases::touch;
 use crate::time::{Tick, Ticks};
 
 /// An actor as it stands at the end of a tick.
@@ -111,8 +113,8 @@ impl Sim {
             facing: own.facing,
             grounded: own.ground.is_some(),
             invincible: own.is_invincible(state.tick),
-            attack: swings::under_way(&self.plan, own, state.tick),
-            guarding: guard.is_some_and(|guard| guard::is_up(guard, own.life.guard, state.tick)),
+            attack: attacks::under_way(&self.plan, own, state.tick),
+            guarding: guard.is_some_and(|guard| guards::is_up(guard, own.life.guard, state.tick)),
             stunned: own.is_stunned(state.tick + Ticks(1)),
             resting: own.rests(state.tick + Ticks(1)),
             live: BoxSet {
@@ -139,7 +141,7 @@ impl Sim {
         let muzzle = launcher.muzzle;
         let muzzle = own.at + Vec2::new(muzzle.x * own.facing.sign(), muzzle.y);
         let speed = launcher.speed.mean();
-        let (whom, way) = launch::aim(&self.state, actor, launcher.aim, muzzle, speed)?;
+        let (whom, way) = launchers::aim(&self.state, actor, launcher.aim, muzzle, speed)?;
         Some((whom, muzzle + way))
     }
 

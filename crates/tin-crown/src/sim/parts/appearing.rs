@@ -1,0 +1,374 @@
+//! What appears at the end of phase 3: launched things, what is left behind, and whoever comes back
+//! or elsewhere.
+
+use super::windows::{Because, Scope, Window};
+use super::{driving, launchers, meters, shots, solids};
+use crate::encounter::{Ending, Facing, MetersAt};
+use crate::geometry::Vec2;
+use crate::ledger::{Launched, LineId, What};
+use crate::limits;
+use crate::plan::{ActorIx, BreedIx, LauncherIx, Plan, SideIx};
+use crate::sim::phases::motion;
+use crate::sim::state::{Excess, Newcomer, State};
+use crate::time::{Tick, Ticks};
+
+/// Something that is to appear.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Birth {
+    /// On which tick.
+    pub due: Tick,
+    pub breed: BreedIx,
+    pub maker: ActorIx,
+    pub from: From,
+    /// Which of its sort it is, counted from 1.
+    pub number: u32,
+    pub side: Option<SideIx>,
+    pub facing: Facing,
+    pub shot: bool,
+    pub cause: LineId,
+}
+
+/// From where something comes.
+#[derive(Clone, Copy, Debug)]
+pub(crate) enum From {
+    /// Out of a launcher of its maker, as one of several.
+    Launcher { launcher: LauncherIx, nth: u32 },
+    /// Left behind there, as one of its maker's leavings.
+    Left { at: Vec2 },
+}
+
+/// Somebody who is to appear anew.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Return {
+    pub who: ActorIx,
+    pub at: Vec2,
+    pub facing: Option<Facing>,
+    /// Whether it begins anew.
+    pub anew: bool,
+    /// Whether it comes back after a death.
+    pub respawn: bool,
+    pub cause: Option<LineId>,
+}
+
+/// Everyone as placed, but for whoever comes back elsewhere.
+pub(crate) fn place(
+    plan: &Plan,
+    state: &mut State,
+    backs: &mut Vec<Return>,
+    cause: Option<LineId>,
+) {
+    for back in backs.drain(..) {
+        come(plan, state, &back);
+    }
+    state.list(plan);
+    for index in plan.cast() {
+        if state.actors[index.index()].alive {
+            stand(plan, state, index, cause);
+        }
+    }
+}
+
+/// An actor stands where it is: its line, and what is beneath it.
+fn stand(plan: &Plan, state: &mut State, index: ActorIx, cause: Option<LineId>) {
+    let event = state.ledger.push(state.tick, Some(index), What::Appear);
+    event.cause = cause;
+    if state.legs[index.index()].pulses {
+        state.swinging.push(index);
+    }
+    if let Some(body) = &state.spec(plan, index).body {
+        motion::settle(plan, state, index, body);
+        state.actors[index.index()].landed = false;
+    }
+}
+
+/// Whatever is due appears, in the order of ids.
+pub(crate) fn appear(plan: &Plan, state: &mut State) {
+    state.appeared = 0;
+    let tick = state.tick;
+    let due = |birth: &Birth| birth.due <= tick;
+    if state.returns.is_empty() && !state.births.iter().any(due) {
+        if state.stale {
+            state.list(plan);
+        }
+        return;
+    }
+    let mut born = std::mem::take(&mut state.born);
+    let mut births = std::mem::take(&mut state.births);
+    for birth in births.iter().filter(|birth| birth.due <= tick) {
+        if let Some(excess) = room(state, birth) {
+            state.excess.get_or_insert(excess);
+            break;
+        }
+        born.push((bear(plan, state, birth), Some(birth.cause)));
+    }
+    births.retain(|birth| birth.due > state.tick);
+    state.births = births;
+    enroll(plan, state, &mut born);
+    let mut returns = std::mem::take(&mut state.returns);
+    for back in returns.drain(..) {
+        come(plan, state, &back);
+        born.push((back.who, back.cause));
+    }
+    state.returns = returns;
+    state.list(plan);
+    born.sort_unstable_by_key(|(index, _)| state.actors[index.index()].rank);
+    for (index, cause) in born.drain(..) {
+        stand(plan, state, index, cause);
+        end_within_solid(plan, state, index);
+    }
+    state.born = born;
+}
+
+/// Why there is no room for one more, if there is none.
+fn room(state: &mut State, birth: &Birth) -> Option<Excess> {
+    state.appeared += 1;
+    let launcher = match birth.from {
+        From::Launcher { launcher, .. } => Some(launcher),
+        From::Left { .. } => None,
+    };
+    if state.appeared > limits::LAUNCHES {
+        Some(Excess::Launches(birth.maker, launcher))
+    } else if state.order.len() + state.appeared > limits::ALIVE {
+        Some(Excess::Alive(birth.maker, launcher))
+    } else if state.ledger.launched().len() >= limits::LAUNCHED {
+        Some(Excess::Launched(birth.maker, launcher))
+    } else if state.actors[birth.maker.index()].life.depth >= limits::CHAIN {
+        Some(Excess::Chain(birth.maker, launcher))
+    } else {
+        None
+    }
+}
+
+fn bear(plan: &Plan, state: &mut State, birth: &Birth) -> ActorIx {
+    let maker = birth.maker;
+    let spec = state.spec(plan, maker);
+    let kind = plan.spec_of(plan.breed(birth.breed).spec).kind;
+    let sort = match birth.from {
+        From::Launcher { launcher, .. } => &spec.launchers[launcher.index()].name,
+        From::Left { .. } => &plan.kinds[kind.index()],
+    };
+    let id = format!("{}.{sort}.{}", state.ledger.id(plan, maker), birth.number);
+    let (at, velocity, barrel) = match birth.from {
+        From::Launcher { launcher, nth } => {
+            let (at, velocity) =
+                launchers::send_off(plan, state, maker, launcher, birth.facing, nth);
+            let first = state.actors[maker.index()].life.launchers.start;
+            (at, velocity, Some(first + launcher.index()))
+        }
+        From::Left { at } => (at, Vec2::ZERO, None),
+    };
+    let new = Newcomer {
+        id: &id,
+        breed: birth.breed,
+        facing: birth.facing,
+        side: birth.side,
+        at,
+        velocity,
+        shot: birth.shot,
+        maker: Some(maker),
+        origin: Some(birth.cause),
+        barrel,
+    };
+    let index = state.add(plan, &new);
+    let life = &state.actors[index.index()].life;
+    state.ledger.launch(Launched {
+        id,
+        spec: state.actors[index.index()].spec,
+        maker,
+        root: life.root,
+    });
+    index
+}
+
+/// Puts the newly born where they belong in the order of ids.
+fn enroll(plan: &Plan, state: &mut State, born: &mut [(ActorIx, Option<LineId>)]) {
+    if born.is_empty() {
+        return;
+    }
+    let State {
+        order,
+        roster,
+        ledger,
+        ..
+    } = state;
+    roster.extend(born.iter().map(|(index, _)| *index));
+    let id = |index: ActorIx| ledger.id(plan, index);
+    born.sort_unstable_by(|(a, _), (b, _)| id(*a).cmp(id(*b)));
+    // From behind, so that each is moved once.
+    let mut from = order.len();
+    order.resize(from + born.len(), ActorIx(0));
+    let mut to = order.len();
+    for &(index, _) in born.iter().rev() {
+        let before = order[..from].partition_point(|other| id(*other) < id(index));
+        order.copy_within(before..from, to - (from - before));
+        to -= from - before + 1;
+        order[to] = index;
+        from = before;
+    }
+}
+
+/// Somebody comes back, or elsewhere.
+fn come(plan: &Plan, state: &mut State, back: &Return) {
+    let (tick, index) = (state.tick, back.who);
+    if back.anew {
+        renew(plan, state, back);
+    }
+    let actor = &mut state.actors[index.index()];
+    actor.came = tick;
+    actor.at = back.at;
+    actor.start = back.at;
+    actor.cut = false;
+    actor.velocity = Vec2::ZERO;
+    actor.set_out = Vec2::ZERO;
+    if let Some(facing) = back.facing {
+        actor.facing = facing;
+    }
+    state.set_off(plan, index);
+    if back.anew {
+        let drive = state.legs[index.index()].drive;
+        let actor = &mut state.actors[index.index()];
+        actor.at += driving::offset(plan, actor, drive, 0);
+        actor.start = actor.at;
+    }
+    state.pairs.forget(index);
+    state.marks.forget(index);
+}
+
+/// Somebody begins anew: as it was placed, but for what it keeps from life to life.
+fn renew(plan: &Plan, state: &mut State, back: &Return) {
+    let index = back.who;
+    let id = state.ledger.id(plan, index).to_owned();
+    let old = &state.actors[index.index()];
+    let spec = plan.spec_of(old.spec);
+    let new = Newcomer {
+        id: &id,
+        breed: old.breed,
+        facing: old.facing,
+        side: spec.side,
+        at: back.at,
+        velocity: Vec2::ZERO,
+        shot: false,
+        maker: None,
+        origin: None,
+        barrel: None,
+    };
+    state.add(plan, &new);
+    let (Some(fresh), Some(legs)) = (state.actors.pop(), state.legs.pop()) else {
+        return;
+    };
+    state.legs[index.index()] = legs;
+    let old = std::mem::replace(&mut state.actors[index.index()], fresh);
+    let actor = &mut state.actors[index.index()];
+    actor.rank = old.rank;
+    actor.buttons = old.buttons;
+    let life = &mut actor.life;
+    life.root = index;
+    life.lives = old.life.lives;
+    life.checkpoint = old.life.checkpoint;
+    life.reached = old.life.reached;
+    life.left = old.life.left;
+    life.home = old.life.home;
+    (life.pace, life.places, life.drops) = (old.life.pace, old.life.places, old.life.drops);
+    life.launchers = old.life.launchers;
+    for barrel in &mut state.barrels[life.launchers.clone()] {
+        barrel.renew();
+    }
+    let first = life.meters.start;
+    let respawn = spec.respawn.as_deref().filter(|_| back.respawn);
+    let meters = respawn.map_or(MetersAt::Start, |respawn| respawn.meters);
+    for (nth, meter) in spec.meters.iter().enumerate() {
+        let kept = state.meters[old.life.meters.start + nth];
+        let own = &mut state.meters[first + nth];
+        match meters {
+            MetersAt::Start => {}
+            MetersAt::Full => *own = meter.max,
+            MetersAt::Kept if plan.is_health(meter.name) && !kept.is_positive() => {}
+            MetersAt::Kept => *own = kept,
+        }
+        let after = *own;
+        meters::tell(state, index, meter.name, kept, after, back.cause);
+    }
+    let actor = &mut state.actors[index.index()];
+    if let (true, Some(line)) = (back.respawn && spec.after_respawn > Ticks(0), back.cause) {
+        let window = Window {
+            scope: Scope::Everyone,
+            until: state.tick + spec.after_respawn,
+            because: Because::Line(line),
+        };
+        actor.open(state.tick, window);
+    }
+}
+
+/// What appears within a solid that ends it, ends there.
+fn end_within_solid(plan: &Plan, state: &mut State, index: ActorIx) {
+    let actor = &state.actors[index.index()];
+    let spec = plan.spec_of(actor.spec);
+    if actor.life.maker.is_some()
+        && spec.flight.ends_on(Ending::Solid, actor.shot)
+        && spec
+            .body
+            .as_ref()
+            .is_some_and(|body| solids::is_within(plan, state, index, body))
+    {
+        let part = 1.0;
+        state.ended.push(shots::End {
+            who: index,
+            ending: Ending::Solid,
+            part,
+            hit: None,
+        });
+    }
+}
+
+/// An actor leaves behind what it leaves at such an end.
+pub(crate) fn leave(
+    plan: &Plan,
+    state: &mut State,
+    index: ActorIx,
+    ending: Ending,
+    cause: LineId,
+    same_tick: bool,
+) {
+    let actor = &state.actors[index.index()];
+    let spec = plan.spec_of(actor.spec);
+    if spec.leaves.is_empty() {
+        return;
+    }
+    for (nth, leave) in spec.leaves.iter().enumerate() {
+        if leave.comes_of(ending) {
+            let child = spec.launchers.len() + nth;
+            leave_one(plan, state, index, child, leave.shot, cause, same_tick);
+        }
+    }
+}
+
+/// An actor leaves behind one of what it brings forth.
+pub(crate) fn leave_one(
+    plan: &Plan,
+    state: &mut State,
+    index: ActorIx,
+    child: usize,
+    shot: bool,
+    cause: LineId,
+    same_tick: bool,
+) {
+    let due = if same_tick {
+        state.tick
+    } else {
+        state.tick + Ticks(1)
+    };
+    let actor = &mut state.actors[index.index()];
+    actor.life.left += 1;
+    let birth = Birth {
+        due,
+        breed: plan.breed(actor.breed).offspring[child],
+        maker: index,
+        from: From::Left { at: actor.at },
+        number: actor.life.left,
+        side: actor.side,
+        facing: actor.facing,
+        shot,
+        cause,
+    };
+    state.births.push(birth);
+}

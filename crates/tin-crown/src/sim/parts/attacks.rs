@@ -1,0 +1,198 @@
+//! Attacks under way: what starts them, what cuts them short, and which boxes they make live.
+
+use super::actor::{Actor, Swing};
+use crate::encounter::Phase;
+use crate::ledger::{LineId, What};
+use crate::plan::{ActorIx, AttackIx, AttackPlan, BoxPlan, BoxSet, ButtonIx, Plan, Start};
+use crate::sim::phases::record;
+use crate::sim::state::State;
+use crate::time::{Tick, Ticks};
+
+/// What is remembered of each attack of each actor.
+#[derive(Clone, Copy, Debug, Default)]
+pub(crate) struct Readiness {
+    /// The first tick on which it can start again.
+    pub from: Tick,
+    /// When its button went down last, unless that press is used.
+    pub pressed: Option<Tick>,
+    /// The line that says so.
+    pub line: Option<LineId>,
+}
+
+/// The phase of an attack so long after its beginning; none when it is over. Phases of no length are
+/// passed at once.
+pub(crate) fn phase(attack: &AttackPlan, since: Tick, tick: Tick) -> Option<Phase> {
+    let mut elapsed = (tick - since).0;
+    for (phase, Ticks(length)) in [Phase::Startup, Phase::Active, Phase::Recovery]
+        .into_iter()
+        .zip(attack.phases)
+    {
+        if elapsed < length {
+            return Some(phase);
+        }
+        elapsed -= length;
+    }
+    None
+}
+
+/// The attack that an actor is in, and its phase.
+pub(crate) fn under_way(plan: &Plan, actor: &Actor, tick: Tick) -> Option<(AttackIx, Phase)> {
+    let swing = actor.swing?;
+    let attack = &plan.spec_of(actor.spec).attacks[swing.attack.index()];
+    phase(attack, swing.since, tick).map(|phase| (swing.attack, phase))
+}
+
+/// The boxes that are live: all but those of attacks, and those of the phase under way; of those that
+/// go on and off the ones that are on.
+pub(crate) fn live(plan: &Plan, actor: &Actor, tick: Tick) -> BoxSet {
+    let spec = plan.spec_of(actor.spec);
+    let mut live = actor.always;
+    if let Some((attack, phase)) = under_way(plan, actor, tick) {
+        live = live.with(spec.attacks[attack.index()].live[phase as usize]);
+    }
+    let age = actor.age(tick);
+    let off = |boxes: &[BoxPlan]| {
+        let pulses = boxes.iter().map(|plan| plan.pulse);
+        let off = pulses
+            .enumerate()
+            .filter(|(_, pulse)| pulse.is_some_and(|pulse| !pulse.is_on(age)));
+        off.fold(0u64, |bits, (nth, _)| bits | 1 << nth)
+    };
+    BoxSet {
+        hit: live.hit & !off(&spec.hitboxes),
+        hurt: live.hurt & !off(&spec.hurtboxes),
+    }
+}
+
+/// Ends a swing whose last phase is over.
+pub(crate) fn end_when_due(plan: &Plan, state: &mut State, index: ActorIx) {
+    if under_way(plan, &state.actors[index.index()], state.tick).is_none() {
+        end(plan, state, index, None, false);
+    }
+}
+
+/// Ends a swing, and lets its cooldown begin.
+pub(crate) fn end(
+    plan: &Plan,
+    state: &mut State,
+    index: ActorIx,
+    cause: Option<LineId>,
+    cut: bool,
+) {
+    let actor = &mut state.actors[index.index()];
+    let Some(swing) = actor.swing.take() else {
+        return;
+    };
+    let attack = &plan.spec_of(actor.spec).attacks[swing.attack.index()];
+    state.attacks[actor.life.attacks.start + swing.attack.index()].from =
+        state.tick + attack.cooldown;
+    let what = What::Attack {
+        attack: swing.attack,
+        over: Some(cut),
+    };
+    let event = state.ledger.push(state.tick, Some(index), what);
+    event.caused_by(cause.or(Some(swing.line)));
+}
+
+/// A button went down: whatever it could start remembers that, from `tick` on.
+pub(crate) fn press(
+    plan: &Plan,
+    state: &mut State,
+    index: ActorIx,
+    button: ButtonIx,
+    tick: Tick,
+    line: LineId,
+) {
+    let first = state.actors[index.index()].life.attacks.start;
+    for (nth, attack) in state.spec(plan, index).attacks.iter().enumerate() {
+        if let Start::Press(own) | Start::Hold(own) = attack.starts
+            && own == button
+        {
+            let readiness = &mut state.attacks[first + nth];
+            readiness.pressed = Some(tick);
+            readiness.line = Some(line);
+        }
+    }
+}
+
+/// Starts the first attack that its owner's buttons and clocks call for, and that may start now.
+pub(crate) fn start_one(plan: &Plan, state: &mut State, index: ActorIx) {
+    let spec = state.spec(plan, index);
+    let actor = &state.actors[index.index()];
+    let mind = &actor.life.mind;
+    let (by_states, _) = spec.by_states();
+    let named = mind
+        .state
+        .map_or(0, |state| spec.states[state.index()].attacks);
+    let allowed = match under_way(plan, actor, state.tick) {
+        Some((attack, phase)) => spec.attacks[attack.index()].cancels[phase as usize].attacks,
+        None => spec
+            .attacks
+            .iter()
+            .enumerate()
+            .filter(|(_, attack)| !attack.followup)
+            .fold(0, |bits, (nth, _)| bits | 1 << nth),
+    };
+    let allowed = allowed & (!by_states | named);
+    let called = |&nth: &usize| {
+        let by_state = by_states & (1 << nth) != 0;
+        let place = actor.life.attacks.start + nth;
+        allowed & (1 << nth) != 0 && calls(&spec.attacks[nth], state, actor, place, by_state)
+    };
+    let Some(nth) = (0..spec.attacks.len()).find(called) else {
+        return;
+    };
+    let first = actor.life.attacks.start;
+    let cause = match spec.attacks[nth].starts {
+        Start::Press(_) | Start::Hold(_) => state.attacks[first + nth].line,
+        Start::Entry => mind.line,
+        Start::Clock { .. } => mind.line.filter(|_| by_states & (1 << nth) != 0),
+    };
+    end(plan, state, index, cause, true);
+    // One press starts one attack.
+    if let Start::Press(button) = spec.attacks[nth].starts {
+        for (other, attack) in spec.attacks.iter().enumerate() {
+            if attack.starts == Start::Press(button) {
+                state.attacks[first + other].pressed = None;
+            }
+        }
+    }
+    let attack = AttackIx::new(nth);
+    let what = What::Attack { attack, over: None };
+    let event = state.ledger.push(state.tick, Some(index), what);
+    let line = event.caused_by(cause).id;
+    record::cue(state, index, spec.attacks[nth].cue, Some(line));
+    state.swinging.push(index);
+    let actor = &mut state.actors[index.index()];
+    actor.life.swings += 1;
+    actor.life.swing_hits.clear();
+    actor.swing = Some(Swing {
+        attack,
+        since: state.tick,
+        serial: actor.life.swings,
+        line,
+    });
+}
+
+/// Whether something calls for an attack now.
+fn calls(attack: &AttackPlan, state: &State, actor: &Actor, place: usize, by_state: bool) -> bool {
+    let (tick, readiness) = (state.tick, &state.attacks[place]);
+    if tick < readiness.from {
+        return false;
+    }
+    match attack.starts {
+        Start::Press(_) => readiness
+            .pressed
+            .is_some_and(|pressed| pressed == tick || tick < pressed + attack.buffer),
+        Start::Hold(button) => actor.buttons.is_down(button),
+        Start::Clock { first, every } => {
+            let age = if by_state {
+                tick - actor.life.mind.since
+            } else {
+                actor.age(tick)
+            };
+            age >= first && (age.0 - first.0).is_multiple_of(every.0.max(1))
+        }
+        Start::Entry => actor.entered,
+    }
+}

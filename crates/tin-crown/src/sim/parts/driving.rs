@@ -1,0 +1,427 @@
+//! What drives actors: where each turns in phase 2, and what velocity it sets out with in phase 3.
+
+use super::actor::{Actor, Legs};
+use super::solids;
+use crate::encounter::{Axis, Facing, Then};
+use crate::geometry::{TOUCH, Vec2};
+use crate::plan::drills::{DOWN, LEFT, RIGHT, UP};
+use crate::plan::{ActorIx, Drive, Plan, Target};
+use crate::sim::state::State;
+
+/// A displacement, and where exactly it ends on an axis when that is known.
+#[derive(Clone, Copy)]
+pub(crate) struct Step {
+    pub by: Vec2,
+    pub x: Option<f64>,
+    pub y: Option<f64>,
+}
+
+/// Where an actor turns and heads.
+pub(crate) fn steer(plan: &Plan, state: &mut State, index: ActorIx) {
+    let way = match state.legs[index.index()].drive {
+        Drive::Patrol {
+            axis,
+            low,
+            high,
+            speed,
+            ledges,
+        } => {
+            let ledge = ledges && ends_ahead(plan, state, index, speed);
+            let actor = &mut state.actors[index.index()];
+            let (at, stopped) = match axis {
+                Axis::X => (actor.at.x, actor.stopped[0]),
+                Axis::Y => (actor.at.y, actor.stopped[1]),
+            };
+            actor.heading = if at >= high - TOUCH {
+                -1.0
+            } else if at <= low + TOUCH {
+                1.0
+            } else if stopped || ledge {
+                -actor.heading
+            } else {
+                actor.heading
+            };
+            match axis {
+                Axis::X => actor.heading,
+                Axis::Y => 0.0,
+            }
+        }
+        Drive::Walk { .. } => state.actors[index.index()].buttons.pull(LEFT, RIGHT),
+        Drive::Chase {
+            whom,
+            turn,
+            stop_at,
+            ..
+        } => {
+            head_for(plan, state, index, whom, turn, stop_at);
+            state.actors[index.index()].life.course.x
+        }
+        _ => 0.0,
+    };
+    let actor = &mut state.actors[index.index()];
+    let facing = if way > 0.0 {
+        Facing::Right
+    } else if way < 0.0 {
+        Facing::Left
+    } else {
+        actor.facing
+    };
+    actor.turned = facing != actor.facing;
+    actor.facing = facing;
+}
+
+/// Whether the ground ends within a tick's way ahead of a body that stands on some.
+fn ends_ahead(plan: &Plan, state: &State, index: ActorIx, speed: f64) -> bool {
+    let actor = &state.actors[index.index()];
+    let spec = plan.spec_of(actor.spec);
+    let Some(body) = spec.body.as_ref().filter(|_| actor.ground.is_some()) else {
+        return false;
+    };
+    let bounds = body.shape(actor.facing).bounds().moved(actor.at);
+    let front = if actor.heading > 0.0 {
+        bounds.max.x
+    } else {
+        bounds.min.x
+    };
+    let sole = if plan.arena.up.sign() > 0.0 {
+        bounds.min.y
+    } else {
+        bounds.max.y
+    };
+    let toe = front + actor.heading * speed / f64::from(plan.rate);
+    !solids::is_ground(plan, state, index, Vec2::new(toe, sole))
+}
+
+/// Turns a chase's course toward whom it is after, as they now stand.
+fn head_for(
+    plan: &Plan,
+    state: &mut State,
+    index: ActorIx,
+    whom: Target,
+    turn: Option<[f64; 2]>,
+    stop_at: f64,
+) {
+    let from = state.actors[index.index()].at;
+    let target = state.target(index, from, whom);
+    let target = target.map(|target| state.actors[target.index()].at);
+    let falls = state.legs[index.index()].fall != 0.0;
+    let up = plan.arena.up.sign();
+    let actor = &mut state.actors[index.index()];
+    let Some(target) = target else {
+        actor.life.course = Vec2::ZERO;
+        actor.arrived = false;
+        return;
+    };
+    let mut way = target - from;
+    if falls {
+        way.y = 0.0;
+    }
+    actor.arrived = way.length() <= stop_at + TOUCH;
+    let want = way.unit();
+    let course = match actor.life.course {
+        // What was launched sets out as it was sent off, others straight at their target.
+        Vec2::ZERO if actor.life.maker.is_some() => actor.velocity.unit(),
+        course => course,
+    };
+    actor.life.course = match turn {
+        _ if want == Vec2::ZERO => course,
+        Some([cos, sin]) if course != Vec2::ZERO && !falls && course.dot(want) < cos => {
+            let side = course.cross(want);
+            // Right behind it, it turns by way of up.
+            let sense = if side != 0.0 {
+                side.signum()
+            } else if course.x != 0.0 {
+                course.x.signum() * up
+            } else {
+                actor.facing.sign() * -course.y.signum()
+            };
+            course.turned(cos, sin * sense).unit()
+        }
+        _ => want,
+    };
+}
+
+/// Gives an actor the velocity it sets out with, and says where that would take it.
+pub(crate) fn set_out(plan: &Plan, state: &mut State, index: ActorIx) -> Step {
+    let dt = 1.0 / f64::from(plan.rate);
+    let up = plan.arena.up.sign();
+    let led = match state.legs[index.index()].drive {
+        Drive::Follow { whom, offset, .. } => leader(state, index, whom, offset),
+        _ => None,
+    };
+    let legs = &state.legs[index.index()];
+    let actor = &mut state.actors[index.index()];
+    let driven = state.tick >= actor.undriven_until;
+    let mut ends = (None, None);
+    let mut falls = legs.fall != 0.0;
+    if driven {
+        match legs.drive {
+            Drive::Patrol { .. } | Drive::Chase { .. } if actor.held => halt(actor, legs),
+            Drive::Still => halt(actor, legs),
+            Drive::Coast => {
+                actor.velocity = actor.velocity * legs.glide;
+                if actor.ground.is_some() {
+                    actor.velocity.x = 0.0;
+                }
+            }
+            Drive::Fall { .. } => {
+                actor.velocity = actor.velocity * legs.glide;
+                actor.velocity.x = 0.0;
+            }
+            Drive::Patrol {
+                axis,
+                low,
+                high,
+                speed,
+                ..
+            } => {
+                ends = patrol(actor, legs.fall, axis, (low, high), speed, dt);
+                let at = match axis {
+                    Axis::X => ends.0,
+                    Axis::Y => ends.1,
+                };
+                actor.arrived = at.is_some();
+            }
+            Drive::Walk {
+                speed,
+                accel,
+                brake,
+                jump,
+            } => {
+                walk(actor, legs.fall, up, speed, [accel, brake], dt);
+                if let (true, Some(jump)) = (actor.jumps, jump) {
+                    actor.velocity.y = up * jump;
+                }
+            }
+            Drive::Chase { speed, .. } => chase(actor, legs, speed),
+            Drive::Return { speed } => {
+                let goal = actor.life.home;
+                ends = toward(actor, goal, Some(speed), dt);
+                actor.arrived = actor.at == goal || (ends.0.is_some() && ends.1.is_some());
+                falls = false;
+            }
+            Drive::Follow { speed, .. } => {
+                let goal = led.unwrap_or(actor.at);
+                ends = toward(actor, goal, speed, dt);
+                actor.arrived = ends.0.is_some() && ends.1.is_some();
+                falls = false;
+            }
+            Drive::Path { .. } | Drive::Hover { .. } | Drive::Swing { .. } => {
+                ends = by_clock(plan, actor, legs.drive, dt);
+                falls = false;
+            }
+        }
+    }
+    let rising = actor.velocity.y * up;
+    if actor.ground.is_some() && rising <= 0.0 {
+        // A grounded actor sets out with no downward velocity.
+        actor.velocity.y = 0.0;
+    } else if falls || (!driven && legs.fall != 0.0) {
+        actor.velocity.y -= up * legs.fall * dt;
+        if let Drive::Fall { most: Some(most) } = legs.drive
+            && -actor.velocity.y * up > most
+        {
+            actor.velocity.y = -up * most;
+        }
+    }
+    actor.set_out = actor.velocity;
+    Step {
+        by: actor.velocity * dt,
+        x: ends.0,
+        y: ends.1,
+    }
+}
+
+fn halt(actor: &mut Actor, legs: &Legs) {
+    actor.velocity.x = 0.0;
+    if legs.fall == 0.0 {
+        actor.velocity.y = 0.0;
+    }
+}
+
+/// A patrol goes on along its axis, at the end of which it stops for the tick; off its line, it
+/// returns to it.
+fn patrol(
+    actor: &mut Actor,
+    fall: f64,
+    axis: Axis,
+    (low, high): (f64, f64),
+    speed: f64,
+    dt: f64,
+) -> (Option<f64>, Option<f64>) {
+    let end = if actor.heading > 0.0 { high } else { low };
+    let (x, y) = match axis {
+        Axis::X => (end, actor.anchor.y),
+        Axis::Y => (actor.anchor.x, end),
+    };
+    let (along_x, end_x) = approach(actor.at.x, x, speed, dt);
+    actor.velocity.x = along_x;
+    // Who falls has no line to return to.
+    if axis == Axis::X && fall != 0.0 {
+        return (end_x, None);
+    }
+    let (along_y, end_y) = approach(actor.at.y, y, speed, dt);
+    actor.velocity.y = along_y;
+    (end_x, end_y)
+}
+
+/// The velocity toward a goal on one axis, and the goal itself when it is reached within the tick.
+fn approach(at: f64, goal: f64, speed: f64, dt: f64) -> (f64, Option<f64>) {
+    let gap = goal - at;
+    if gap.abs() <= speed * dt + TOUCH {
+        (gap / dt, Some(goal))
+    } else {
+        (speed * gap.signum(), None)
+    }
+}
+
+/// Straight toward a goal, at most at some speed.
+fn toward(
+    actor: &mut Actor,
+    goal: Vec2,
+    speed: Option<f64>,
+    dt: f64,
+) -> (Option<f64>, Option<f64>) {
+    let gap = goal - actor.at;
+    let far = gap.length();
+    match speed {
+        Some(speed) if far > speed * dt + TOUCH => {
+            actor.velocity = gap.unit() * speed;
+            (None, None)
+        }
+        _ => {
+            actor.velocity = gap * (1.0 / dt);
+            (Some(goal.x), Some(goal.y))
+        }
+    }
+}
+
+/// A motion by a clock: it goes on from where it is held, or returns there first.
+fn by_clock(plan: &Plan, actor: &mut Actor, drive: Drive, dt: f64) -> (Option<f64>, Option<f64>) {
+    let held = actor.anchor + offset(plan, actor, drive, actor.clock);
+    let goal = actor.anchor + offset(plan, actor, drive, actor.clock + 1);
+    let speed = match drive {
+        Drive::Path { speed, .. } | Drive::Hover { speed, .. } => speed,
+        // As fast as at the bottom of a swing.
+        Drive::Swing {
+            length,
+            arc,
+            period,
+            ..
+        } => {
+            length * arc.abs() * core::f64::consts::TAU * f64::from(plan.rate) / f64::from(period.0)
+        }
+        _ => 0.0,
+    };
+    if actor.held {
+        actor.velocity = Vec2::ZERO;
+        return (None, None);
+    }
+    if actor.at != held {
+        return toward(actor, held, Some(speed), dt);
+    }
+    actor.clock += 1;
+    actor.arrived = matches!(drive, Drive::Path { route, .. } if {
+        let route = &plan.spec_of(actor.spec).routes[usize::from(route)];
+        route.then == Then::Stays && actor.clock >= route.length().0
+    });
+    toward(actor, goal, None, dt)
+}
+
+/// Where a motion by a clock is so many ticks after its beginning, from its anchor.
+pub(crate) fn offset(plan: &Plan, actor: &Actor, drive: Drive, clock: u32) -> Vec2 {
+    let turns = |phase: u32, period: u32| {
+        let part = (u64::from(clock) + u64::from(phase)) % u64::from(period);
+        libm::sin(core::f64::consts::TAU * (part as f64 / f64::from(period)))
+    };
+    let right = match drive {
+        Drive::Path { route, .. } => plan.spec_of(actor.spec).routes[usize::from(route)].at(clock),
+        Drive::Hover {
+            size,
+            period,
+            phase,
+            ..
+        } => size * turns(phase.0, period.0),
+        Drive::Swing {
+            length,
+            arc,
+            period,
+            phase,
+        } => {
+            let angle = arc * turns(phase.0, period.0);
+            let drop = plan.arena.up.sign() * (length - length * libm::cos(angle));
+            Vec2::new(length * libm::sin(angle), drop)
+        }
+        _ => Vec2::ZERO,
+    };
+    Vec2::new(right.x * actor.heading, right.y)
+}
+
+/// Where a follower is to be: nowhere new without a leader.
+fn leader(
+    state: &State,
+    index: ActorIx,
+    whom: Option<crate::plan::Group>,
+    offset: Vec2,
+) -> Option<Vec2> {
+    let own = &state.actors[index.index()];
+    let leader = match whom {
+        Some(group) => state.target(index, own.at, Target::Nearest(group)),
+        None => own
+            .life
+            .maker
+            .filter(|maker| state.actors[maker.index()].alive),
+    };
+    let leader = &state.actors[leader?.index()];
+    Some(leader.at + Vec2::new(offset.x * leader.facing.sign(), offset.y))
+}
+
+/// Along its course; within its stop distance it stands.
+fn chase(actor: &mut Actor, legs: &Legs, speed: f64) {
+    let pace = if actor.arrived { 0.0 } else { speed };
+    actor.velocity.x = actor.life.course.x * pace;
+    if legs.fall == 0.0 {
+        actor.velocity.y = actor.life.course.y * pace;
+    }
+}
+
+/// Buttons pull the velocity toward the wanted one; who does not fall also goes up and down.
+fn walk(
+    actor: &mut Actor,
+    fall: f64,
+    up: f64,
+    speed: f64,
+    [accel, brake]: [Option<f64>; 2],
+    dt: f64,
+) {
+    let free = fall == 0.0;
+    let pull = |back, forth| {
+        if actor.held {
+            0.0
+        } else {
+            actor.buttons.pull(back, forth)
+        }
+    };
+    let x = pull(LEFT, RIGHT);
+    let y = if free { up * pull(DOWN, UP) } else { 0.0 };
+    // As fast across as along.
+    let share = if x != 0.0 && y != 0.0 {
+        speed * 0.5f64.sqrt()
+    } else {
+        speed
+    };
+    let toward = |from: f64, pull: f64| {
+        let goal = pull * share;
+        let rate = if pull == 0.0 { brake } else { accel };
+        match rate {
+            Some(rate) if (goal - from).abs() > rate * dt => {
+                from + rate * dt * (goal - from).signum()
+            }
+            _ => goal,
+        }
+    };
+    actor.velocity.x = toward(actor.velocity.x, x);
+    if free {
+        actor.velocity.y = toward(actor.velocity.y, y);
+    }
+}

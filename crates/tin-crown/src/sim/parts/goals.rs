@@ -1,0 +1,158 @@
+//! Checkpoints and exits, in phase 6 after the pickups; and what else wins a drill.
+
+use super::meters::{self, Source};
+use super::{deaths, groups};
+use crate::encounter::Contact;
+use crate::geometry::{Bounds, Vec2, sweep_upright};
+use crate::ledger::What;
+use crate::outcome::Outcome;
+use crate::plan::{ActorIx, CheckpointIx, ClearPlan, ExitIx, Plan};
+use crate::sim::phases::record;
+use crate::sim::phases::touch::PARTS;
+use crate::sim::state::State;
+
+/// A body in a region.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub(crate) struct Visit {
+    moment: u16,
+    rank: u32,
+    goal: Goal,
+    who: ActorIx,
+}
+
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+enum Goal {
+    Checkpoint(CheckpointIx),
+    Exit(ExitIx),
+}
+
+/// Checkpoints and exits are reached, by moment, then id.
+pub(crate) fn run(plan: &Plan, state: &mut State) {
+    if plan.checkpoints.is_empty() && plan.exits.is_empty() {
+        return;
+    }
+    let mut visits = std::mem::take(&mut state.visits);
+    for nth in 0..state.bodies.len() {
+        let who = state.bodies[nth];
+        let mut on = std::mem::take(&mut state.actors[who.index()].life.on);
+        let actor = &state.actors[who.index()];
+        let up = actor.alive && !actor.dying && actor.life.doom.is_none();
+        if !up {
+            on.clear();
+        } else {
+            let rank = actor.rank;
+            let mut visit = |goal, moment| {
+                visits.push(Visit {
+                    moment,
+                    rank,
+                    goal,
+                    who,
+                });
+            };
+            for (nth, point) in plan.checkpoints.iter().enumerate() {
+                let index = CheckpointIx::new(nth);
+                let moment = groups::is_of(plan, actor, who, point.by)
+                    .then(|| touches(plan, state, who, point.area))
+                    .flatten();
+                match moment {
+                    None => on.retain(|other| *other != index),
+                    Some(moment) if !on.contains(&index) => {
+                        on.push(index);
+                        visit(Goal::Checkpoint(index), moment);
+                    }
+                    Some(_) => {}
+                }
+            }
+            for (nth, exit) in plan.exits.iter().enumerate() {
+                let may = match exit.by {
+                    Some(group) => groups::is_of(plan, actor, who, group),
+                    None => plan.spec_of(actor.spec).player,
+                };
+                if may && let Some(moment) = touches(plan, state, who, exit.area) {
+                    visit(Goal::Exit(ExitIx::new(nth)), moment);
+                }
+            }
+        }
+        state.actors[who.index()].life.on = on;
+    }
+    visits.sort_unstable();
+    for visit in visits.drain(..) {
+        match visit.goal {
+            Goal::Checkpoint(checkpoint) => reach(plan, state, visit.who, checkpoint),
+            Goal::Exit(exit) if state.outcome.is_none() => {
+                let event = state
+                    .ledger
+                    .push(state.tick, Some(visit.who), What::Exit { exit });
+                let line = event.id;
+                record::cue(state, visit.who, plan.exits[exit.index()].cue, Some(line));
+                state.outcome = Some(Outcome::Won);
+            }
+            Goal::Exit(_) => {}
+        }
+    }
+    state.visits = visits;
+}
+
+/// When a body touches a region on this tick.
+fn touches(plan: &Plan, state: &State, who: ActorIx, area: Bounds) -> Option<u16> {
+    let actor = &state.actors[who.index()];
+    let body = plan.spec_of(actor.spec).body.as_ref()?;
+    let bounds = body.shape(actor.facing).bounds();
+    if plan.arena.contact == Contact::Sampled || actor.came == state.tick {
+        let inside = sweep_upright(area, bounds, actor.at, Vec2::ZERO).is_some_time();
+        return inside.then_some(PARTS as u16);
+    }
+    let first = sweep_upright(area, bounds, actor.start, actor.at - actor.start).first_moment()?;
+    Some(libm::floor(first * PARTS) as u16)
+}
+
+fn reach(plan: &Plan, state: &mut State, who: ActorIx, checkpoint: CheckpointIx) {
+    let point = &plan.checkpoints[checkpoint.index()];
+    let life = &mut state.actors[who.index()].life;
+    let last = life
+        .checkpoint
+        .and_then(|last| plan.checkpoints[last.index()].order);
+    let before = point.order.zip(last).is_some_and(|(own, last)| own < last);
+    let known = life.reached.contains(&checkpoint);
+    if before || (known && !point.again) {
+        return;
+    }
+    life.checkpoint = Some(checkpoint);
+    if !known {
+        life.reached.push(checkpoint);
+    }
+    let event = state
+        .ledger
+        .push(state.tick, Some(who), What::Checkpoint { checkpoint });
+    let line = event.id;
+    record::cue(state, who, point.cue, Some(line));
+    let spec = state.spec(plan, who);
+    for meter in &point.refills {
+        if let Some(nth) = spec.meter(*meter) {
+            let first = state.actors[who.index()].life.meters.start;
+            let room = spec.meters[nth].max - state.meters[first + nth];
+            let source = Source {
+                cause: Some(line),
+                ..Source::default()
+            };
+            meters::change(plan, state, who, nth, room, source);
+        }
+    }
+}
+
+/// After the deaths: what else wins the drill.
+pub(crate) fn clear(plan: &Plan, state: &mut State) {
+    if state.outcome.is_some() {
+        return;
+    }
+    let won = plan.clear.iter().any(|clear| match clear {
+        ClearPlan::Survive(tick) => state.tick >= *tick,
+        ClearPlan::Gone(group) => {
+            let members = state.crowds.of(*group);
+            !members.is_empty() && members.iter().all(|&index| deaths::is_gone(state, index))
+        }
+    });
+    if won {
+        state.outcome = Some(Outcome::Won);
+    }
+}

@@ -1,0 +1,136 @@
+//! Crowds: the members of the groups that sensors, minds and aims ask for.
+
+use super::actor::Actor;
+use crate::geometry::Vec2;
+use crate::plan::select::Subject;
+use crate::plan::{ActorIx, AimPlan, ClearPlan, Drive, Group, Plan, ResetPlan, Spec, Target};
+use crate::sim::state::State;
+
+/// Groups with their members in the order of ids, dead or alive.
+#[derive(Clone, Debug)]
+pub(crate) struct Crowds(Vec<(Group, Vec<ActorIx>)>);
+
+impl Crowds {
+    pub fn new(plan: &Plan) -> Crowds {
+        let mut groups: Vec<Group> = plan.specs.iter().flat_map(asked).collect();
+        groups.extend(plan.clear.iter().filter_map(|clear| match clear {
+            ClearPlan::Gone(group) => Some(*group),
+            ClearPlan::Survive(_) => None,
+        }));
+        groups.sort_unstable();
+        groups.dedup();
+        Crowds(
+            groups
+                .into_iter()
+                .map(|group| (group, Vec::new()))
+                .collect(),
+        )
+    }
+
+    /// Counts the members anew.
+    pub fn list(&mut self, plan: &Plan, actors: &[Actor], order: &[ActorIx]) {
+        for (group, members) in &mut self.0 {
+            members.clear();
+            let of = |index: &&ActorIx| is_of(plan, &actors[index.index()], **index, *group);
+            members.extend(order.iter().filter(of));
+        }
+    }
+
+    pub fn of(&self, group: Group) -> &[ActorIx] {
+        let place = self.0.binary_search_by(|(own, _)| own.cmp(&group));
+        place.map_or(&[], |place| &self.0[place].1)
+    }
+}
+
+/// Every group that a kind asks for.
+fn asked(spec: &Spec) -> Vec<Group> {
+    let mut groups = Vec::new();
+    let mut target = |target: Target| {
+        if let Target::Nearest(group) = target {
+            groups.push(group);
+        }
+    };
+    for launcher in &spec.launchers {
+        if let AimPlan::At(aim) | AimPlan::Lead(aim) = launcher.aim {
+            target(aim);
+        }
+    }
+    let drives = spec.states.iter().filter_map(|state| state.drive);
+    for drive in drives.chain([spec.drive]) {
+        match drive {
+            Drive::Chase { whom, .. } => target(whom),
+            Drive::Follow { whom, .. } => {
+                whom.into_iter().for_each(|of| target(Target::Nearest(of)))
+            }
+            _ => {}
+        }
+    }
+    let conditions = spec.states.iter().flat_map(|state| &state.go);
+    groups.extend(
+        conditions
+            .filter_map(|go| go.when.other)
+            .map(|(group, _)| group),
+    );
+    let pickup = spec.pickup.as_ref();
+    groups.extend(
+        pickup
+            .and_then(|pickup| pickup.unless_near)
+            .map(|(group, _)| group),
+    );
+    if let Some(respawn) = &spec.respawn {
+        groups.extend(respawn.unless_near.map(|(group, _)| group));
+        if let ResetPlan::Those(those) = &respawn.resets {
+            groups.extend(those);
+        }
+    }
+    for sensor in &spec.sensors {
+        groups.push(sensor.notices);
+        groups.extend(&sensor.blockers);
+    }
+    groups
+}
+
+/// Whether an actor is of a group.
+pub(crate) fn is_of(plan: &Plan, actor: &Actor, index: ActorIx, group: Group) -> bool {
+    group.matches(&Subject {
+        actor: Some(index).filter(|index| index.index() < plan.actors.len()),
+        kind: plan.spec_of(actor.spec).kind,
+        tags: &plan.breed(actor.breed).tags,
+    })
+}
+
+impl State {
+    /// Whether one of a group is that near to a place.
+    pub fn is_near(&self, (group, within): (Group, f64), at: Vec2) -> bool {
+        self.crowds.of(group).iter().any(|other| {
+            let other = &self.actors[other.index()];
+            other.alive && !other.dying && (other.at - at).length() <= within
+        })
+    }
+
+    /// Whom an actor aims at from a place: the nearest of those who are there, the first of equals.
+    pub fn target(&self, owner: ActorIx, from: Vec2, target: Target) -> Option<ActorIx> {
+        let alive = |index: &ActorIx| {
+            let actor = &self.actors[index.index()];
+            actor.alive && !actor.dying && *index != owner
+        };
+        match target {
+            Target::Noticed => self.actors[owner.index()].life.mind.noticed.filter(alive),
+            Target::Nearest(group) => {
+                let distance = |index: ActorIx| {
+                    let way = self.actors[index.index()].at - from;
+                    way.dot(way)
+                };
+                let members = self.crowds.of(group).iter().copied().filter(alive);
+                // The first of several that are equally near.
+                members.reduce(|nearest, other| {
+                    if distance(other) < distance(nearest) {
+                        other
+                    } else {
+                        nearest
+                    }
+                })
+            }
+        }
+    }
+}

@@ -1,0 +1,126 @@
+//! What is remembered of two actors and a rule from one tick to the next.
+
+use crate::ledger::LineId;
+use crate::plan::{ActorIx, RuleIx};
+use crate::sim::phases::verdict::Candidate;
+use crate::time::Tick;
+use crate::verdict::Verdict;
+
+/// What is remembered of every two actors and rule that is worth it, in their order.
+#[derive(Clone, Debug, Default)]
+pub(crate) struct Pairs {
+    now: Vec<Pair>,
+    last: Vec<Pair>,
+}
+
+/// Who, whom and by which rule.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub(crate) struct PairKey {
+    pub who: ActorIx,
+    pub whom: ActorIx,
+    pub rule: RuleIx,
+}
+
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Pair {
+    pub key: PairKey,
+    /// The last tick on which boxes that the rule pairs touched.
+    pub touched: Tick,
+    /// Whether the rule took effect since they came together.
+    pub landed_in_touch: bool,
+    /// The swing that hit whom last (0: the box that is always live), when that matters, and when.
+    pub spent: Option<u32>,
+    pub spent_on: Tick,
+    /// Whether who has rebounded since they came together, and by which swing last.
+    pub rebounded: bool,
+    pub rebounded_by: u32,
+    /// The last hit that took effect.
+    pub hit: Option<LineId>,
+    /// The first tick on which `every` lets it land again.
+    pub next: Tick,
+    /// The verdict that was recorded last since they came together.
+    pub told: Option<Told>,
+}
+
+/// What was recorded of a touch.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Told {
+    pub verdict: Verdict,
+    /// The gate that said no.
+    pub gate: Option<u8>,
+    pub line: LineId,
+}
+
+impl Pair {
+    fn new(key: PairKey) -> Pair {
+        Pair {
+            key,
+            touched: Tick(0),
+            landed_in_touch: false,
+            spent: None,
+            spent_on: Tick(0),
+            rebounded: false,
+            rebounded_by: 0,
+            hit: None,
+            next: Tick(0),
+            told: None,
+        }
+    }
+}
+
+impl Pairs {
+    /// Brings the memory to this tick. The candidates are in the order of keys, and are told where
+    /// their memory is.
+    pub fn begin_tick(&mut self, tick: Tick, candidates: &mut [Candidate]) {
+        std::mem::swap(&mut self.now, &mut self.last);
+        self.now.clear();
+        let mut earlier = self.last.drain(..).peekable();
+        let worth = |pair: &Pair| pair.next > tick || pair.spent.is_some();
+        for candidate in candidates {
+            let key = candidate.key();
+            while let Some(pair) = earlier.next_if(|pair| pair.key < key) {
+                if worth(&pair) {
+                    self.now.push(pair);
+                }
+            }
+            let known = earlier.next_if(|pair| pair.key == key);
+            let mut pair = known.unwrap_or(Pair::new(key));
+            if pair.touched.0 + 1 != tick.0 {
+                // They parted in between.
+                pair.landed_in_touch = false;
+                pair.rebounded = false;
+                pair.told = None;
+            }
+            pair.touched = tick;
+            candidate.memory = self.now.len() as u32;
+            self.now.push(pair);
+        }
+        self.now.extend(earlier.filter(worth));
+    }
+
+    /// Keeps what is worth remembering.
+    pub fn retain(&mut self, worth: impl Fn(&PairKey) -> bool) {
+        self.now.retain(|pair| worth(&pair.key));
+    }
+
+    /// Somebody appears anew: nothing is remembered of them.
+    pub fn forget(&mut self, index: ActorIx) {
+        self.retain(|key| key.who != index && key.whom != index);
+    }
+
+    pub fn get(&self, candidate: &Candidate) -> &Pair {
+        &self.now[candidate.memory as usize]
+    }
+
+    pub fn get_mut(&mut self, candidate: &Candidate) -> &mut Pair {
+        &mut self.now[candidate.memory as usize]
+    }
+
+    /// All that is remembered of two actors, whatever the rule.
+    pub fn between(&self, who: ActorIx, whom: ActorIx) -> &[Pair] {
+        let both = |pair: &Pair| (pair.key.who, pair.key.whom);
+        let from = self.now.partition_point(|pair| both(pair) < (who, whom));
+        let more = self.now[from..].partition_point(|pair| both(pair) == (who, whom));
+        &self.now[from..from + more]
+    }
+}

@@ -1,0 +1,162 @@
+//! Pickups: bodies that touch what lies about, in phase 6 after the hits.
+
+use super::appearing::Return;
+use super::meters::{self, Source};
+use super::{groups, shots};
+use crate::amount::Amount;
+use crate::encounter::{Contact, Ending, WhenFull};
+use crate::geometry::{Vec2, sweep};
+use crate::ledger::What;
+use crate::plan::{ActorIx, BoxPlan, PickupPlan, Plan};
+use crate::sim::phases::record;
+use crate::sim::phases::touch::PARTS;
+use crate::sim::state::State;
+
+/// A body that touches a pickup.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub(crate) struct Grab {
+    moment: u16,
+    pickup: u32,
+    taker: u32,
+    pickup_ix: ActorIx,
+    taker_ix: ActorIx,
+}
+
+/// What is touched is taken, by moment, then id.
+pub(crate) fn run(plan: &Plan, state: &mut State) {
+    let mut grabs = std::mem::take(&mut state.grabs);
+    for &index in &state.pickups {
+        let actor = &state.actors[index.index()];
+        let Some(pickup) = plan
+            .spec_of(actor.spec)
+            .pickup
+            .as_deref()
+            .filter(|_| actor.alive)
+        else {
+            continue;
+        };
+        for &taker in &state.bodies {
+            let own = &state.actors[taker.index()];
+            let body = plan.spec_of(own.spec).body.as_deref();
+            if taker != index
+                && own.alive
+                && groups::is_of(plan, own, taker, pickup.by)
+                && let Some(moment) =
+                    body.and_then(|body| touches(plan, state, index, pickup, taker, body))
+            {
+                grabs.push(Grab {
+                    moment,
+                    pickup: actor.rank,
+                    taker: own.rank,
+                    pickup_ix: index,
+                    taker_ix: taker,
+                });
+            }
+        }
+    }
+    grabs.sort_unstable();
+    for grab in grabs.drain(..) {
+        take(plan, state, grab.pickup_ix, grab.taker_ix);
+    }
+    state.grabs = grabs;
+}
+
+/// When a body touches a pickup on this tick.
+fn touches(
+    plan: &Plan,
+    state: &State,
+    index: ActorIx,
+    pickup: &PickupPlan,
+    taker: ActorIx,
+    body: &BoxPlan,
+) -> Option<u16> {
+    let (lies, comes) = (&state.actors[index.index()], &state.actors[taker.index()]);
+    let (area, body) = (pickup.area.shape(lies.facing), body.shape(comes.facing));
+    let appeared = lies.came == state.tick || comes.came == state.tick;
+    if plan.arena.contact == Contact::Sampled || appeared {
+        let meets = sweep(area, body, comes.at - lies.at, Vec2::ZERO).is_some_time();
+        return meets.then_some(PARTS as u16);
+    }
+    let path = (comes.at - comes.start) - (lies.at - lies.start);
+    let first = sweep(area, body, comes.start - lies.start, path).first_moment()?;
+    Some(libm::floor(first * PARTS) as u16)
+}
+
+fn take(plan: &Plan, state: &mut State, index: ActorIx, taker: ActorIx) {
+    let (lies, comes) = (&state.actors[index.index()], &state.actors[taker.index()]);
+    let dying = comes.life.doom.is_some() || comes.dying || !comes.alive;
+    let Some(pickup) = plan
+        .spec_of(lies.spec)
+        .pickup
+        .as_deref()
+        .filter(|_| lies.alive && !dying)
+    else {
+        return;
+    };
+    let spec = plan.spec_of(comes.spec);
+    let first = comes.life.meters.start;
+    let room = |meter, state: &State| {
+        let nth = spec.meter(meter)?;
+        let room = spec.meters[nth].max - state.meters[first + nth];
+        Some((nth, room)).filter(|(_, room)| *room > Amount::ZERO)
+    };
+    let full = !pickup
+        .gives
+        .iter()
+        .any(|(meter, _)| room(*meter, state).is_some());
+    let counts = comes.life.lives.is_some() && pickup.lives > 0;
+    if full && !counts && pickup.when_full == WhenFull::Stays && !pickup.gives.is_empty() {
+        return;
+    }
+    let event = state.ledger.push(state.tick, Some(taker), What::Pickup);
+    event.whom = Some(index);
+    let line = event.id;
+    record::cue(state, taker, pickup.cue, Some(line));
+    for (meter, amount) in &pickup.gives {
+        if let Some((nth, room)) = room(*meter, state) {
+            let source = Source {
+                cause: Some(line),
+                ..Source::default()
+            };
+            meters::change(plan, state, taker, nth, (*amount).min(room), source);
+        }
+    }
+    if let Some(before) = state.actors[taker.index()]
+        .life
+        .lives
+        .filter(|_| pickup.lives > 0)
+    {
+        let after = before.saturating_add(pickup.lives);
+        state.actors[taker.index()].life.lives = Some(after);
+        let what = What::Life { before, after };
+        state
+            .ledger
+            .push(state.tick, Some(taker), what)
+            .caused_by(Some(line));
+    }
+    shots::vanish(plan, state, index, Ending::Taken, Some(line), false);
+    let back = pickup.back_after.map(|after| state.tick + after);
+    state.actors[index.index()].life.back = back;
+}
+
+/// Phase 1: what was taken is back where it lay.
+pub(crate) fn come_back(plan: &Plan, state: &mut State) {
+    for nth in 0..state.pickups.len() {
+        let index = state.pickups[nth];
+        let actor = &state.actors[index.index()];
+        let (back, home) = (actor.life.back, actor.life.home);
+        let pickup = plan.spec_of(actor.spec).pickup.as_deref();
+        let near = pickup.and_then(|pickup| pickup.unless_near);
+        let waits = || near.is_some_and(|near| state.is_near(near, home));
+        if back.is_some_and(|back| back <= state.tick) && !waits() {
+            state.returns.push(Return {
+                who: index,
+                at: home,
+                facing: None,
+                anew: true,
+                respawn: false,
+                cause: None,
+            });
+        }
+    }
+}

@@ -1,0 +1,320 @@
+//! Bodies against solids: how far along an axis a body gets.
+
+use super::actor::Ground;
+use super::grid::Grid;
+use crate::encounter::Facing;
+use crate::geometry::{Bounds, Shape, TOUCH, Vec2, along, overlap, sweep};
+use crate::plan::{ActorIx, ArenaPlan, BoxPlan, Plan, SolidPlan};
+use crate::sim::state::State;
+
+/// The arena's own solids, found by place.
+#[derive(Clone, Debug)]
+pub(crate) struct FixedSolids {
+    solids: Vec<(SolidPlan, Shape)>,
+    grid: Grid,
+}
+
+impl FixedSolids {
+    pub fn new(arena: &ArenaPlan) -> FixedSolids {
+        let shape = |bounds| {
+            Shape::upright(bounds)
+                .unwrap_or_else(|error| unreachable!("a solid is checked: {error}"))
+        };
+        let solids: Vec<(SolidPlan, Shape)> = arena
+            .solids
+            .iter()
+            .map(|&solid| (solid, shape(solid.bounds)))
+            .collect();
+        let bounds = || solids.iter().map(|(solid, _)| solid.bounds);
+        let mut grid = Grid::new(arena.bounds, bounds());
+        grid.fill(bounds());
+        FixedSolids { solids, grid }
+    }
+}
+
+/// A body on its way along one axis.
+#[derive(Clone, Copy)]
+pub(crate) struct Mover<'s> {
+    pub shape: &'s Shape,
+    pub at: Vec2,
+    /// A unit step along the axis: `(1, 0)` or `(0, 1)`.
+    pub axis: Vec2,
+    /// How far it means to go, either way.
+    pub by: f64,
+}
+
+impl Mover<'_> {
+    /// How far it gets before it meets a solid at `origin`, if it meets it at all.
+    pub fn meets(&self, solid: &Shape, origin: Vec2) -> Option<f64> {
+        if self.by == 0.0 {
+            return None;
+        }
+        if self.shape.is_upright() && solid.is_upright() {
+            let wall = solid.bounds().moved(origin);
+            let body = self.shape.bounds().moved(self.at);
+            let pick = |v: Vec2| {
+                if self.axis.x != 0.0 {
+                    (v.x, v.y)
+                } else {
+                    (v.y, v.x)
+                }
+            };
+            let ((wall_low, wall_left), (wall_high, wall_right)) = (pick(wall.min), pick(wall.max));
+            let ((low, left), (high, right)) = (pick(body.min), pick(body.max));
+            if wall_left + TOUCH >= right || left + TOUCH >= wall_right {
+                return None;
+            }
+            let gap = if self.by > 0.0 {
+                wall_low - high
+            } else {
+                low - wall_high
+            };
+            // Who is inside already is not stopped on the way out.
+            return (gap >= -TOUCH && gap < self.by.abs()).then(|| gap.max(0.0) * self.by.signum());
+        }
+        let found = sweep(solid, self.shape, self.at - origin, self.axis * self.by);
+        // The sweep ends where the two are TOUCH inside each other: that much further than touching.
+        let gap = found.from * self.by.abs() - TOUCH;
+        (found.from < found.to && gap >= -2.0 * TOUCH && gap < self.by.abs())
+            .then(|| gap.max(0.0) * self.by.signum())
+    }
+}
+
+/// Which solids count.
+#[derive(Clone, Copy)]
+pub(crate) struct Against {
+    /// This one does not.
+    pub except: Option<ActorIx>,
+    /// The body moves downward, so that one-way solids count.
+    pub downward: bool,
+}
+
+/// How far a body gets, and what stopped it: the first of the nearest.
+pub(crate) fn advance(
+    plan: &Plan,
+    state: &State,
+    mover: Mover<'_>,
+    against: Against,
+) -> (f64, Option<Ground>) {
+    let mut reached = (mover.by, None);
+    let mut meet = |shape: &Shape, origin: Vec2, ground: Ground| {
+        if let Some(gap) = mover.meets(shape, origin)
+            && gap.abs() < reached.0.abs()
+        {
+            reached = (gap, Some(ground));
+        }
+    };
+    let body = mover.shape.bounds().moved(mover.at);
+    let way = body.joined(body.moved(mover.axis * mover.by));
+    state.fixed.grid.query(way, |index| {
+        let (solid, shape) = &state.fixed.solids[index as usize];
+        if !solid.one_way || against.downward {
+            meet(shape, Vec2::ZERO, Ground::Fixed);
+        }
+    });
+    for &index in &state.solids {
+        let solid = &state.actors[index.index()];
+        if solid.alive
+            && against.except != Some(index)
+            && let Some(plan) = &plan.spec_of(solid.spec).solid
+        {
+            let shape = plan.shape(solid.facing);
+            if shape.bounds().moved(solid.at).meets(way) {
+                meet(shape, solid.at, Ground::Moving(index));
+            }
+        }
+    }
+    reached
+}
+
+/// Moves an actor's body along one axis as far as solids let it, and says how far and what stopped
+/// it.
+pub(crate) fn shift(
+    plan: &Plan,
+    state: &mut State,
+    index: ActorIx,
+    body: &BoxPlan,
+    axis: Vec2,
+    by: f64,
+    except: Option<ActorIx>,
+) -> (f64, Option<Ground>) {
+    let actor = &state.actors[index.index()];
+    let mover = Mover {
+        shape: body.shape(actor.facing),
+        at: actor.at,
+        axis,
+        by,
+    };
+    let against = Against {
+        except,
+        downward: axis.y * by * plan.arena.up.sign() < 0.0,
+    };
+    let (moved, stop) = advance(plan, state, mover, against);
+    state.actors[index.index()].at += axis * moved;
+    (moved, stop)
+}
+
+/// What lies right beneath an actor's body.
+pub(crate) fn beneath(
+    plan: &Plan,
+    state: &State,
+    index: ActorIx,
+    body: &BoxPlan,
+) -> Option<Ground> {
+    let actor = &state.actors[index.index()];
+    let mover = Mover {
+        shape: body.shape(actor.facing),
+        at: actor.at,
+        axis: Vec2::new(0.0, 1.0),
+        by: -plan.arena.up.sign() * 4.0 * TOUCH,
+    };
+    let against = Against {
+        except: None,
+        downward: true,
+    };
+    advance(plan, state, mover, against).1
+}
+
+/// How far sideways a body that turned into solids has to go to be clear of them: 0 when it is.
+pub(crate) fn sideways_out(plan: &Plan, state: &State, index: ActorIx, body: &BoxPlan) -> f64 {
+    let actor = &state.actors[index.index()];
+    let shape = body.shape(actor.facing);
+    let own = shape.bounds().moved(actor.at);
+    let mut out: f64 = 0.0;
+    let mut clear = |solid: &Shape, origin: Vec2| {
+        if overlap(solid, shape, actor.at - origin) {
+            let wall: Bounds = solid.bounds().moved(origin);
+            let (left, right) = (wall.min.x - own.max.x, wall.max.x - own.min.x);
+            let least = if -left < right || (-left == right && actor.facing == Facing::Left) {
+                left
+            } else {
+                right
+            };
+            if least.abs() > out.abs() {
+                out = least;
+            }
+        }
+    };
+    for (solid, shape) in &state.fixed.solids {
+        if !solid.one_way {
+            clear(shape, Vec2::ZERO);
+        }
+    }
+    for &solid in &state.solids {
+        let moving = &state.actors[solid.index()];
+        if let (true, Some(plan)) = (moving.alive, &plan.spec_of(moving.spec).solid) {
+            clear(plan.shape(moving.facing), moving.at);
+        }
+    }
+    out
+}
+
+/// Every solid that lies within some bounds, or may: its shape, where it is, and whether it only stops
+/// who comes down on it. Moving ones but those of `except`.
+fn near(
+    plan: &Plan,
+    state: &State,
+    bounds: Bounds,
+    except: &[ActorIx],
+    mut visit: impl FnMut(&Shape, Vec2, bool),
+) {
+    state.fixed.grid.query(bounds, |index| {
+        let (solid, shape) = &state.fixed.solids[index as usize];
+        visit(shape, Vec2::ZERO, solid.one_way);
+    });
+    for &index in &state.solids {
+        let actor = &state.actors[index.index()];
+        if let (true, false, Some(solid)) = (
+            actor.alive,
+            except.contains(&index),
+            &plan.spec_of(actor.spec).solid,
+        ) {
+            let shape = solid.shape(actor.facing);
+            if shape.bounds().moved(actor.at).meets(bounds) {
+                visit(shape, actor.at, false);
+            }
+        }
+    }
+}
+
+/// After which part of a straight way a body first meets a solid, if it does.
+pub(crate) fn first_contact(
+    plan: &Plan,
+    state: &State,
+    index: ActorIx,
+    body: &BoxPlan,
+    path: Vec2,
+) -> Option<f64> {
+    let actor = &state.actors[index.index()];
+    let shape = body.shape(actor.facing);
+    let from = shape.bounds().moved(actor.at);
+    let downward = path.y * plan.arena.up.sign() < 0.0;
+    let mut first: Option<f64> = None;
+    near(
+        plan,
+        state,
+        from.joined(from.moved(path)),
+        &[index],
+        |solid, origin, one_way| {
+            let offset = actor.at - origin;
+            let over = !overlap(solid, shape, offset);
+            if one_way && !(downward && over) {
+                return;
+            }
+            if let Some(part) = sweep(solid, shape, offset, path).first_moment() {
+                first = Some(first.map_or(part, |first| first.min(part)));
+            }
+        },
+    );
+    first
+}
+
+/// Whether a body is inside a solid.
+pub(crate) fn is_within(plan: &Plan, state: &State, index: ActorIx, body: &BoxPlan) -> bool {
+    let actor = &state.actors[index.index()];
+    let shape = body.shape(actor.facing);
+    let bounds = shape.bounds().moved(actor.at);
+    let mut within = false;
+    near(plan, state, bounds, &[index], |solid, origin, one_way| {
+        within |= !one_way && overlap(solid, shape, actor.at - origin);
+    });
+    within
+}
+
+/// After which part of a line the first solid stands on it; one-way ones do not count.
+pub(crate) fn on_line(
+    plan: &Plan,
+    state: &State,
+    except: [ActorIx; 2],
+    from: Vec2,
+    path: Vec2,
+) -> Option<f64> {
+    let ends = [from, from + path].map(|end| Bounds { min: end, max: end });
+    let mut first: Option<f64> = None;
+    near(
+        plan,
+        state,
+        ends[0].joined(ends[1]),
+        &except,
+        |solid, origin, one_way| {
+            if let (false, Some(part)) = (one_way, along(solid, from - origin, path)) {
+                first = Some(first.map_or(part, |first| first.min(part)));
+            }
+        },
+    );
+    first
+}
+
+/// Whether there is something to stand on at a point.
+pub(crate) fn is_ground(plan: &Plan, state: &State, index: ActorIx, at: Vec2) -> bool {
+    let reach = Vec2::new(4.0 * TOUCH, 4.0 * TOUCH);
+    let around = Bounds {
+        min: at - reach,
+        max: at + reach,
+    };
+    let mut ground = false;
+    near(plan, state, around, &[index], |solid, origin, _| {
+        ground |= solid.bounds().moved(origin).meets(around);
+    });
+    ground
+}

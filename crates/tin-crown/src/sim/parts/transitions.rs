@@ -1,0 +1,241 @@
+//! What leads from state to state, in phase 2: conditions are looked at for all, then states change.
+
+use super::actor::Swing;
+use super::appearing::Return;
+use super::{attacks, sensors, shots};
+use crate::amount::Amount;
+use crate::encounter::Ending;
+use crate::ledger::{LineId, What};
+use crate::limits;
+use crate::plan::{ActorIx, ConditionPlan, OtherAsk, Plan, SensorIx, StateIx};
+use crate::sim::phases::record;
+use crate::sim::state::{Excess, State};
+use crate::time::Tick;
+
+/// What is remembered of a transition.
+#[derive(Clone, Copy, Debug, Default)]
+pub(crate) struct Switch {
+    /// The first tick on which it can be taken again.
+    pub from: Tick,
+    pub taken: bool,
+}
+
+/// An actor that is to change its state.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Turn {
+    who: ActorIx,
+    /// From which state, by which of its transitions.
+    from: StateIx,
+    nth: usize,
+    why: Why,
+}
+
+/// What made a condition hold.
+#[derive(Clone, Copy, Debug, Default)]
+struct Why {
+    cause: Option<LineId>,
+    noticed: Option<ActorIx>,
+}
+
+/// All conditions are looked at, in the world as phase 1 left it.
+pub(crate) fn decide(plan: &Plan, state: &mut State) {
+    state.turns.clear();
+    for nth in 0..state.thinking.len() {
+        let index = state.thinking[nth];
+        let actor = &state.actors[index.index()];
+        let acts = actor.alive
+            && !actor.dying
+            && !actor.rests(state.tick)
+            && !actor.is_stunned(state.tick);
+        let Some(from) = actor.life.mind.state.filter(|_| acts) else {
+            continue;
+        };
+        let go = &state.spec(plan, index).states[from.index()].go;
+        let first = actor.life.transitions.start;
+        let found = go.iter().enumerate().find_map(|(nth, go)| {
+            let switch = &state.switches[first + usize::from(go.slot)];
+            let open = state.tick >= switch.from && !(go.once && switch.taken);
+            let why = open
+                .then(|| holds(plan, state, index, &go.when))
+                .flatten()?;
+            Some((nth, why))
+        });
+        if let Some((nth, why)) = found {
+            state.turns.push(Turn {
+                who: index,
+                from,
+                nth,
+                why,
+            });
+            if state.turns.len() > limits::TRANSITIONS {
+                state
+                    .excess
+                    .get_or_insert(Excess::Transitions(index, go[nth].to));
+            }
+        }
+    }
+    for nth in 0..state.thinking.len() {
+        let index = state.thinking[nth];
+        let actor = &mut state.actors[index.index()];
+        if !actor.rests(state.tick) && !actor.is_stunned(state.tick) {
+            actor.life.mind.hurt = None;
+            actor.landed = false;
+        }
+    }
+    // As a stack, the first on top.
+    state.turns.reverse();
+}
+
+/// Changes an actor's state, if it is to.
+pub(crate) fn turn(plan: &Plan, state: &mut State, index: ActorIx) {
+    let Some(turn) = state.turns.pop_if(|turn| turn.who == index) else {
+        return;
+    };
+    let spec = state.spec(plan, index);
+    let go = &spec.states[turn.from.index()].go[turn.nth];
+    let to = &spec.states[go.to.index()];
+    let (tick, first) = (
+        state.tick,
+        state.actors[index.index()].life.transitions.start,
+    );
+    let switch = &mut state.switches[first + usize::from(go.slot)];
+    switch.taken = true;
+    switch.from = tick + go.cooldown;
+    let what = What::Enter {
+        state: go.to,
+        from: turn.from,
+    };
+    let event = state.ledger.push(tick, Some(index), what);
+    let line = event.caused_by(turn.why.cause).id;
+    let actor = &mut state.actors[index.index()];
+    let mind = &mut actor.life.mind;
+    mind.state = Some(go.to);
+    mind.since = tick;
+    mind.line = Some(line);
+    mind.noticed = turn.why.noticed.or(mind.noticed);
+    actor.entered = true;
+    record::cue(state, index, to.cue, Some(line));
+    let (by_states, _) = spec.by_states();
+    let swing = state.actors[index.index()].swing;
+    let barred = |swing: Swing| {
+        let bit = 1 << swing.attack.0;
+        by_states & bit != 0 && to.attacks & bit == 0
+    };
+    if swing.is_some_and(barred) {
+        attacks::end(plan, state, index, Some(line), true);
+    }
+    if to.ends {
+        shots::vanish(plan, state, index, Ending::State, Some(line), true);
+        return;
+    }
+    state.set_off(plan, index);
+    if let Some(teleport) = &to.teleport {
+        let at = state.actors[index.index()].life.places.point(teleport);
+        state.returns.push(Return {
+            who: index,
+            at,
+            facing: None,
+            anew: false,
+            respawn: false,
+            cause: Some(line),
+        });
+    }
+}
+
+/// Why a condition holds, if it does.
+fn holds(plan: &Plan, state: &State, index: ActorIx, asked: &ConditionPlan) -> Option<Why> {
+    let (tick, actor) = (state.tick, &state.actors[index.index()]);
+    let mind = &actor.life.mind;
+    let mut why = Why {
+        cause: mind.line,
+        noticed: None,
+    };
+    let is = |asked: Option<bool>, so: bool| asked.is_none_or(|asked| asked == so);
+    let first = actor.life.meters.start;
+    let level = |&(place, least, most): &(u8, Option<Amount>, Option<Amount>)| {
+        let held = state.meters[first + usize::from(place)];
+        least.is_none_or(|least| held >= least) && most.is_none_or(|most| held <= most)
+    };
+    let plain = asked.after.is_none_or(|after| tick - mind.since >= after)
+        && is(asked.lands, actor.landed)
+        && is(asked.grounded, actor.ground.is_some())
+        && is(asked.arrives, actor.arrived)
+        && is(asked.hurt, mind.hurt.is_some())
+        && asked.meters.iter().all(level);
+    if !plain {
+        return None;
+    }
+    if asked.hurt == Some(true) {
+        why.cause = mind.hurt;
+    }
+    if let Some((group, ask)) = asked.other {
+        let members = state.crowds.of(group).iter();
+        let mut so = members.filter_map(|&other| other_is(plan, state, index, other, ask));
+        why = so.next()?;
+    }
+    if let Some((sensor, sees)) = asked.sense {
+        let sight = &state.sights[actor.life.sensors.start + sensor.index()];
+        if !sees {
+            let empty = sight.seen.is_empty() && tick - sight.empty >= asked.lasting;
+            return empty.then(|| Why {
+                cause: sight.lost.or(why.cause),
+                ..why
+            });
+        }
+        let counts = |seen: &&sensors::Seen| {
+            tick - seen.since >= asked.lasting
+                && asked
+                    .within
+                    .is_none_or(|within| seen.distance <= within + crate::geometry::TOUCH)
+        };
+        let seen = sight.seen.iter().filter(counts);
+        let nearest = seen.min_by(|a, b| a.distance.total_cmp(&b.distance))?;
+        why = Why {
+            cause: Some(nearest.line),
+            noticed: Some(nearest.whom),
+        };
+    }
+    Some(why)
+}
+
+/// Whether another is as asked, and what made it so.
+fn other_is(
+    plan: &Plan,
+    state: &State,
+    index: ActorIx,
+    other: ActorIx,
+    ask: OtherAsk,
+) -> Option<Why> {
+    let actor = &state.actors[other.index()];
+    // Who dies is in the state, if any, to which a step of its death has brought it.
+    let entered = actor.life.dying.is_some_and(|dying| dying.entered);
+    let counts = match ask {
+        OtherAsk::State(_) => !actor.dying || entered,
+        OtherAsk::Sees(_) => !actor.dying,
+    };
+    if other == index || !actor.alive || !counts {
+        return None;
+    }
+    let spec = state.spec(plan, other);
+    let mind = &actor.life.mind;
+    match ask {
+        OtherAsk::State(name) => {
+            let own = mind.state.map(|state| spec.states[state.index()].name);
+            (own == Some(name)).then_some(Why {
+                cause: mind.line,
+                noticed: mind.noticed,
+            })
+        }
+        OtherAsk::Sees(name) => {
+            let sensor = spec.sensors.iter().position(|sensor| sensor.name == name)?;
+            let sensor = SensorIx::new(sensor);
+            let sight = &state.sights[actor.life.sensors.start + sensor.index()];
+            let seen = sight.seen.iter();
+            let nearest = seen.min_by(|a, b| a.distance.total_cmp(&b.distance))?;
+            Some(Why {
+                cause: Some(nearest.line),
+                noticed: Some(nearest.whom),
+            })
+        }
+    }
+}

@@ -1,0 +1,137 @@
+//! Phase 2, intent: buttons, what sensors notice, which conditions hold, then what actors set out to
+//! do.
+
+use crate::encounter::Facing;
+use crate::ledger::What;
+use crate::plan::drills::{JUMP, LEFT};
+use crate::plan::{ActorIx, Drive, Edge, Plan};
+use crate::sim::parts::{attacks, driving, guards, launchers, meters, sensors, transitions};
+use crate::sim::state::State;
+use crate::time::Ticks;
+
+pub(crate) fn run(plan: &Plan, state: &mut State) {
+    press(plan, state);
+    sensors::run(plan, state);
+    transitions::decide(plan, state);
+    for nth in 0..state.order.len() {
+        let index = state.order[nth];
+        let actor = &state.actors[index.index()];
+        if !actor.alive || actor.dying || actor.rests(state.tick) {
+            continue;
+        }
+        if actor.is_stunned(state.tick) {
+            state.actors[index.index()].held = true;
+            continue;
+        }
+        transitions::turn(plan, state, index);
+        if !state.actors[index.index()].alive {
+            continue;
+        }
+        let legs = &state.legs[index.index()];
+        let (fills, launches) = (legs.fills, legs.launches);
+        if legs.fights {
+            attacks::start_one(plan, state, index);
+            guards::heed(plan, state, index);
+        }
+        if fills {
+            meters::heed(plan, state, index);
+        }
+        if launches {
+            launchers::heed(plan, state, index);
+        }
+        state.actors[index.index()].entered = false;
+        decide(plan, state, index);
+    }
+}
+
+/// Buttons that go down or up on this tick.
+fn press(plan: &Plan, state: &mut State) {
+    let edges = &plan.drills[state.drill.index()].edges;
+    let tick = state.tick;
+    while let Some(edge) = next(edges, state.next_edge, state)
+        && edge.tick <= tick
+    {
+        state.next_edge += 1;
+        let actor = &mut state.actors[edge.who.index()];
+        actor.buttons.set(edge.button, edge.down);
+        if !actor.alive || actor.dying {
+            continue;
+        }
+        if edge.ignored {
+            let button = edge.button;
+            let what = What::Ignored { button };
+            state.ledger.push(tick, Some(edge.who), what);
+            continue;
+        }
+        let (rests, stunned) = (actor.rests(tick), actor.is_stunned(tick));
+        if rests && edge.down {
+            actor.buttons.wait(edge.button);
+        }
+        let what = What::Input {
+            button: edge.button,
+            down: edge.down,
+        };
+        let line = state.ledger.push(tick, Some(edge.who), what).id;
+        if edge.down && (rests || !stunned) {
+            // A press of who rests counts as of the tick after, and comes later with each rest.
+            let heard = if rests { tick + Ticks(1) } else { tick };
+            attacks::press(plan, state, edge.who, edge.button, heard, line);
+            launchers::press(plan, state, edge.who, edge.button, line);
+        }
+    }
+}
+
+/// The next edge: of left and right at once, the way its actor faces comes first.
+fn next<'p>(edges: &'p [Edge], nth: usize, state: &State) -> Option<&'p Edge> {
+    let edge = edges.get(nth)?;
+    let faces_right = state.actors[edge.who.index()].facing == Facing::Right;
+    let twin = if edge.button == LEFT {
+        edges.get(nth + 1)
+    } else {
+        nth.checked_sub(1).and_then(|before| edges.get(before))
+    };
+    Some(
+        twin.filter(|twin| faces_right && edge.is_twin(twin))
+            .unwrap_or(edge),
+    )
+}
+
+fn decide(plan: &Plan, state: &mut State, index: ActorIx) {
+    let tick = state.tick;
+    let (held, cancels) = if state.legs[index.index()].fights {
+        occupied(plan, state, index)
+    } else {
+        (false, false)
+    };
+    let actor = &state.actors[index.index()];
+    let jumps = match state.legs[index.index()].drive {
+        Drive::Walk { jump, .. } => {
+            jump.is_some() && actor.ground.is_some() && actor.buttons.is_pressed(JUMP)
+        }
+        _ => false,
+    };
+    let driven = tick >= actor.undriven_until;
+    if jumps && driven && cancels {
+        attacks::end(plan, state, index, None, true);
+    }
+    let actor = &mut state.actors[index.index()];
+    actor.held = held && !(jumps && cancels);
+    if driven && !actor.held {
+        actor.jumps = jumps;
+        driving::steer(plan, state, index);
+    }
+}
+
+/// Whether an attack or a guard keeps an actor from moving, and whether a jump cuts the attack short.
+fn occupied(plan: &Plan, state: &State, index: ActorIx) -> (bool, bool) {
+    let (spec, actor) = (state.spec(plan, index), &state.actors[index.index()]);
+    let under_way = attacks::under_way(plan, actor, state.tick);
+    let attack = under_way.map(|(attack, phase)| (&spec.attacks[attack.index()], phase));
+    let guard = spec.guard.as_ref().filter(|_| actor.life.guard.is_some());
+    let held =
+        attack.is_some_and(|(attack, _)| attack.locked) || guard.is_some_and(|guard| guard.locked);
+    (
+        held,
+        attack.is_some_and(|(attack, phase)| attack.cancels[phase as usize].jump),
+    )
+}

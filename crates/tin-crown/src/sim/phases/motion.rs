@@ -1,0 +1,183 @@
+//! Phase 3, motion: moving solids with whom they carry and push, then actors, then what appears.
+
+use crate::geometry::{TOUCH, Vec2};
+use crate::ledger::DeathCause;
+use crate::plan::{ActorIx, BoxPlan, Drive, Plan};
+use crate::sim::parts::actor::{Actor, Ground};
+use crate::sim::parts::driving::{Step, set_out};
+use crate::sim::parts::solids::{Mover, beneath, shift, sideways_out};
+use crate::sim::parts::{appearing, shots};
+use crate::sim::state::State;
+
+const X: Vec2 = Vec2::new(1.0, 0.0);
+const Y: Vec2 = Vec2::new(0.0, 1.0);
+
+pub(crate) fn run(plan: &Plan, state: &mut State) {
+    for nth in 0..state.solids.len() {
+        let index = state.solids[nth];
+        let actor = &state.actors[index.index()];
+        if actor.alive && !actor.rests(state.tick) {
+            move_solid(plan, state, index);
+        }
+    }
+    // Who follows somebody moves after those who do not.
+    let mut followers = false;
+    for nth in 0..state.order.len() {
+        let index = state.order[nth];
+        if matches!(state.legs[index.index()].drive, Drive::Follow { .. }) {
+            followers = true;
+        } else {
+            move_one(plan, state, index);
+        }
+    }
+    if followers {
+        for nth in 0..state.order.len() {
+            let index = state.order[nth];
+            if matches!(state.legs[index.index()].drive, Drive::Follow { .. }) {
+                move_one(plan, state, index);
+            }
+        }
+    }
+    appearing::appear(plan, state);
+}
+
+fn move_one(plan: &Plan, state: &mut State, index: ActorIx) {
+    let (actor, legs) = (&mut state.actors[index.index()], &state.legs[index.index()]);
+    if !actor.alive || legs.is_solid {
+        return;
+    }
+    if actor.rests(state.tick) {
+        actor.set_out = Vec2::ZERO;
+        return;
+    }
+    let has_body = legs.has_body;
+    let step = set_out(plan, state, index);
+    let body = has_body
+        .then(|| state.spec(plan, index).body.as_ref())
+        .flatten();
+    let actor = &mut state.actors[index.index()];
+    match body {
+        Some(body) if actor.shot && actor.bounces == 0 => {
+            shots::fly(plan, state, index, body, step);
+        }
+        Some(body) => {
+            let before = actor.velocity;
+            move_body(plan, state, index, body, step);
+            shots::bounce(plan, state, index, before);
+        }
+        None => move_freely(actor, step),
+    }
+}
+
+fn move_freely(actor: &mut Actor, step: Step) {
+    actor.at += step.by;
+    actor.at.x = step.x.unwrap_or(actor.at.x);
+    actor.at.y = step.y.unwrap_or(actor.at.y);
+    actor.stopped = [false; 2];
+}
+
+fn move_body(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxPlan, step: Step) {
+    if state.actors[index.index()].turned && !body.same_both_ways() {
+        let out = sideways_out(plan, state, index, body);
+        push(plan, state, index, body, X, out, None);
+    }
+    let (_, at_x) = shift(plan, state, index, body, X, step.by.x, None);
+    let (_, at_y) = shift(plan, state, index, body, Y, step.by.y, None);
+    let actor = &mut state.actors[index.index()];
+    actor.stopped = [at_x.is_some(), at_y.is_some()];
+    if at_x.is_some() {
+        actor.velocity.x = 0.0;
+    } else {
+        actor.at.x = step.x.unwrap_or(actor.at.x);
+    }
+    if at_y.is_some() {
+        actor.velocity.y = 0.0;
+    } else {
+        actor.at.y = step.y.unwrap_or(actor.at.y);
+    }
+    settle(plan, state, index, body);
+}
+
+/// Finds out what an actor stands on.
+pub(crate) fn settle(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxPlan) {
+    let rising = state.actors[index.index()].velocity.y * plan.arena.up.sign();
+    let ground = if rising > 0.0 {
+        None
+    } else {
+        beneath(plan, state, index, body)
+    };
+    let actor = &mut state.actors[index.index()];
+    actor.landed |= ground.is_some() && actor.ground.is_none();
+    actor.ground = ground;
+    if ground.is_some() {
+        actor.chain = 0;
+    }
+}
+
+/// Moves a solid on, carries who stands on it and pushes who is in its way: x, then y.
+fn move_solid(plan: &Plan, state: &mut State, index: ActorIx) {
+    let Some(solid) = &state.spec(plan, index).solid else {
+        return;
+    };
+    let before = state.actors[index.index()].at;
+    let step = set_out(plan, state, index);
+    move_freely(&mut state.actors[index.index()], step);
+    let after = state.actors[index.index()].at;
+    let by = after - before;
+    state.actors[index.index()].at = before;
+    for (axis, by) in [(X, by.x), (Y, by.y)] {
+        if by == 0.0 {
+            continue;
+        }
+        let from = state.actors[index.index()].at;
+        state.actors[index.index()].at += axis * by;
+        for nth in 0..state.bodies.len() {
+            let rider = state.bodies[nth];
+            let actor = &state.actors[rider.index()];
+            let Some(body) = plan
+                .spec_of(actor.spec)
+                .body
+                .as_ref()
+                .filter(|_| actor.alive)
+            else {
+                continue;
+            };
+            // In its way: who would meet it if it stood still and they came toward it.
+            let coming = Mover {
+                shape: body.shape(actor.facing),
+                at: actor.at,
+                axis,
+                by: -by,
+            };
+            let met = coming.meets(solid.shape(state.actors[index.index()].facing), from);
+            let pushed = met.map_or(0.0, |gap| by + gap);
+            if actor.ground == Some(Ground::Moving(index)) {
+                // Carried all the way, but only made room for: no one is squeezed by being left
+                // behind.
+                let (moved, _) = shift(plan, state, rider, body, axis, by, Some(index));
+                if moved.abs() + TOUCH < pushed.abs() {
+                    state.doom_without_hit(plan, rider, DeathCause::Squeezed);
+                }
+            } else if pushed != 0.0 {
+                push(plan, state, rider, body, axis, pushed, Some(index));
+            }
+        }
+    }
+    state.actors[index.index()].at = after;
+}
+
+/// Moves a body that must make room; if it cannot, it is squeezed.
+fn push(
+    plan: &Plan,
+    state: &mut State,
+    index: ActorIx,
+    body: &BoxPlan,
+    axis: Vec2,
+    by: f64,
+    except: Option<ActorIx>,
+) {
+    let (moved, _) = shift(plan, state, index, body, axis, by, except);
+    if moved.abs() + TOUCH < by.abs() {
+        state.doom_without_hit(plan, index, DeathCause::Squeezed);
+    }
+}

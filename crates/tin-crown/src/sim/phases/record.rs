@@ -1,0 +1,29 @@
+//! Phase 7, record: the outcome, and where everyone is at the tick's end.
+
+use crate::ledger::{LineId, What};
+use crate::outcome::Outcome;
+use crate::plan::{ActorIx, CueIx, Plan};
+use crate::sim::state::State;
+
+/// Something is announced.
+pub(crate) fn cue(state: &mut State, who: ActorIx, cue: Option<CueIx>, cause: Option<LineId>) {
+    if let Some(cue) = cue {
+        let event = state.ledger.push(state.tick, Some(who), What::Cue { cue });
+        event.cause = cause;
+    }
+}
+
+pub(crate) fn run(plan: &Plan, state: &mut State) {
+    state.marks.end_tick(plan, &state.actors, state.tick);
+    if state.outcome.is_none() && state.is_over(plan) {
+        state.outcome = Some(Outcome::Ended);
+    }
+    if let Some(outcome) = state.outcome.filter(|_| !state.told) {
+        state.told = true;
+        state.ledger.push(state.tick, None, What::Outcome(outcome));
+    }
+    for event in state.ledger.since(state.lines_before) {
+        let subject = event.whom.or(event.who);
+        event.at = subject.map(|actor| state.actors[actor.index()].at);
+    }
+}

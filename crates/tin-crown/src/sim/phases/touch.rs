@@ -1,0 +1,340 @@
+//! Phase 4, touch: live hitboxes against live hurtboxes of other actors that some rule pairs.
+
+use crate::encounter::{Contact, Facing};
+use crate::geometry::{Bounds, Interval, Vec2, sweep, sweep_upright};
+use crate::limits;
+use crate::plan::{ActorIx, BoxIx, BoxPlan, PauseIx, Plan, ProfileIx, RuleIx};
+use crate::sim::parts::actor::Actor;
+use crate::sim::parts::attacks;
+use crate::sim::parts::grid::Grid;
+use crate::sim::state::State;
+use crate::time::{Tick, Ticks};
+
+/// Moments are rounded down to this part of a tick before they are compared.
+pub(crate) const PARTS: f64 = 4096.0;
+
+/// The boxes that touch, on this tick and on the last.
+#[derive(Clone, Debug)]
+pub(crate) struct Touching {
+    /// In the order of who, hitbox, whom and hurtbox.
+    pub now: Vec<Touch>,
+    last: Vec<Touch>,
+    /// The boxes that rules concern, in the order of actors and boxes.
+    gives: Vec<Part>,
+    takes: Vec<Part>,
+    /// Whether one of them grows.
+    grow: bool,
+    /// The live ones among `takes`, with the space each takes up over the tick.
+    live: Vec<(u32, Bounds)>,
+    grid: Grid,
+    near: Vec<u32>,
+}
+
+/// A hitbox that touches a hurtbox.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Touch {
+    pub pair: BoxPair,
+    /// When, in 4096ths of the tick.
+    pub moment: u16,
+    profiles: [ProfileIx; 2],
+}
+
+/// A hitbox and a hurtbox.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub(crate) struct BoxPair {
+    pub who: ActorIx,
+    pub hitbox: BoxIx,
+    pub whom: ActorIx,
+    pub hurtbox: BoxIx,
+}
+
+/// A box that rules concern: what has to be known of it at every tick, close together.
+#[derive(Clone, Copy, Debug)]
+struct Part {
+    actor: ActorIx,
+    part: BoxIx,
+    /// Whether its bounds say all there is to say.
+    upright: bool,
+    /// Whether it is another size on each tick.
+    grows: bool,
+    profile: ProfileIx,
+    right: Bounds,
+    left: Bounds,
+}
+
+impl Part {
+    fn bounds(&self, facing: Facing) -> Bounds {
+        match facing {
+            Facing::Right => self.right,
+            Facing::Left => self.left,
+        }
+    }
+
+    /// Takes the size that it has on a tick.
+    fn resize(&mut self, boxes: &[BoxPlan], age: Ticks) {
+        let plan = &boxes[self.part.index()];
+        self.right = plan.shape_at(Facing::Right, age).bounds();
+        self.left = plan.shape_at(Facing::Left, age).bounds();
+    }
+
+    /// The space it takes up over the tick.
+    fn space(&self, actor: &Actor, swept: bool) -> Bounds {
+        let bounds = self.bounds(actor.facing);
+        let end = bounds.moved(actor.at);
+        if swept {
+            end.joined(bounds.moved(actor.start))
+        } else {
+            end
+        }
+    }
+}
+
+fn parts<'p>(
+    actor: ActorIx,
+    boxes: &'p [BoxPlan],
+    profiles: &'p [ProfileIx],
+) -> impl Iterator<Item = Part> + use<'p> {
+    let all = boxes.iter().zip(profiles).enumerate();
+    let concerned = all.filter(|(_, (_, profile))| profile.index() != 0);
+    concerned.map(move |(part, (plan, &profile))| {
+        let (right, left) = (plan.shape(Facing::Right), plan.shape(Facing::Left));
+        Part {
+            actor,
+            part: BoxIx::new(part),
+            upright: right.is_upright(),
+            grows: plan.grows.is_some(),
+            profile,
+            right: right.bounds(),
+            left: left.bounds(),
+        }
+    })
+}
+
+impl Touching {
+    pub fn new(plan: &Plan) -> Touching {
+        // As many as are placed; what is launched is of one of those kinds, or of another.
+        let placed = plan.actors.iter().map(|actor| plan.spec_of(actor.spec));
+        let boxes = placed.chain(&plan.specs).flat_map(|spec| &spec.hurtboxes);
+        let bounds = boxes.map(|plan| plan.shape(Facing::Right).bounds());
+        Touching {
+            now: Vec::new(),
+            last: Vec::new(),
+            gives: Vec::new(),
+            takes: Vec::new(),
+            grow: false,
+            live: Vec::new(),
+            grid: Grid::new(plan.arena.bounds, bounds),
+            near: Vec::new(),
+        }
+    }
+
+    /// Lists the boxes of those who are there anew.
+    pub fn list(&mut self, plan: &Plan, actors: &[Actor], roster: &[ActorIx]) {
+        self.gives.clear();
+        self.takes.clear();
+        for &index in roster {
+            let actor = &actors[index.index()];
+            let (spec, breed) = (plan.spec_of(actor.spec), plan.breed(actor.breed));
+            self.gives
+                .extend(parts(index, &spec.hitboxes, &breed.gives));
+            self.takes
+                .extend(parts(index, &spec.hurtboxes, &breed.takes));
+        }
+        let mut all = self.gives.iter().chain(&self.takes);
+        self.grow = all.any(|part| part.grows);
+    }
+}
+
+pub(crate) fn run(plan: &Plan, state: &mut State) {
+    let Touching {
+        now,
+        last,
+        gives,
+        takes,
+        grow,
+        live,
+        grid,
+        near,
+    } = &mut state.touching;
+    let tick = state.tick;
+    // Everybody else's are as ever.
+    for &index in &state.swinging {
+        let actor = &mut state.actors[index.index()];
+        actor.live = attacks::live(plan, actor, tick);
+    }
+    let actors = &state.actors;
+    if *grow {
+        for part in gives.iter_mut().filter(|part| part.grows) {
+            let actor = &actors[part.actor.index()];
+            part.resize(&plan.spec_of(actor.spec).hitboxes, actor.age(tick));
+        }
+        for part in takes.iter_mut().filter(|part| part.grows) {
+            let actor = &actors[part.actor.index()];
+            part.resize(&plan.spec_of(actor.spec).hurtboxes, actor.age(tick));
+        }
+    }
+    let swept = plan.arena.contact == Contact::Swept;
+    std::mem::swap(now, last);
+    now.clear();
+    live.clear();
+    for (index, part) in takes.iter().enumerate() {
+        let actor = &actors[part.actor.index()];
+        if actor.alive && actor.live.hurt & (1 << part.part.0) != 0 {
+            live.push((index as u32, part.space(actor, swept)));
+        }
+    }
+    grid.fill(live.iter().map(|(_, space)| *space));
+    let mut earlier = last.iter().peekable();
+    for hitbox in &*gives {
+        if now.len() > limits::TOUCHES {
+            // The tick ends the replay; there is no use in finding out how many more there are.
+            break;
+        }
+        let who = &actors[hitbox.actor.index()];
+        if !who.alive || who.live.hit & (1 << hitbox.part.0) == 0 {
+            continue;
+        }
+        near.clear();
+        grid.query(hitbox.space(who, swept), |found| {
+            let (index, _) = live[found as usize];
+            let hurtbox = &takes[index as usize];
+            if hurtbox.actor != hitbox.actor && pair(plan, hitbox, hurtbox) {
+                near.push(index);
+            }
+        });
+        // The hurtboxes are in the order of actors and boxes, so their numbers are too.
+        near.sort_unstable();
+        for &index in &*near {
+            let hurtbox = &takes[index as usize];
+            let pair = BoxPair {
+                who: hitbox.actor,
+                hitbox: hitbox.part,
+                whom: hurtbox.actor,
+                hurtbox: hurtbox.part,
+            };
+            while earlier.next_if(|touch| touch.pair < pair).is_some() {}
+            let touched = earlier.peek().is_some_and(|touch| touch.pair == pair);
+            let whom = &actors[hurtbox.actor.index()];
+            let meeting = Meeting {
+                plan,
+                hitbox,
+                hurtbox,
+                who,
+                whom,
+            };
+            if let Some(moment) = meeting.moment(tick, touched) {
+                now.push(Touch {
+                    pair,
+                    moment,
+                    profiles: [hitbox.profile, hurtbox.profile],
+                });
+            }
+        }
+    }
+}
+
+/// Whether any rule pairs two boxes, or one pauses meters of the other's owner.
+fn pair(plan: &Plan, hitbox: &Part, hurtbox: &Part) -> bool {
+    let profiles = [hitbox.profile, hurtbox.profile];
+    let [gives, takes] = profiles.map(|profile| plan.profile(profile));
+    let [pauses, paused] = profiles.map(|profile| plan.pauses_of(profile));
+    common(gives, takes).next().is_some() || common(pauses, paused).next().is_some()
+}
+
+/// The rules that pair the boxes of a touch, in their order.
+pub(crate) fn rules<'p>(plan: &'p Plan, touch: &Touch) -> impl Iterator<Item = RuleIx> + use<'p> {
+    let [gives, takes] = touch.profiles;
+    common(plan.profile(gives), plan.profile(takes))
+}
+
+/// The groups by which the touch pauses meters of whom.
+pub(crate) fn pauses<'p>(plan: &'p Plan, touch: &Touch) -> impl Iterator<Item = PauseIx> + use<'p> {
+    let [gives, takes] = touch.profiles;
+    common(plan.pauses_of(gives), plan.pauses_of(takes))
+}
+
+/// What two ascending lists have in common. The longer one is searched when it is much longer.
+pub(crate) fn common<'p, T: Ord + Copy>(
+    one: &'p [T],
+    other: &'p [T],
+) -> impl Iterator<Item = T> + use<'p, T> {
+    let (mut short, mut long) = if one.len() <= other.len() {
+        (one, other)
+    } else {
+        (other, one)
+    };
+    let searches = short.len() * 8 < long.len();
+    std::iter::from_fn(move || {
+        while let [next, rest @ ..] = short {
+            short = rest;
+            let place = if searches {
+                long.partition_point(|known| known < next)
+            } else {
+                let smaller = long.iter().take_while(|known| *known < next);
+                smaller.count()
+            };
+            long = &long[place..];
+            if long.first() == Some(next) {
+                return Some(*next);
+            }
+        }
+        None
+    })
+}
+
+/// Two boxes that may touch.
+struct Meeting<'s> {
+    plan: &'s Plan,
+    hitbox: &'s Part,
+    hurtbox: &'s Part,
+    who: &'s Actor,
+    whom: &'s Actor,
+}
+
+impl Meeting<'_> {
+    /// When they first touch on this tick, if they do.
+    fn moment(&self, tick: Tick, touched: bool) -> Option<u16> {
+        let (who, whom) = (self.who, self.whom);
+        let at_end = |part: f64| {
+            let offset = who.at_part(part) - whom.at_part(part);
+            self.sweep(offset, Vec2::ZERO, tick).is_some_time()
+        };
+        // A flight that ends on the way is touched up to there.
+        let part = who.part().min(whom.part());
+        let last = libm::floor(part * PARTS) as u16;
+        let came = who.came == tick || whom.came == tick;
+        if self.plan.arena.contact == Contact::Sampled || came {
+            let offset = who.at - whom.at;
+            return self
+                .sweep(offset, Vec2::ZERO, tick)
+                .is_some_time()
+                .then_some(last);
+        }
+        let over_the_tick = self.sweep(who.start - whom.start, who.path() - whom.path(), tick);
+        let moment = over_the_tick
+            .first_moment()
+            .filter(|first| *first <= part)
+            .map(|first| libm::floor(first * PARTS) as u16);
+        if touched {
+            // Who only brushed by on the last tick has to be here again.
+            return at_end(part).then(|| moment.unwrap_or(last));
+        }
+        moment
+    }
+
+    fn sweep(&self, offset: Vec2, path: Vec2, tick: Tick) -> Interval {
+        let (hitbox, hurtbox) = (self.hitbox, self.hurtbox);
+        let (who, whom) = (self.who.facing, self.whom.facing);
+        if hitbox.upright && hurtbox.upright {
+            return sweep_upright(hurtbox.bounds(whom), hitbox.bounds(who), offset, path);
+        }
+        let gives = &self.plan.spec_of(self.who.spec).hitboxes[hitbox.part.index()];
+        let takes = &self.plan.spec_of(self.whom.spec).hurtboxes[hurtbox.part.index()];
+        if hitbox.grows || hurtbox.grows {
+            let gives = gives.shape_at(who, self.who.age(tick));
+            let takes = takes.shape_at(whom, self.whom.age(tick));
+            return sweep(&takes, &gives, offset, path);
+        }
+        sweep(takes.shape(whom), gives.shape(who), offset, path)
+    }
+}
