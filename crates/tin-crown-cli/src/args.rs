@@ -5,24 +5,24 @@ use std::path::PathBuf;
 use clap::{Args as Arguments, Parser, Subcommand, ValueEnum};
 use tin_crown::Duration;
 
-/// A bench on which the combat rules of 2D games are proved.
+/// A test bench for 2D combat rules.
 ///
-/// Write down an encounter: boxes, meters, rules, a drill. Replay it, and read who hurt whom, when,
-/// and why, or why not.
+/// Write an encounter: boxes, meters, rules, a drill. Replay it, and read who hurt whom, when,
+/// and why (or why not).
 #[derive(Parser)]
 #[command(
     name = "tin-crown",
     version,
-    after_help = "Exit codes: 0 all well; 1 an expectation or a check failed, or two things differ; 2 bad input or \
-                  usage.\n\n\
+    after_help = "Exit codes: 0 success; 1 an expectation or a check failed, or two versions differ; 2 bad \
+                  input or usage.\n\n\
                   Start here:\n  tin-crown demo                  replay the demo\n  \
-                  tin-crown new my.toml           write an encounter to play with\n  \
+                  tin-crown new my.toml           write a first encounter\n  \
                   tin-crown replay my.toml        replay it"
 )]
 pub struct Args {
     #[command(subcommand)]
     pub command: Command,
-    /// When to use colour; `auto` minds NO_COLOR and whether a terminal reads
+    /// When to use colour; `auto`: on a terminal, unless NO_COLOR is set
     #[arg(
         long = "color",
         value_name = "WHEN",
@@ -50,22 +50,26 @@ pub enum Command {
     Demo(Demo),
     /// Write a commented encounter to start from
     New(New),
-    /// Say what is wrong with encounters, or worth knowing
+    /// Check encounters for errors and common mistakes
     Check(Check),
+    /// Lay out encounter files: order of keys, spacing; comments are kept
+    Tidy(Tidy),
     /// Replay drills, print who hurt whom, and verify what the file expects
     Replay(Replay),
-    /// Say why a hit landed, why it did not, or why two never met
+    /// Explain why a hit landed, why it did not, or why two actors never met
     Why(Why),
-    /// Say what differs between two versions, drills or ledgers
+    /// Compare two versions, drills or ledgers
     Compare(Compare),
-    /// Say which rules, boxes, states… the drills exercise, and which never
+    /// List which rules, boxes and states the drills exercise, and which they never do
     Coverage(Coverage),
     /// Draw the arena at one moment of a drill, with every box
     Draw(Draw),
-    /// Write one page on which drills are played and read, to share
+    /// Write a page that plays the drills and shows the ledger, to share
     Report(Report),
-    /// Replay at every save, and say what it changed
+    /// Replay on every save, and show what changed
     Watch(Watch),
+    /// Print the JSON Schema of encounters, expectations or ledgers
+    Schema(Schema),
     /// Print a completion script for a shell
     Completions(Completions),
 }
@@ -73,10 +77,10 @@ pub enum Command {
 #[derive(Arguments)]
 #[command(after_help = "Examples:\n  tin-crown demo\n  tin-crown demo --write attic")]
 pub struct Demo {
-    /// Put the demo's files into this folder instead of replaying them
+    /// Write the demo's files to this folder instead of replaying them
     #[arg(long, value_name = "DIR")]
     pub write: Option<PathBuf>,
-    /// Write over files that were changed
+    /// Overwrite files that were changed
     #[arg(long, requires = "write")]
     pub force: bool,
 }
@@ -88,7 +92,7 @@ pub struct Demo {
 pub struct New {
     /// The file to write; `-` for standard output
     pub file: PathBuf,
-    /// Write over a file that is there
+    /// Overwrite an existing file
     #[arg(long)]
     pub force: bool,
 }
@@ -100,7 +104,7 @@ pub enum FindingFormat {
     Text,
     /// For machines.
     Json,
-    /// For machines that gather findings of many tools: SARIF 2.1.0.
+    /// SARIF 2.1.0, for tools that collect findings.
     Sarif,
 }
 
@@ -115,7 +119,7 @@ pub struct Check {
     /// Encounter files (TOML or JSON); `-` for standard input
     #[arg(required = true)]
     pub files: Vec<PathBuf>,
-    /// How findings are printed
+    /// Format of the findings
     #[arg(long, default_value = "text")]
     pub format: FindingFormat,
     /// Fail on warnings too
@@ -152,7 +156,7 @@ pub enum LedgerFormat {
 pub struct Replay {
     /// The encounter file (TOML or JSON); `-` for standard input
     pub file: PathBuf,
-    /// Replay this drill only; may be given several times
+    /// Replay only this drill (repeatable)
     #[arg(long, value_name = "NAME")]
     pub drill: Vec<String>,
     /// Only what these actors do
@@ -167,13 +171,13 @@ pub struct Replay {
     /// Only up to this moment
     #[arg(long, value_name = "TIME")]
     pub to: Option<Duration>,
-    /// How the ledger, or what came of the expectations, is printed
+    /// Format of the ledger, or of the results of the expectations
     #[arg(long, default_value = "table")]
     pub format: LedgerFormat,
-    /// Read expectations from this file, instead of the one beside the encounter
+    /// Read expectations from this file instead of the one beside the encounter
     #[arg(long, value_name = "FILE")]
     pub expect: Option<PathBuf>,
-    /// Keep what the drills come to now as their golden record, beside the encounter
+    /// Write the drills' current ledgers as their golden record, beside the encounter
     #[arg(long, conflicts_with_all = ["format", "output", "who", "whom", "from", "to", "expect"])]
     pub accept: bool,
     /// Write to this file instead of standard output
@@ -193,29 +197,29 @@ pub enum StudyFormat {
 #[derive(Arguments)]
 #[command(
     after_help = "WHO and WHOM are as in replay: an id, a kind, a #tag, * for anyone, or the id of \
-                  something launched. Without --when every different thing that came of the two is \
-                  explained once.\n\nExamples:\n  tin-crown why duel.toml --who burr --whom hero\n  \
+                  something launched. Without --when, each different outcome between the two is explained \
+                  once.\n\nExamples:\n  tin-crown why duel.toml --who burr --whom hero\n  \
                   tin-crown why duel.toml --drill careless --who '#windup' --whom porter --when 1.2s"
 )]
 pub struct Why {
     /// The encounter file (TOML or JSON); `-` for standard input
     pub file: PathBuf,
-    /// The drill; may be left out when there is only one
+    /// The drill; optional when there is only one
     #[arg(long, value_name = "NAME")]
     pub drill: Option<String>,
-    /// Who gives
+    /// Who hits
     #[arg(long, value_name = "SELECTOR")]
     pub who: String,
-    /// Who takes
+    /// Who is hit
     #[arg(long, value_name = "SELECTOR")]
     pub whom: String,
-    /// The moment that is asked about
+    /// At this moment
     #[arg(long, value_name = "TIME")]
     pub when: Option<Duration>,
-    /// By this rule only
+    /// Only by this rule
     #[arg(long, value_name = "NAME")]
     pub rule: Option<String>,
-    /// How it is printed
+    /// Output format
     #[arg(long, default_value = "text")]
     pub format: StudyFormat,
 }
@@ -223,45 +227,45 @@ pub struct Why {
 #[derive(Arguments)]
 #[command(
     after_help = "Each of OLD and NEW is an encounter file, or a ledger or golden record (JSON Lines). \
-                  Drills of one name are compared. Exits with 1 when they differ.\n\nExamples:\n  \
+                  Drills of the same name are compared. Exits with 1 when they differ.\n\nExamples:\n  \
                   tin-crown compare duel-v1.toml duel-v2.toml\n  \
                   tin-crown compare yesterday.jsonl duel.toml --within 2t\n  \
                   tin-crown compare duel.toml duel.toml --drill slow --against fast"
 )]
 pub struct Compare {
-    /// What was
+    /// Before
     pub old: PathBuf,
-    /// What is
+    /// After
     pub new: PathBuf,
-    /// Compare this drill only
+    /// Compare only this drill
     #[arg(long, value_name = "NAME")]
     pub drill: Option<String>,
     /// With this drill of NEW instead of the one of the same name
     #[arg(long, value_name = "NAME", requires = "drill")]
     pub against: Option<String>,
-    /// What moved by no more than this counts as the same
+    /// Events that moved by no more than this count as the same
     #[arg(long, value_name = "TIME", default_value = "0t")]
     pub within: Duration,
-    /// How it is printed
+    /// Output format
     #[arg(long, default_value = "text")]
     pub format: StudyFormat,
 }
 
 #[derive(Arguments)]
 #[command(
-    after_help = "Exits with 1 when less than --at-least of what there is was exercised.\n\nExamples:\n  \
+    after_help = "Exits with 1 when less than --at-least is exercised.\n\nExamples:\n  \
                   tin-crown coverage duel.toml\n  tin-crown coverage duel.toml --at-least 80"
 )]
 pub struct Coverage {
     /// The encounter file (TOML or JSON); `-` for standard input
     pub file: PathBuf,
-    /// By this drill only; may be given several times
+    /// Only by this drill (repeatable)
     #[arg(long, value_name = "NAME")]
     pub drill: Vec<String>,
-    /// Fail when less than this share was exercised, in per cent
+    /// Exit with 1 when less than this percentage is exercised
     #[arg(long, value_name = "PERCENT", value_parser = clap::value_parser!(u8).range(0..=100))]
     pub at_least: Option<u8>,
-    /// How it is printed
+    /// Output format
     #[arg(long, default_value = "text")]
     pub format: StudyFormat,
 }
@@ -288,61 +292,61 @@ pub enum Theme {
 pub struct Draw {
     /// The encounter file (TOML or JSON); `-` for standard input
     pub file: PathBuf,
-    /// The drill; may be left out when there is only one
+    /// The drill; optional when there is only one
     #[arg(long, value_name = "NAME")]
     pub drill: Option<String>,
-    /// The arena at this moment, as in the file: 90t (ticks), 250ms or 1.5s
+    /// The arena at this moment: 90t (ticks), 250ms or 1.5s
     #[arg(long, value_name = "TIME", default_value = "0t", group = "picture")]
     pub at: Duration,
-    /// Time across: meters, attacks, windows and states of everyone, and who hit whom
+    /// A timeline: meters, attacks, windows and states of everyone, and who hit whom
     #[arg(long, group = "picture")]
     pub timeline: bool,
-    /// Who damaged whom, how much, and what came to nothing
+    /// A matrix of who damaged whom, how much, and what had no effect
     #[arg(long, group = "picture")]
     pub matrix: bool,
-    /// The arena at each hit, death and return, or at every so often
+    /// A strip: the arena at each hit, death and respawn, or at regular intervals
     #[arg(long, group = "picture")]
     pub strip: bool,
-    /// All boxes of this kind, in each state and attack phase, both ways
+    /// All boxes of this kind, in each state and attack phase, facing both ways
     #[arg(long, value_name = "NAME", group = "picture")]
     pub kind: Option<String>,
-    /// Of a timeline, matrix or strip: only from this moment on
+    /// Timeline, matrix, strip: only from this moment on
     #[arg(long, value_name = "TIME")]
     pub from: Option<Duration>,
-    /// Of a timeline, matrix or strip: only up to this moment
+    /// Timeline, matrix, strip: only up to this moment
     #[arg(long, value_name = "TIME")]
     pub to: Option<Duration>,
-    /// Of a timeline: only these actors
+    /// Timeline: only these actors
     #[arg(long, value_name = "SELECTOR")]
     pub who: Option<String>,
-    /// Of a matrix: those of one kind together
+    /// Matrix: group actors of one kind
     #[arg(long)]
     pub by_kind: bool,
-    /// Of a strip: a frame every so often
+    /// Strip: one frame per this interval
     #[arg(long, value_name = "TIME")]
     pub every: Option<Duration>,
-    /// Of the arena, or a strip: only what is around this actor, or in this region
+    /// Arena, strip: only around this actor, or in this region
     #[arg(long, value_name = "ID | X1,Y1,X2,Y2")]
     pub zoom: Option<String>,
-    /// The picture, by its ending .svg or .png; `-` for SVG on standard output
+    /// The picture (.svg or .png); `-` for SVG on standard output
     #[arg(short, long, value_name = "OUT")]
     pub output: PathBuf,
-    /// The ground it is drawn on
+    /// Light or dark background
     #[arg(long, default_value = "paper")]
     pub theme: Theme,
 }
 
 #[derive(Arguments)]
 #[command(
-    after_help = "The page needs no network and no server: send it to whom you like. Exits with 1 when an \
-                  expectation is not met; the page is written all the same.\n\nExamples:\n  \
+    after_help = "The page needs no network and no server. Exits with 1 when an expectation is not met; the \
+                  page is written anyway.\n\nExamples:\n  \
                   tin-crown report duel.toml -o duel.html\n  \
                   tin-crown report duel.toml --drill careless -o careless.html"
 )]
 pub struct Report {
     /// The encounter file (TOML or JSON); `-` for standard input
     pub file: PathBuf,
-    /// With this drill only; may be given several times
+    /// Only this drill (repeatable)
     #[arg(long, value_name = "NAME")]
     pub drill: Vec<String>,
     /// The page; `-` for standard output
@@ -357,9 +361,50 @@ pub struct Report {
 pub struct Watch {
     /// The encounter file (TOML or JSON)
     pub file: PathBuf,
-    /// Keep this page fresh too
+    /// Also update this page
     #[arg(long, value_name = "OUT")]
     pub report: Option<PathBuf>,
+}
+
+#[derive(Arguments)]
+#[command(
+    after_help = "Keys are put in the order of the reference, names keep yours; what the file says does not \
+                  change.\n\nExamples:\n  tin-crown tidy duel.toml\n  tin-crown tidy --check levels/*.toml\n  \
+                  tin-crown tidy - < duel.toml"
+)]
+pub struct Tidy {
+    /// Encounter files (TOML); `-` for standard input, laid out on standard output
+    #[arg(required = true)]
+    pub files: Vec<PathBuf>,
+    /// Write nothing; exit with 1 when a file is not tidy
+    #[arg(long)]
+    pub check: bool,
+}
+
+/// What a schema describes.
+#[derive(Clone, Copy, ValueEnum)]
+pub enum SchemaOf {
+    /// Encounter files.
+    Encounter,
+    /// Files of expectations beside an encounter.
+    Expectations,
+    /// Lines of a ledger in JSON Lines.
+    Ledger,
+}
+
+#[derive(Arguments)]
+#[command(
+    after_help = "Editors complete keys and underline mistakes once the first line of a file names the schema:\n  \
+                  #:schema ./encounter.schema.json\n\nExamples:\n  tin-crown schema -o \
+                  encounter.schema.json\n  tin-crown schema ledger"
+)]
+pub struct Schema {
+    /// What the schema describes
+    #[arg(default_value = "encounter")]
+    pub of: SchemaOf,
+    /// Write to this file instead of standard output
+    #[arg(short, long, value_name = "OUT")]
+    pub output: Option<PathBuf>,
 }
 
 #[derive(Arguments)]

@@ -6,6 +6,7 @@ mod command;
 mod drills;
 mod failure;
 mod findings;
+mod layout;
 mod output;
 mod progress;
 mod report;
@@ -36,6 +37,7 @@ fn main() -> ExitCode {
         Command::Demo(args) => command::demo::run(&args),
         Command::New(args) => command::new::run(&args),
         Command::Check(args) => command::check::run(&args),
+        Command::Tidy(args) => command::tidy::run(&args),
         Command::Replay(args) => command::replay::run(&args),
         Command::Why(args) => command::why::run(&args),
         Command::Compare(args) => command::compare::run(&args),
@@ -43,6 +45,7 @@ fn main() -> ExitCode {
         Command::Draw(args) => command::draw::run(&args),
         Command::Report(args) => command::report::run(&args),
         Command::Watch(args) => command::watch::run(&args),
+        Command::Schema(args) => command::schema::run(&args),
         Command::Completions(args) => command::completions::run(&args),
     };
     match done {

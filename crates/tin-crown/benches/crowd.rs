@@ -10,7 +10,7 @@ use std::time::Instant;
 
 use tin_crown::{
     Arena, BoxSpec, Contact, Drill, Duration, Encounter, Kind, MeterSpec, Motion, Placement, Plan,
-    Rule, Verdict, What,
+    Region, Rule, Verdict, What,
 };
 
 const RATE: u32 = 60;
@@ -114,7 +114,7 @@ impl Crowd {
             .hurtbox("trunk", BoxSpec::rectangle(SIZE, SIZE))
             .invincible_after_hit(Duration::ticked(AFTER_HIT));
         let arena = Arena {
-            max: [self.side, self.side],
+            bounds: Region::new([0.0, 0.0], [self.side, self.side]),
             contact,
             ..Arena::default()
         };

@@ -4,8 +4,8 @@
 //! Run it with `cargo run --example stomp_or_gore`.
 
 use tin_crown::{
-    Approach, Arena, BoxSpec, Drill, Encounter, Gate, Kind, MeterSpec, Placement, Replay, Rule,
-    Solid, Verdict, Walk, What,
+    Approach, Arena, BoxSpec, Drill, Encounter, Gate, Kind, MeterSpec, Placement, Region, Replay,
+    Rule, Solid, Verdict, Walk, What,
 };
 
 /// Meets the beetle from above and from the side, and the pincushion from above.
@@ -80,8 +80,7 @@ fn encounter(hero_at: [f64; 2]) -> Result<Encounter, Box<dyn std::error::Error>>
 
     Ok(Encounter::new("Stomp or gore")
         .arena(Arena {
-            min: [-200.0, -50.0],
-            max: [200.0, 200.0],
+            bounds: Region::new([-200.0, -50.0], [200.0, 200.0]),
             gravity: 900.0,
             solids: vec![Solid::new([-200.0, -50.0], [200.0, 0.0])],
             ..Arena::default()

@@ -24,7 +24,7 @@ pub struct Amount(i64);
 #[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum AmountError {
     /// The number has more than three places behind the point.
-    #[error("meters count whole thousandths: at most three places behind the point")]
+    #[error("meters count thousandths: use at most three decimals")]
     Finer,
     /// The number is not finite, or beyond a thousand million either way.
     #[error("an amount lies between -1000000000 and 1000000000")]

@@ -12,6 +12,9 @@ use crate::text::Document;
 /// What came of reading an encounter file.
 #[derive(Clone, Debug)]
 pub struct Checked {
+    /// The encounter as written, as far as it can be read: what is missing or of the wrong sort is at
+    /// its default there. `None` when nothing of it can be read.
+    pub encounter: Option<Encounter>,
     /// The plan, unless a finding is an error.
     pub plan: Option<Arc<Plan>>,
     /// All that was found, with its place in the text, in the order of the text.
@@ -33,6 +36,7 @@ pub fn check(bytes: &[u8]) -> Checked {
         Ok(document) => document,
         Err(findings) => {
             return Checked {
+                encounter: None,
                 plan: None,
                 findings,
             };
@@ -40,8 +44,8 @@ pub fn check(bytes: &[u8]) -> Checked {
     };
     let (encounter, mut findings) = encounter::read_document(&document);
     let mut plan = None;
-    if let Some(encounter) = encounter {
-        let (resolved, later) = judged(&encounter);
+    if let Some(encounter) = &encounter {
+        let (resolved, later) = judged(encounter);
         let errors = findings
             .iter()
             .filter(|finding| finding.severity == Severity::Error);
@@ -61,11 +65,37 @@ pub fn check(bytes: &[u8]) -> Checked {
         let locate = |path: &Path| document.locate(path, Part::Value);
         plan.expectations.locate(locate);
     }
-    Checked { plan, findings }
+    Checked {
+        encounter,
+        plan,
+        findings,
+    }
 }
 
 impl Encounter {
-    /// Checks the encounter and resolves its names.
+    /// Checks the encounter: all findings, and a plan when none is an error. An encounter built in code
+    /// has no text, so the findings name places by their path alone.
+    ///
+    /// ```
+    /// use tin_crown::{Encounter, Kind, Placement};
+    ///
+    /// let checked = Encounter::new("Nobody to hit")
+    ///     .kind("post", Kind::new())
+    ///     .place(Placement::new("post", [10.0, 10.0]))
+    ///     .check();
+    /// assert!(checked.plan.is_some());
+    /// assert!(checked.findings.iter().all(|finding| finding.span.is_none()));
+    /// ```
+    pub fn check(&self) -> Checked {
+        let (plan, findings) = judged(self);
+        Checked {
+            encounter: Some(self.clone()),
+            plan,
+            findings,
+        }
+    }
+
+    /// Checks the encounter and resolves its names; findings that are no errors are dropped.
     ///
     /// # Errors
     ///
@@ -130,7 +160,7 @@ pub fn check_expectations(plan: &Plan, bytes: &[u8]) -> CheckedExpectations {
     let (beside, mut findings) = encounter::read_beside(&document);
     let mut expectations = None;
     if let Some(beside) = beside {
-        let (resolved, later) = plan::expectations_beside(plan, &beside.all, &beside.drills);
+        let (resolved, later) = plan::expectations_beside(plan, beside.all(), beside.drills());
         findings.follow(later, |finding| {
             finding.missed.as_deref() == Some("") && !document.has(&finding.path)
         });

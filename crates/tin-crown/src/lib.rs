@@ -55,8 +55,10 @@ mod nearest;
 mod outcome;
 mod plan;
 mod printable;
+pub mod schema;
 mod sim;
 pub mod study;
+mod syntax;
 mod text;
 mod time;
 mod verdict;
@@ -67,14 +69,14 @@ pub use check::{Checked, CheckedExpectations, check, check_expectations};
 pub use encounter::{
     Action, Afterwards, Against, Aim, Allow, Also, Ammo, Approach, Arena, AttackSpec, Axis,
     BoxSpec, Breaks, Cancels, Chance, Chase, Checkpoint, Clear, Clock, Condition, Contact, Copies,
-    Damage, DeathStep, Drain, Drill, DropSpec, During, Ease, Effect, Encounter, Ending, Exit,
-    Expectation, Expected, Facing, Fall, FlightSpec, Follow, Gate, Gift, GuardSpec, Happening,
-    Hover, Input, Invincible, Kind, LauncherSpec, Leave, Leaving, Level, Live, Looking, MeterSpec,
-    MeterStand, MetersAt, Motion, Movement, Near, Other, Outside, ParrySpec, Party, PartyGate,
-    Patrol, Pattern, Phase, PickupSpec, Pierce, Placement, Places, Pulse, Push, Ray, Rebound,
-    RegenSpec, Region, ReloadSpec, Repeat, Resets, RespawnSpec, Return, ReturnTo, Route, RouteKey,
-    Rule, Selector, SelectorError, SensorSpec, Solid, StateSpec, Swing, Then, Times, Transition,
-    Trigger, Up, Volley, Walk, When, WhenFull, Who,
+    Damage, DeathStep, Drain, Drill, DropSpec, During, Ease, Effect, Encounter, Ending, EndsOn,
+    Exit, Expectation, Expected, Facing, Fall, FlightSpec, Follow, Gate, Gift, GuardSpec,
+    Happening, Hover, Input, Invincible, Kind, LauncherSpec, Leave, Leaving, Level, Live, Looking,
+    MeterSpec, MeterStand, MetersAt, Motion, Movement, Near, Other, Outside, ParrySpec, Party,
+    PartyGate, Patrol, Pattern, Phase, PickupSpec, Pierce, Placement, Places, Pulse, Push, Ray,
+    Rebound, RegenSpec, Region, ReloadSpec, Repeat, Resets, RespawnSpec, Return, ReturnTo, Route,
+    RouteKey, Rule, Selector, SelectorError, SensorSpec, Solid, StateSpec, Swing, Then, Times,
+    Transition, Trigger, Up, Volley, Walk, When, WhenFull, Who,
 };
 pub use finding::{Code, Finding, Findings, Part, Path, Severity, Span, Step};
 pub use ledger::{

@@ -105,35 +105,35 @@ pub const SYNTAX_ERRORS: usize = 5;
 pub const RECORD_BYTES: u64 = 256 * 1024 * 1024;
 
 /// `tick_rate`.
-pub const TICK_RATE: Range = Range::new(1.0, 1000.0, "ticks a second");
+pub const TICK_RATE: Range = Range::new(1.0, 1000.0, "ticks per second");
 /// Coordinates and offsets.
 pub const COORDINATE: Range = Range::new(-1e6, 1e6, "units");
 /// Sizes and radii.
 pub const SIZE: Range = Range::new(0.001, 1e6, "units");
 /// Speeds that have no direction of their own.
-pub const SPEED: Range = Range::new(0.0, 1e6, "units a second");
+pub const SPEED: Range = Range::new(0.0, 1e6, "units per second");
 /// Velocity components.
-pub const VELOCITY: Range = Range::new(-1e6, 1e6, "units a second");
+pub const VELOCITY: Range = Range::new(-1e6, 1e6, "units per second");
 /// Accelerations.
-pub const ACCELERATION: Range = Range::new(0.0, 1e7, "units a second squared");
+pub const ACCELERATION: Range = Range::new(0.0, 1e7, "units per second squared");
 /// The arena's gravity.
-pub const GRAVITY: Range = Range::new(-1e6, 1e6, "units a second squared");
+pub const GRAVITY: Range = Range::new(-1e6, 1e6, "units per second squared");
 /// A kind's share of the arena's gravity.
-pub const FACTOR: Range = Range::new(-100.0, 100.0, "times");
+pub const FACTOR: Range = Range::new(-100.0, 100.0, "");
 /// Shares of damage that come through.
 pub const SHARE: Range = Range::new(0.0, 1.0, "");
 /// How many times damage of a type counts, and shares that are gained.
-pub const TIMES: Range = Range::new(0.0, 1000.0, "times");
+pub const TIMES: Range = Range::new(0.0, 1000.0, "");
 /// How likely something is, against others.
 pub const WEIGHT: Range = Range::new(1.0, 1e6, "");
 /// Lengths and distances.
 pub const LENGTH: Range = Range::new(0.0, 1e6, "units");
 /// Turning speeds.
-pub const TURN: Range = Range::new(0.0, 1e5, "degrees a second");
+pub const TURN: Range = Range::new(0.0, 1e5, "degrees per second");
 /// `drag`.
-pub const DRAG: Range = Range::new(0.0, 1000.0, "a second");
+pub const DRAG: Range = Range::new(0.0, 1000.0, "per second");
 /// Shares of its size that a box grows from and to.
-pub const GROWTH: Range = Range::new(0.001, 1000.0, "times");
+pub const GROWTH: Range = Range::new(0.001, 1000.0, "");
 /// Spreads and fans.
 pub const ARC: Range = Range::new(0.0, 360.0, "degrees");
 /// How many are launched at once, and in one volley.

@@ -1,7 +1,9 @@
 //! How a drill ended.
 
+use crate::syntax::Words;
+
 /// How a drill ended.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Words)]
 pub enum Outcome {
     /// An exit was reached, or a clear condition met.
     Won,
@@ -9,15 +11,4 @@ pub enum Outcome {
     Lost,
     /// The length is used up.
     Ended,
-}
-
-impl Outcome {
-    /// As in the ledger.
-    pub const fn as_str(self) -> &'static str {
-        match self {
-            Outcome::Won => "won",
-            Outcome::Lost => "lost",
-            Outcome::Ended => "ended",
-        }
-    }
 }

@@ -89,13 +89,13 @@ pub enum DurationError {
     #[error("a duration needs a unit: \"12t\" (ticks), \"250ms\" or \"1.5s\"")]
     Unit,
     /// What stands before the unit is not a plain decimal number.
-    #[error("before the unit of a duration stands a plain number, such as 12, 0.5 or 1.25")]
+    #[error("write a plain number before the unit, such as 12, 0.5 or 1.25")]
     Number,
     /// Ticks are whole.
-    #[error("ticks are whole: write \"12t\", or use \"ms\" or \"s\" for parts")]
+    #[error("ticks are whole: write \"12t\", or use \"ms\" or \"s\"")]
     Fraction,
     /// More digits than any encounter needs.
-    #[error("a duration has at most 9 digits before the point and 6 behind it")]
+    #[error("at most 9 digits before the point and 6 after it")]
     Digits,
 }
 

@@ -1,7 +1,9 @@
 //! What came of a touch.
 
+use crate::syntax::Words;
+
 /// What came of a touch: the first that applies, in this order.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Words)]
 pub enum Verdict {
     /// Whom is dying, and that hurtbox is off.
     Down,
@@ -24,34 +26,6 @@ pub enum Verdict {
 }
 
 impl Verdict {
-    /// Every verdict, in the order in which they are tried.
-    pub const ALL: [Verdict; 9] = [
-        Verdict::Down,
-        Verdict::Ally,
-        Verdict::Gate,
-        Verdict::Repeat,
-        Verdict::Beaten,
-        Verdict::UsedUp,
-        Verdict::Invincible,
-        Verdict::Guarded,
-        Verdict::Landed,
-    ];
-
-    /// As in the ledger.
-    pub const fn as_str(self) -> &'static str {
-        match self {
-            Verdict::Down => "down",
-            Verdict::Ally => "ally",
-            Verdict::Gate => "gate",
-            Verdict::Repeat => "repeat",
-            Verdict::Beaten => "beaten",
-            Verdict::UsedUp => "used-up",
-            Verdict::Invincible => "invincible",
-            Verdict::Guarded => "guarded",
-            Verdict::Landed => "landed",
-        }
-    }
-
     /// Whether it did something: landed, or came to a guard that held.
     pub const fn took_effect(self) -> bool {
         matches!(self, Verdict::Landed | Verdict::Guarded)

@@ -75,6 +75,7 @@ fn beside(source: &Source) -> Result<Option<Source>, Failure> {
         path: Some(path),
         text: String::from_utf8_lossy(&bytes).into_owned(),
         checked: Checked {
+            encounter: None,
             plan: None,
             findings,
         },

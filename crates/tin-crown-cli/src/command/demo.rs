@@ -10,8 +10,11 @@ use crate::terminal::{self, shown};
 use crate::trial::Measure;
 use crate::{output, source};
 
-/// The demo's files, by name.
-const FILES: [(&str, &str); 3] = [
+/// The schema that the demo's files name in their first line.
+const SCHEMA: &str = "encounter.schema.json";
+
+/// The demo's encounters, by name.
+const ENCOUNTERS: [(&str, &str); 3] = [
     (
         "first-shelf.toml",
         include_str!("../../demo/first-shelf.toml"),
@@ -30,9 +33,9 @@ pub fn run(args: &Demo) -> Result<Done, Failure> {
             let what = format!("cannot make the folder {}", shown(folder));
             Failure::new(format!("{what}: {}", source::plainly(&error)))
         })?;
-        let edited = FILES
-            .into_iter()
-            .map(|(name, text)| (folder.join(name), text));
+        let schema = tin_crown::schema::encounter();
+        let files = ENCOUNTERS.into_iter().chain([(SCHEMA, schema.as_str())]);
+        let edited = files.clone().map(|(name, text)| (folder.join(name), text));
         let edited = edited.filter(|(path, text)| differs(path, text.as_bytes()));
         let edited: Vec<String> = edited.map(|(path, _)| shown(&path)).collect();
         if !edited.is_empty() && !args.force {
@@ -42,7 +45,7 @@ pub fn run(args: &Demo) -> Result<Done, Failure> {
             );
             return Err(Failure::new(what).help("choose another folder, or give --force"));
         }
-        for (name, text) in FILES {
+        for (name, text) in files {
             let path = folder.join(name);
             output::write(&path, text.as_bytes())?;
             writeln!(out, "wrote {}", shown(&path))?;
@@ -50,13 +53,13 @@ pub fn run(args: &Demo) -> Result<Done, Failure> {
         writeln!(
             out,
             "now try: tin-crown replay {}",
-            shown(&folder.join(FILES[0].0))
+            shown(&folder.join(ENCOUNTERS[0].0))
         )?;
         out.flush()?;
         return Ok(Done::Well);
     }
     let mut failed = false;
-    for (nth, (name, text)) in FILES.into_iter().enumerate() {
+    for (nth, (name, text)) in ENCOUNTERS.into_iter().enumerate() {
         if nth > 0 {
             writeln!(out)?;
         }

@@ -9,5 +9,7 @@ pub mod draw;
 pub mod new;
 pub mod replay;
 pub mod report;
+pub mod schema;
+pub mod tidy;
 pub mod watch;
 pub mod why;

@@ -125,7 +125,7 @@ fn bad_usage_and_bad_places_end_with_2_and_say_what_to_do() {
         ),
         (
             &["replay", file, "--who", "porter.torso"],
-            "boxes cannot be chosen here",
+            "boxes cannot be selected here",
         ),
         (&["replay", file, "--from", "5"], "a duration needs a unit"),
         (
@@ -182,7 +182,7 @@ fn large_and_odd_files_are_one_finding() {
     for (name, words) in [
         ("huge.toml", "larger than 8 MiB"),
         ("binary.toml", "is not UTF-8 text"),
-        ("empty.toml", "`edition` is missing"),
+        ("empty.toml", "`edition` is required"),
     ] {
         let Run { code, out, .. } = tool(at, &["check", name]);
         assert_eq!(code, 2);

@@ -1,8 +1,8 @@
 //! Findings that are known and allowed.
 
-use super::read::{At, Read};
+use crate::syntax::Table;
 
-/// A finding that is known and meant, as written.
+/// A finding that is known and meant.
 ///
 /// ```
 /// use tin_crown::Allow;
@@ -10,13 +10,16 @@ use super::read::{At, Read};
 /// let allow = Allow::new("drains-in-a-blink", "the acid is meant to kill at once").about("acid");
 /// assert_eq!(allow.about.as_deref(), Some("acid"));
 /// ```
-#[derive(Clone, Debug, Default, PartialEq, Eq)]
+#[derive(Clone, Debug, Default, PartialEq, Eq, Table)]
 pub struct Allow {
     /// The code of the finding.
+    #[key(required, text = "finding", set = "")]
     pub finding: String,
-    /// A name that it is about, or the place where it is found; any when absent.
+    /// A name that it is about, or the place where it is found.
+    #[key(absent = "any")]
     pub about: Option<String>,
     /// Why it is meant.
+    #[key(required, set = "")]
     pub reason: String,
 }
 
@@ -28,24 +31,5 @@ impl Allow {
             about: None,
             reason: reason.into(),
         }
-    }
-
-    /// Only those about that name, or in that place.
-    #[must_use]
-    pub fn about(mut self, about: impl Into<String>) -> Allow {
-        self.about = Some(about.into());
-        self
-    }
-}
-
-impl Read for Allow {
-    fn read(at: At<'_>) -> Option<Allow> {
-        at.table(|fields| {
-            Some(Allow {
-                finding: fields.need("finding").unwrap_or_default(),
-                about: fields.get("about"),
-                reason: fields.need("reason").unwrap_or_default(),
-            })
-        })
     }
 }

@@ -2,31 +2,34 @@
 
 use serde::Serialize;
 
-use super::read::{At, Read};
+use super::goal::Region;
 use crate::limits;
+use crate::syntax::{Table, Words};
 
 /// The place of an encounter.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Table)]
 pub struct Arena {
-    /// The corner of least coordinates.
-    pub min: [f64; 2],
-    /// The corner of greatest coordinates.
-    pub max: [f64; 2],
-    /// Which way is up.
+    /// The corners of least and greatest coordinates.
+    #[key(required)]
+    pub bounds: Region,
+    /// Which way y grows. "Above", "below", gravity, upward speeds and angles follow; nothing else does.
+    #[key(default = "\"+y\"")]
     pub up: Up,
-    /// Acceleration downward of those who fall, in units a second squared; 0 for a top view.
+    /// Acceleration downward of those who fall. With 0, a top view: who walks also goes up and down.
+    #[key(range = limits::GRAVITY, default = "0")]
     pub gravity: f64,
     /// How contact is tested.
+    #[key(default = "\"swept\"")]
     pub contact: Contact,
     /// Walls and floors.
+    #[key(absent = "none", set = "solid")]
     pub solids: Vec<Solid>,
 }
 
 impl Default for Arena {
     fn default() -> Arena {
         Arena {
-            min: [0.0, 0.0],
-            max: [640.0, 360.0],
+            bounds: Region::new([0.0, 0.0], [640.0, 360.0]),
             up: Up::Plus,
             gravity: 0.0,
             contact: Contact::Swept,
@@ -36,13 +39,15 @@ impl Default for Arena {
 }
 
 /// Which way is up.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Words)]
 #[serde(rename_all = "kebab-case")]
 pub enum Up {
     /// y grows upward.
     #[default]
+    #[word("+y")]
     Plus,
     /// y grows downward.
+    #[word("-y")]
     Minus,
 }
 
@@ -57,7 +62,7 @@ impl Up {
 }
 
 /// How contact between boxes is tested.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Words)]
 #[serde(rename_all = "kebab-case")]
 pub enum Contact {
     /// Along the whole straight path of the tick: nothing is too fast to be hit.
@@ -68,14 +73,24 @@ pub enum Contact {
 }
 
 /// An upright rectangle that bodies cannot enter.
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Table)]
+#[table(most = limits::SOLIDS)]
 pub struct Solid {
     /// The corner of least coordinates.
+    #[key(required, range = limits::COORDINATE)]
     pub min: [f64; 2],
     /// The corner of greatest coordinates.
+    #[key(required, range = limits::COORDINATE)]
     pub max: [f64; 2],
-    /// Whether it only stops who comes down on it from above.
+    /// Whether it stops only who comes down on it.
+    #[key(default = "false", flag)]
     pub one_way: bool,
+}
+
+impl Default for Solid {
+    fn default() -> Solid {
+        Solid::new([0.0; 2], [1.0; 2])
+    }
 }
 
 impl Solid {
@@ -86,54 +101,5 @@ impl Solid {
             max,
             one_way: false,
         }
-    }
-}
-
-impl Read for Arena {
-    fn read(at: At<'_>) -> Option<Arena> {
-        at.table(|fields| {
-            let plain = Arena::default();
-            let (min, max) = fields
-                .with("bounds", corners)
-                .unwrap_or((plain.min, plain.max));
-            fields.miss(&["bounds"]);
-            Some(Arena {
-                min,
-                max,
-                up: fields
-                    .with("up", |at| at.word(&[("+y", Up::Plus), ("-y", Up::Minus)]))
-                    .unwrap_or_default(),
-                gravity: fields.get("gravity").unwrap_or(0.0),
-                contact: fields
-                    .with("contact", |at| {
-                        at.word(&[("swept", Contact::Swept), ("sampled", Contact::Sampled)])
-                    })
-                    .unwrap_or_default(),
-                solids: fields.get("solids").unwrap_or_default(),
-            })
-        })
-    }
-}
-
-/// `{ min = [x, y], max = [x, y] }`.
-fn corners(at: At<'_>) -> Option<([f64; 2], [f64; 2])> {
-    at.table(|fields| {
-        let min = fields.need("min");
-        let max = fields.need("max");
-        min.zip(max)
-    })
-}
-
-impl Read for Solid {
-    const MOST: usize = limits::SOLIDS;
-
-    fn read(at: At<'_>) -> Option<Solid> {
-        at.table(|fields| {
-            Some(Solid {
-                min: fields.need("min").unwrap_or_default(),
-                max: fields.need("max").unwrap_or([1.0, 1.0]),
-                one_way: fields.get("one_way").unwrap_or(false),
-            })
-        })
     }
 }

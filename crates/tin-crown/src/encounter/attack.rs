@@ -2,11 +2,10 @@
 
 use serde::Serialize;
 
-use super::read::{At, Read};
+use crate::syntax::{Shape, Short, Syntax, Table, Words};
 use crate::time::Duration;
 
-/// An attack, as written: startup, active, recovery. A box that an attack makes live is off
-/// otherwise.
+/// An attack: startup, active, recovery. A box that an attack makes live is off otherwise.
 ///
 /// ```
 /// use tin_crown::{AttackSpec, BoxSpec, Kind};
@@ -17,91 +16,137 @@ use crate::time::Duration;
 ///     .attack("thrust", AttackSpec::new("attack", phases, "umbrella"));
 /// # Ok::<(), tin_crown::DurationError>(())
 /// ```
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(parts)]
 pub struct AttackSpec {
     /// The button that starts it.
+    #[key(text = "button", absent = "this, `clock`, or a state")]
     pub button: Option<String>,
-    /// Whether the button starts it when it goes down, or whenever it is down; press when absent.
+    /// When the button starts it.
+    #[key(default = "\"press\"")]
     pub on: Option<Trigger>,
-    /// The clock that starts it.
+    /// The clock that starts it. A beat that finds the actor busy is missed.
+    #[key(absent = "this, `button`, or a state", whole, set = "")]
     pub clock: Option<Clock>,
     /// How long it winds up.
+    #[key(default = "\"0t\"")]
     pub startup: Option<Duration>,
     /// How long its boxes are live.
+    #[key(due)]
     pub active: Option<Duration>,
     /// How long it winds down.
+    #[key(default = "\"0t\"")]
     pub recovery: Option<Duration>,
     /// How long after its end it cannot start again.
+    #[key(default = "\"0t\"")]
     pub cooldown: Option<Duration>,
-    /// Boxes live in each phase.
+    /// The boxes that are live in the active phase, or in each.
+    #[key(absent = "none")]
     pub live: Live,
-    /// The least time between two hits on the same target, for an attack that hits several times.
+    /// It hits the same target again after so long.
+    #[key(absent = "once")]
     pub every: Option<Duration>,
-    /// How many it may hit; any number when absent.
+    /// How many it may hit.
+    #[key(absent = "any number")]
     pub targets: Option<u32>,
-    /// Whether its owner moves by itself meanwhile; free when absent.
+    /// Whether its owner moves by itself meanwhile.
+    #[key(default = "\"free\"")]
     pub movement: Option<Movement>,
-    /// What may cut it short, in each phase: names of attacks, `guard`, `jump`.
+    /// What may cut it short in each phase: attacks of this kind, `guard`, `jump`.
+    #[key(absent = "nothing")]
     pub cancels: Cancels,
     /// How long a press that comes too early is remembered.
+    #[key(default = "\"0t\"")]
     pub buffer: Option<Duration>,
-    /// Whether it starts only by cutting another short.
+    /// Whether it starts only by cutting another attack short.
+    #[key(default = "false")]
     pub followup: Option<bool>,
-    /// What is announced when it begins.
+    /// The cue given when it begins.
+    #[key(text = "cue", absent = "none")]
     pub cue: Option<String>,
 }
 
-/// Names of boxes in each phase of an attack.
-#[derive(Clone, Debug, Default, PartialEq)]
+/// The boxes that are live in each phase of an attack.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(short = Vec<String>, parts)]
 pub struct Live {
     /// While it winds up.
+    #[key(text = "box", absent = "none")]
     pub startup: Vec<String>,
     /// While it is active.
+    #[key(text = "box", absent = "none")]
     pub active: Vec<String>,
     /// While it winds down.
+    #[key(text = "box", absent = "none")]
     pub recovery: Vec<String>,
 }
 
 /// What may cut an attack short, in each phase.
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(parts)]
 pub struct Cancels {
     /// While it winds up.
+    #[key(text = "attack, `\"guard\"` or `\"jump\"`", absent = "nothing")]
     pub startup: Vec<String>,
     /// While it is active.
+    #[key(text = "attack, `\"guard\"` or `\"jump\"`", absent = "nothing")]
     pub active: Vec<String>,
     /// While it winds down.
+    #[key(text = "attack, `\"guard\"` or `\"jump\"`", absent = "nothing")]
     pub recovery: Vec<String>,
 }
 
 /// When a button starts something.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Words)]
 #[serde(rename_all = "kebab-case")]
 pub enum Trigger {
     /// When it goes down.
     #[default]
     Press,
-    /// Whenever it is down.
+    /// Whenever it is down and the actor is free.
     Hold,
 }
 
-/// A clock that counts from its actor's appearance, as written.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+/// A clock that counts from its actor's appearance, or from coming into the state that names what it
+/// starts.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Table)]
 pub struct Clock {
     /// From one beat to the next.
+    #[key(required)]
     pub every: Option<Duration>,
-    /// The first beat; `every` when absent.
+    /// The first beat.
+    #[key(absent = "`every`")]
     pub first: Option<Duration>,
 }
 
 /// Whether an actor moves by itself while it does something.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Words)]
 #[serde(rename_all = "kebab-case")]
 pub enum Movement {
-    /// As ever.
+    /// As always.
     #[default]
     Free,
-    /// It stays, and does not turn round or jump.
+    /// No walking, turning, jumping or patrolling.
     Locked,
+}
+
+/// `live = ["tip"]` for the active phase alone.
+impl Short<Vec<String>> for Live {
+    fn from_short(active: Vec<String>) -> Live {
+        Live {
+            active,
+            ..Live::default()
+        }
+    }
+
+    fn to_short(&self) -> Option<Vec<String>> {
+        let only = self.startup.is_empty() && self.recovery.is_empty();
+        only.then(|| self.active.clone())
+    }
+
+    fn short_shape() -> Shape {
+        <Vec<String>>::shape().naming("box")
+    }
 }
 
 impl AttackSpec {
@@ -139,119 +184,5 @@ impl AttackSpec {
     /// Whether `live` says no more than which boxes are live in the active phase.
     pub(crate) fn live_is_a_list(&self) -> bool {
         self.live.startup.is_empty() && self.live.recovery.is_empty()
-    }
-
-    pub(crate) fn over(&self, base: &AttackSpec) -> AttackSpec {
-        let phases = |own: &[String], base: &[String]| {
-            if own.is_empty() {
-                base.to_vec()
-            } else {
-                own.to_vec()
-            }
-        };
-        AttackSpec {
-            button: self.button.clone().or_else(|| base.button.clone()),
-            on: self.on.or(base.on),
-            clock: self.clock.or(base.clock),
-            startup: self.startup.or(base.startup),
-            active: self.active.or(base.active),
-            recovery: self.recovery.or(base.recovery),
-            cooldown: self.cooldown.or(base.cooldown),
-            live: Live {
-                startup: phases(&self.live.startup, &base.live.startup),
-                active: phases(&self.live.active, &base.live.active),
-                recovery: phases(&self.live.recovery, &base.live.recovery),
-            },
-            every: self.every.or(base.every),
-            targets: self.targets.or(base.targets),
-            movement: self.movement.or(base.movement),
-            cancels: Cancels {
-                startup: phases(&self.cancels.startup, &base.cancels.startup),
-                active: phases(&self.cancels.active, &base.cancels.active),
-                recovery: phases(&self.cancels.recovery, &base.cancels.recovery),
-            },
-            buffer: self.buffer.or(base.buffer),
-            followup: self.followup.or(base.followup),
-            cue: self.cue.clone().or_else(|| base.cue.clone()),
-        }
-    }
-}
-
-impl Read for AttackSpec {
-    fn read(at: At<'_>) -> Option<AttackSpec> {
-        at.table(|fields| {
-            Some(AttackSpec {
-                button: fields.get("button"),
-                on: fields.get("on"),
-                clock: fields.get("clock"),
-                startup: fields.get("startup"),
-                active: fields.get("active"),
-                recovery: fields.get("recovery"),
-                cooldown: fields.get("cooldown"),
-                live: fields.get("live").unwrap_or_default(),
-                every: fields.get("every"),
-                targets: fields.get("targets"),
-                movement: fields.get("movement"),
-                cancels: fields.get("cancels").unwrap_or_default(),
-                buffer: fields.get("buffer"),
-                followup: fields.get("followup"),
-                cue: fields.get("cue"),
-            })
-        })
-    }
-}
-
-/// `live = ["tip"]` for the active phase alone, or a table of phases.
-impl Read for Live {
-    fn read(at: At<'_>) -> Option<Live> {
-        if at.is_table() {
-            return at.table(|fields| {
-                Some(Live {
-                    startup: fields.get("startup").unwrap_or_default(),
-                    active: fields.get("active").unwrap_or_default(),
-                    recovery: fields.get("recovery").unwrap_or_default(),
-                })
-            });
-        }
-        let active = Read::read(at)?;
-        Some(Live {
-            active,
-            ..Live::default()
-        })
-    }
-}
-
-impl Read for Cancels {
-    fn read(at: At<'_>) -> Option<Cancels> {
-        at.table(|fields| {
-            Some(Cancels {
-                startup: fields.get("startup").unwrap_or_default(),
-                active: fields.get("active").unwrap_or_default(),
-                recovery: fields.get("recovery").unwrap_or_default(),
-            })
-        })
-    }
-}
-
-impl Read for Clock {
-    fn read(at: At<'_>) -> Option<Clock> {
-        at.table(|fields| {
-            Some(Clock {
-                every: fields.need("every"),
-                first: fields.get("first"),
-            })
-        })
-    }
-}
-
-impl Read for Trigger {
-    fn read(at: At<'_>) -> Option<Trigger> {
-        at.word(&[("press", Trigger::Press), ("hold", Trigger::Hold)])
-    }
-}
-
-impl Read for Movement {
-    fn read(at: At<'_>) -> Option<Movement> {
-        at.word(&[("free", Movement::Free), ("locked", Movement::Locked)])
     }
 }

@@ -5,40 +5,49 @@ use std::collections::BTreeMap;
 
 use super::edition;
 use super::expect::Expectation;
-use super::read::{At, Read};
 use crate::finding::{Findings, Path};
+use crate::syntax::{At, Table};
 use crate::text::Document;
 
 /// Expectations as written: of all drills, and of each.
+#[derive(Clone, Default, PartialEq, Table)]
+#[table(no_builder)]
 pub(crate) struct Beside {
-    pub all: Vec<Expectation>,
-    pub drills: BTreeMap<String, Vec<Expectation>>,
+    /// What every drill has to come to.
+    #[key(absent = "none")]
+    expect: Vec<Expectation>,
+    /// A drill of the encounter.
+    #[key(name = "drill", absent = "none")]
+    drills: BTreeMap<String, OfDrill>,
+}
+
+impl Beside {
+    /// What every drill has to come to.
+    pub fn all(&self) -> &[Expectation] {
+        &self.expect
+    }
+
+    /// What each drill has to come to, by its name.
+    pub fn drills(&self) -> impl Iterator<Item = (&str, &[Expectation])> {
+        let drills = self.drills.iter();
+        drills.map(|(name, drill)| (name.as_str(), drill.expect.as_slice()))
+    }
 }
 
 /// The expectations of one drill.
-#[derive(Default)]
-struct OfDrill(Vec<Expectation>);
-
-impl Read for OfDrill {
-    fn read(at: At<'_>) -> Option<OfDrill> {
-        at.table(|fields| fields.need("expect").map(OfDrill))
-    }
+#[derive(Clone, Default, PartialEq, Table)]
+#[table(no_builder)]
+struct OfDrill {
+    /// What it has to come to.
+    #[key(required)]
+    expect: Vec<Expectation>,
 }
 
 /// Reads expectations; what is wrong with them is in the findings.
 pub(crate) fn read_beside(document: &Document) -> (Option<Beside>, Findings) {
     let findings = RefCell::new(Findings::new());
     let root = Path::root();
-    let beside = At::new(document, &root, &findings).table(|fields| {
-        edition(fields).then(|| {
-            let all = fields.get("expect").unwrap_or_default();
-            let drills: BTreeMap<String, OfDrill> = fields.get("drill").unwrap_or_default();
-            let drills = drills.into_iter().map(|(name, OfDrill(own))| (name, own));
-            Beside {
-                all,
-                drills: drills.collect(),
-            }
-        })
-    });
+    let beside = At::new(document, &root, &findings)
+        .table(|fields| edition(fields).then(|| Beside::read_keys(fields)).flatten());
     (beside, findings.into_inner())
 }

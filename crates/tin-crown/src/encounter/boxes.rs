@@ -1,45 +1,60 @@
 //! Boxes as written: one of five forms, and where it sits.
 
-use super::read::{At, Read};
+use crate::limits;
+use crate::syntax::Table;
 use crate::time::Duration;
 
-/// A box as written. A kind may be `like` another and override parts of its boxes, so every part is
-/// optional here; together they must make one form.
+/// A box around the actor's position. A kind may be `like` another and override parts of its boxes, so
+/// every part is optional; together they must make one form.
 ///
 /// A rectangle has `size` (and `turn`), a circle `radius`, a capsule `ends` and `radius`, a convex
 /// polygon `points` (and `radius`, to round it).
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(parts = BoxSpec::beneath)]
 pub struct BoxSpec {
-    /// Width and height of a rectangle, in units.
+    /// Width and height of a rectangle.
+    #[key(range = limits::SIZE, absent = "another form")]
     pub size: Option<[f64; 2]>,
     /// Degrees by which a rectangle is turned, positive toward up.
+    #[key(range = limits::ANGLE, default = "0", set = "")]
     pub turn: Option<f64>,
-    /// Radius of a circle or capsule, or rounding of a polygon, in units.
-    pub radius: Option<f64>,
     /// The ends of a capsule's middle line.
+    #[key(range = limits::COORDINATE, absent = "another form")]
     pub ends: Option<[[f64; 2]; 2]>,
     /// The corners of a convex polygon, in order, 3 to 8.
+    #[key(range = limits::COORDINATE, absent = "another form")]
     pub points: Option<Vec<[f64; 2]>>,
+    /// Radius of a circle or capsule, or rounding of a polygon.
+    #[key(range = limits::SIZE, absent = "another form")]
+    pub radius: Option<f64>,
     /// Offset from the actor's position, facing right.
+    #[key(range = limits::COORDINATE, default = "[0, 0]", set = "")]
     pub at: Option<[f64; 2]>,
     /// Whether it stays as it is when the actor turns round.
+    #[key(default = "false", flag)]
     pub fixed: Option<bool>,
-    /// Grows from the first share of its size to the second.
+    /// Of a hitbox or hurtbox: it grows evenly from the first share of its size to the second.
+    #[key(range = limits::GROWTH, absent = "no growth")]
     pub grows: Option<[f64; 2]>,
-    /// How long that takes; its owner's lifetime when absent.
+    /// How long that takes.
+    #[key(absent = "the actor's `lifetime`")]
     pub grows_for: Option<Duration>,
-    /// Switches it on and off by a clock.
+    /// Of a hitbox or hurtbox: on and off by a clock.
+    #[key(absent = "always on", whole, set = "")]
     pub pulse: Option<Pulse>,
 }
 
-/// On and off by a clock that counts from the actor's appearance, as written.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+/// On and off by a clock that counts from the actor's appearance.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Table)]
 pub struct Pulse {
     /// How long it is on.
+    #[key(required)]
     pub on: Option<Duration>,
     /// How long it is off.
+    #[key(required)]
     pub off: Option<Duration>,
-    /// How far into being on it begins; not at all when absent.
+    /// How far into being on it begins.
+    #[key(default = "\"0t\"")]
     pub phase: Option<Duration>,
 }
 
@@ -77,6 +92,22 @@ impl BoxSpec {
         }
     }
 
+    /// What remains of `base` beneath this: naming another form replaces the whole form.
+    fn beneath(&self, base: &BoxSpec) -> BoxSpec {
+        let mut base = base.clone();
+        if self.size.is_none() && self.ends.is_none() && self.points.is_none() {
+            return base;
+        }
+        let same_form = self.size.is_some() && base.size.is_some()
+            || self.ends.is_some() && base.ends.is_some()
+            || self.points.is_some() && base.points.is_some();
+        if !same_form {
+            (base.turn, base.radius) = (None, None);
+        }
+        (base.size, base.ends, base.points) = (None, None, None);
+        base
+    }
+
     /// Sets the offset from the actor's position.
     #[must_use]
     pub fn at(mut self, x: f64, y: f64) -> BoxSpec {
@@ -91,13 +122,6 @@ impl BoxSpec {
         self
     }
 
-    /// Keeps it as it is when the actor turns round.
-    #[must_use]
-    pub fn fixed(mut self) -> BoxSpec {
-        self.fixed = Some(true);
-        self
-    }
-
     /// Switches it on and off by a clock that counts from the actor's appearance.
     #[must_use]
     pub fn pulse(mut self, on: Duration, off: Duration) -> BoxSpec {
@@ -107,58 +131,5 @@ impl BoxSpec {
             phase: None,
         });
         self
-    }
-
-    /// These parts laid over those of `base`. Naming another form replaces the whole form.
-    pub(crate) fn over(&self, base: &BoxSpec) -> BoxSpec {
-        let reformed = self.size.is_some() || self.ends.is_some() || self.points.is_some();
-        let form = if reformed { &BoxSpec::default() } else { base };
-        let same_form = self.size.is_some() && base.size.is_some()
-            || self.ends.is_some() && base.ends.is_some()
-            || self.points.is_some() && base.points.is_some();
-        let numbers = if same_form { base } else { form };
-        BoxSpec {
-            size: self.size.or(form.size),
-            turn: self.turn.or(numbers.turn),
-            radius: self.radius.or(numbers.radius),
-            ends: self.ends.or(form.ends),
-            points: self.points.clone().or_else(|| form.points.clone()),
-            at: self.at.or(base.at),
-            fixed: self.fixed.or(base.fixed),
-            grows: self.grows.or(base.grows),
-            grows_for: self.grows_for.or(base.grows_for),
-            pulse: self.pulse.or(base.pulse),
-        }
-    }
-}
-
-impl Read for BoxSpec {
-    fn read(at: At<'_>) -> Option<BoxSpec> {
-        at.table(|fields| {
-            Some(BoxSpec {
-                size: fields.get("size"),
-                turn: fields.get("turn"),
-                radius: fields.get("radius"),
-                ends: fields.get("ends"),
-                points: fields.get("points"),
-                at: fields.get("at"),
-                fixed: fields.get("fixed"),
-                grows: fields.get("grows"),
-                grows_for: fields.get("grows_for"),
-                pulse: fields.get("pulse"),
-            })
-        })
-    }
-}
-
-impl Read for Pulse {
-    fn read(at: At<'_>) -> Option<Pulse> {
-        at.table(|fields| {
-            Some(Pulse {
-                on: fields.need("on"),
-                off: fields.need("off"),
-                phase: fields.get("phase"),
-            })
-        })
     }
 }

@@ -2,7 +2,8 @@
 
 use serde::Serialize;
 
-use super::read::{At, Read};
+use crate::syntax::{At, Key, Shape, Syntax, TableShape, Together};
+use crate::text::{Entry, Value};
 
 /// A value, or several of which one is drawn. What is drawn depends only on the drill's seed, the
 /// actor's id and the purpose.
@@ -86,9 +87,9 @@ impl<T: Default> Default for Chance<T> {
 }
 
 /// `240`, `{ choice = [200, 240] }` or `{ range = [200, 260] }`; the same of points.
-impl<T: Read> Read for Chance<T>
+impl<T: Syntax> Syntax for Chance<T>
 where
-    [T; 2]: Read,
+    [T; 2]: Syntax,
 {
     fn read(at: At<'_>) -> Option<Chance<T>> {
         if !at.is_table() {
@@ -97,9 +98,43 @@ where
         at.table(|fields| {
             let choice: Option<Vec<T>> = fields.get("choice");
             let range: Option<[T; 2]> = fields.get("range");
-            fields.miss(&["choice", "range"]);
-            fields.clash("choice", "range");
+            fields.one_of(&["choice", "range"]);
             choice.map(Chance::Choice).or(range.map(Chance::Range))
         })
+    }
+
+    fn write(&self) -> Value {
+        let (key, value) = match self {
+            Chance::Fixed(value) => return value.write(),
+            Chance::Choice(values) => ("choice", values.write()),
+            Chance::Range(ends) => ("range", ends.write()),
+        };
+        Value::Table(vec![Entry::new(key, value)])
+    }
+
+    fn shape() -> Shape {
+        let key = |name, about, shape| Key {
+            name,
+            about,
+            required: false,
+            due: false,
+            default: None,
+            absent: None,
+            shape,
+        };
+        let drawn = TableShape {
+            name: "Chance",
+            about: "A value drawn by chance.",
+            keys: vec![
+                key("choice", "One of these, each as likely.", <Vec<T>>::shape()),
+                key(
+                    "range",
+                    "Anything between; of points, in the rectangle between.",
+                    <[T; 2]>::shape(),
+                ),
+            ],
+            together: vec![Together::OneOf(&["choice", "range"])],
+        };
+        Shape::Any(vec![T::shape(), Shape::Table(drawn)])
     }
 }

@@ -1,12 +1,13 @@
 //! Death sequences: what plays out between the death and the moment somebody is gone.
 
 use super::motion::Motion;
-use super::read::{At, Read};
 use super::rule::Push;
+use crate::limits;
+use crate::syntax::Table;
 use crate::time::Duration;
 
-/// One step of a death, as written. Every box goes off when the death begins, unless a step keeps it;
-/// after the last step the actor is gone.
+/// One step of a death. Every box goes off when the death begins, unless a step keeps it; after the last
+/// step the actor is gone.
 ///
 /// ```
 /// use tin_crown::{DeathStep, Kind};
@@ -17,43 +18,56 @@ use crate::time::Duration;
 /// assert_eq!(porter.death.map(|steps| steps.len()), Some(2));
 /// # Ok::<(), tin_crown::DurationError>(())
 /// ```
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, Default, PartialEq, Table)]
 pub struct DeathStep {
     /// How long after the death began.
+    #[key(required, set = "")]
     pub after: Duration,
-    /// How it is thrown.
+    /// Sets its velocity; gravity acts on it.
+    #[key(absent = "none", set = "")]
     pub throw: Option<Push>,
-    /// Whether it stays where it is from here on, whatever drew it.
+    /// Whether it stays where it is from here on.
+    #[key(default = "false", flag)]
     pub freeze: bool,
-    /// Names of boxes that are live from here on, until a later step names others.
+    /// The boxes that are live from here on.
+    #[key(text = "box", absent = "as before", set = "live")]
     pub live: Option<Vec<String>>,
     /// How it moves by itself from here on.
+    #[key(absent = "none")]
     pub motion: Option<Motion>,
-    /// The state that it comes into: its motion and boxes, but not its mind.
+    /// The state that it enters: its motion and boxes, but no way out of it.
+    #[key(text = "state", absent = "none")]
     pub state: Option<String>,
-    /// What it leaves where it is.
+    /// What it leaves where it is; it may hurt.
+    #[key(absent = "nothing", set = "leaves")]
     pub leaves: Vec<Leaving>,
-    /// Of which one is left, by chance.
+    /// Of these one is left, by chance.
+    #[key(absent = "nothing", set = "drops")]
     pub drops: Vec<DropSpec>,
-    /// What is announced.
+    /// The cue given.
+    #[key(text = "cue", absent = "none")]
     pub cue: Option<String>,
 }
 
-/// Something that a death leaves, as written.
-#[derive(Clone, Debug, Default, PartialEq)]
+/// Something that a death leaves.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
 pub struct Leaving {
     /// The kind of what is left.
+    #[key(required, text = "kind")]
     pub kind: String,
-    /// Whether it is one attack while it is there, as a shot is.
+    /// Whether it is one attack while it exists: it hits everyone once.
+    #[key(default = "false", flag)]
     pub shot: bool,
 }
 
-/// Something that a death may leave, as written.
-#[derive(Clone, Debug, Default, PartialEq)]
+/// Something that a death may leave.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
 pub struct DropSpec {
-    /// The kind of what is left; nothing when absent.
+    /// The kind of what is left.
+    #[key(text = "kind", absent = "nothing is left")]
     pub kind: Option<String>,
-    /// How likely it is, against the others; 1 when absent.
+    /// How likely it is, against the others.
+    #[key(range = limits::WEIGHT, default = "1")]
     pub weight: Option<u32>,
 }
 
@@ -74,59 +88,5 @@ impl DeathStep {
             ..Push::default()
         });
         self
-    }
-
-    /// Sets what is announced.
-    #[must_use]
-    pub fn cue(mut self, cue: impl Into<String>) -> DeathStep {
-        self.cue = Some(cue.into());
-        self
-    }
-
-    /// Keeps a box live from here on.
-    #[must_use]
-    pub fn live(mut self, name: impl Into<String>) -> DeathStep {
-        self.live.get_or_insert_default().push(name.into());
-        self
-    }
-}
-
-impl Read for DeathStep {
-    fn read(at: At<'_>) -> Option<DeathStep> {
-        at.table(|fields| {
-            Some(DeathStep {
-                after: fields.need("after").unwrap_or_default(),
-                throw: fields.get("throw"),
-                freeze: fields.get("freeze").unwrap_or(false),
-                live: fields.get("live"),
-                motion: fields.get("motion"),
-                state: fields.get("state"),
-                leaves: fields.get("leaves").unwrap_or_default(),
-                drops: fields.get("drops").unwrap_or_default(),
-                cue: fields.get("cue"),
-            })
-        })
-    }
-}
-
-impl Read for Leaving {
-    fn read(at: At<'_>) -> Option<Leaving> {
-        at.table(|fields| {
-            Some(Leaving {
-                kind: fields.need("kind").unwrap_or_default(),
-                shot: fields.get("shot").unwrap_or(false),
-            })
-        })
-    }
-}
-
-impl Read for DropSpec {
-    fn read(at: At<'_>) -> Option<DropSpec> {
-        at.table(|fields| {
-            Some(DropSpec {
-                kind: fields.get("kind"),
-                weight: fields.get("weight"),
-            })
-        })
     }
 }

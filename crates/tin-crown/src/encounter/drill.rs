@@ -1,13 +1,13 @@
 //! Drills: scripted run-throughs.
 
 use super::expect::Expectation;
-use super::read::{At, Read};
 use crate::limits;
+use crate::syntax::{Table, Words, written_as};
 use crate::time::Duration;
 
 const LONGEST: Duration = Duration::ticked(limits::DRILL_TICKS);
 
-/// A scripted run-through, as written.
+/// A scripted run-through.
 ///
 /// ```
 /// use tin_crown::Drill;
@@ -18,22 +18,28 @@ const LONGEST: Duration = Duration::ticked(limits::DRILL_TICKS);
 /// assert_eq!(drill.input.len(), 2);
 /// # Ok::<(), tin_crown::DurationError>(())
 /// ```
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Table)]
+#[table(most = limits::DRILLS)]
 pub struct Drill {
-    /// How long it lasts.
+    /// How long it lasts: a drill of *k* ticks ends after tick *k*, or when it is won or lost.
+    #[key(required, set = "")]
     pub length: Duration,
-    /// From which its chance is drawn.
+    /// Chance is drawn from it.
+    #[key(default = "0")]
     pub seed: u32,
-    /// What comes after it is won or lost; nothing when absent.
+    /// What comes after it is won or lost.
+    #[key(default = "\"quiet\"")]
     pub afterwards: Afterwards,
     /// Who presses what, and when.
+    #[key(absent = "none", set = "")]
     pub input: Vec<Input>,
     /// What it has to come to.
+    #[key(absent = "none", set = "expect")]
     pub expect: Vec<Expectation>,
 }
 
 /// What comes after a drill is won or lost.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Words)]
 pub enum Afterwards {
     /// Nothing: the replay ends on that tick.
     #[default]
@@ -67,9 +73,76 @@ pub enum Action {
     Release,
 }
 
+/// As long as a drill may be: without a length that can be read, no input comes too late.
 impl Default for Drill {
     fn default() -> Drill {
-        Drill::new(Duration::ticked(1))
+        Drill::new(LONGEST)
+    }
+}
+
+/// An input as it stands in a file.
+#[derive(Clone, Default, PartialEq, Table)]
+#[table(
+    no_builder,
+    one_of("press", "hold", "release"),
+    at_most_one("press", "for"),
+    at_most_one("release", "for")
+)]
+struct WrittenInput {
+    /// When.
+    #[key(required)]
+    when: Duration,
+    /// The actor that is steered.
+    #[key(required, text = "id")]
+    who: String,
+    /// The button that is down for one tick.
+    #[key(text = "button")]
+    press: Option<String>,
+    /// The button that is held down.
+    #[key(text = "button")]
+    hold: Option<String>,
+    /// How long it is held.
+    #[key(name = "for", absent = "until a release, or the end")]
+    length: Option<Duration>,
+    /// The button that goes up, whatever holds it.
+    #[key(text = "button")]
+    release: Option<String>,
+}
+
+written_as!(Input, WrittenInput, most = limits::INPUTS);
+
+impl From<WrittenInput> for Input {
+    fn from(written: WrittenInput) -> Input {
+        let (button, action) = match (written.press, written.hold, written.release) {
+            (_, Some(button), _) => (button, Action::Hold(written.length)),
+            (Some(button), ..) => (button, Action::Press),
+            (.., button) => (button.unwrap_or_default(), Action::Release),
+        };
+        Input {
+            when: written.when,
+            who: written.who,
+            button,
+            action,
+        }
+    }
+}
+
+impl From<Input> for WrittenInput {
+    fn from(input: Input) -> WrittenInput {
+        let mut written = WrittenInput {
+            when: input.when,
+            who: input.who,
+            ..WrittenInput::default()
+        };
+        match input.action {
+            Action::Press => written.press = Some(input.button),
+            Action::Hold(length) => {
+                written.hold = Some(input.button);
+                written.length = length;
+            }
+            Action::Release => written.release = Some(input.button),
+        }
+        written
     }
 }
 
@@ -103,13 +176,6 @@ impl Drill {
         self
     }
 
-    /// Says what it has to come to.
-    #[must_use]
-    pub fn expect(mut self, expectation: Expectation) -> Drill {
-        self.expect.push(expectation);
-        self
-    }
-
     /// Presses a button for one tick.
     #[must_use]
     pub fn press(self, when: Duration, who: impl Into<String>, button: impl Into<String>) -> Drill {
@@ -126,63 +192,5 @@ impl Drill {
         length: Duration,
     ) -> Drill {
         self.input(when, who, button, Action::Hold(Some(length)))
-    }
-}
-
-impl Read for Drill {
-    fn read(at: At<'_>) -> Option<Drill> {
-        at.table(|fields| {
-            Some(Drill {
-                // Without a length that can be read, no input comes too late.
-                length: fields.need("length").unwrap_or(LONGEST),
-                seed: fields.get("seed").unwrap_or(0),
-                afterwards: fields
-                    .with("afterwards", |at| {
-                        at.word(&[
-                            ("quiet", Afterwards::Quiet),
-                            ("goes-on", Afterwards::GoesOn),
-                        ])
-                    })
-                    .unwrap_or_default(),
-                input: fields.get("input").unwrap_or_default(),
-                expect: fields.get("expect").unwrap_or_default(),
-            })
-        })
-    }
-}
-
-impl Read for Input {
-    const MOST: usize = limits::INPUTS;
-
-    fn read(at: At<'_>) -> Option<Input> {
-        at.table(|fields| {
-            let when = fields.need("when").unwrap_or(Duration::ZERO);
-            let who = fields.need("who").unwrap_or_default();
-            let press: Option<String> = fields.get("press");
-            let hold: Option<String> = fields.get("hold");
-            let release: Option<String> = fields.get("release");
-            let length = fields.get("for");
-            fields.miss(&["press", "hold", "release"]);
-            for (one, other) in [
-                ("press", "hold"),
-                ("press", "release"),
-                ("hold", "release"),
-                ("press", "for"),
-                ("release", "for"),
-            ] {
-                fields.clash(one, other);
-            }
-            let (button, action) = match (press, hold, release) {
-                (_, Some(button), _) => (button, Action::Hold(length)),
-                (Some(button), ..) => (button, Action::Press),
-                (.., button) => (button.unwrap_or_default(), Action::Release),
-            };
-            Some(Input {
-                when,
-                who,
-                button,
-                action,
-            })
-        })
     }
 }

@@ -3,12 +3,13 @@
 use std::collections::BTreeMap;
 
 use super::gate::Level;
-use super::read::{At, Fields, Read};
+use super::pattern::{Events, Happening, Pattern};
+use crate::limits;
 use crate::outcome::Outcome;
+use crate::syntax::{Short, Table, written_as};
 use crate::time::Duration;
-use crate::verdict::Verdict;
 
-/// What a drill has to come to, as written.
+/// What a drill has to come to.
 ///
 /// ```
 /// use tin_crown::{Expectation, Pattern};
@@ -59,7 +60,7 @@ pub enum Expected {
     Ends(Outcome),
 }
 
-/// How often something happens, as written.
+/// How often something happens.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub struct Times {
     /// At least so often.
@@ -68,163 +69,58 @@ pub struct Times {
     pub most: u32,
 }
 
-/// Events of the ledger that are alike, as written. What is absent may be anything.
-#[derive(Clone, Debug, Default, PartialEq)]
-pub struct Pattern {
-    /// What happens.
-    pub happening: Happening,
-    /// A selector of who acts.
-    pub who: Option<String>,
-    /// A selector of who is acted on.
-    pub whom: Option<String>,
-    /// By which rule.
-    pub rule: Option<String>,
-    /// What came of a hit; that it landed or was guarded when absent.
-    pub verdict: Option<Verdict>,
-    /// How much.
-    pub amount: Option<f64>,
-    /// The name of what it is about: a cue, a checkpoint or exit, a launcher, an attack, a state, a
-    /// sensor, a meter.
-    pub name: Option<String>,
-    /// The level that a meter passes, either way.
-    pub passes: Option<f64>,
-}
-
-/// What can happen in a ledger.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash)]
-pub enum Happening {
-    /// A hit.
-    #[default]
-    Hit,
-    /// Somebody begins to die.
-    Death,
-    /// Somebody is gone.
-    Gone,
-    /// Somebody comes back.
-    Respawn,
-    /// Somebody reaches a checkpoint or an exit.
-    Reach,
-    /// Something is announced.
-    Cue,
-    /// Something is launched.
-    Shot,
-    /// A launcher is set off and nothing comes out.
-    DryFire,
-    /// An attack begins.
-    Attack,
-    /// Somebody comes into a state.
-    State,
-    /// A sensor notices somebody.
-    Sense,
-    /// Somebody takes what lies about.
-    Pickup,
-    /// Everything is put back.
-    Reset,
-    /// A meter passes a level.
-    Passes,
-}
-
-/// How a meter stands, as written.
+/// How a meter stands.
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct MeterStand {
-    /// A selector of whose meter; of each of them.
+    /// Whose meter; each of them.
     pub who: String,
     /// Which.
     pub meter: String,
-    /// It holds this: at `when`, else at the end.
+    /// It holds this at the end of the tick `when`, else at the end of the drill.
     pub is: Option<f64>,
-    /// It never holds less.
+    /// It never holds less, from the owner's first appearance on.
     pub at_least: Option<f64>,
     /// It never holds more.
     pub at_most: Option<f64>,
 }
 
-/// What must be so of somebody while something happens, as written.
-#[derive(Clone, Debug, Default, PartialEq)]
+/// What must hold of somebody while something happens.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(some_of("state", "attack", "guarding", "stunned", "dying", "meter"))]
 pub struct During {
-    /// A selector of whom; of one of them at least.
+    /// Of whom; one of them is enough.
+    #[key(required, text = "selector")]
     pub who: String,
     /// The state that it is in.
+    #[key(text = "state", absent = "any")]
     pub state: Option<String>,
     /// The attack that it is in.
+    #[key(text = "attack", absent = "any")]
     pub attack: Option<String>,
-    /// Whether its guard is raised.
+    /// Whether its guard is up.
+    #[key(absent = "any")]
     pub guarding: Option<bool>,
     /// Whether it is stunned.
+    #[key(absent = "any")]
     pub stunned: Option<bool>,
     /// Whether its death plays out.
+    #[key(absent = "any")]
     pub dying: Option<bool>,
-    /// Between what its meters lie.
+    /// What one of its meters holds.
+    #[key(name = "meter", absent = "any")]
     pub meters: BTreeMap<String, Level>,
 }
 
-impl Happening {
-    /// Everything that can happen, by the key that asks for it.
-    pub const ALL: [(&'static str, Happening); 13] = [
-        ("hit", Happening::Hit),
-        ("death", Happening::Death),
-        ("gone", Happening::Gone),
-        ("respawn", Happening::Respawn),
-        ("reach", Happening::Reach),
-        ("cue", Happening::Cue),
-        ("shot", Happening::Shot),
-        ("dry_fire", Happening::DryFire),
-        ("attack", Happening::Attack),
-        ("state", Happening::State),
-        ("sense", Happening::Sense),
-        ("pickup", Happening::Pickup),
-        ("reset", Happening::Reset),
-    ];
-
-    /// The key of an event's name, where it has one.
-    pub(crate) const fn name_key(self) -> Option<&'static str> {
-        match self {
-            Happening::Respawn | Happening::Reach => Some("at"),
-            Happening::Cue => Some("name"),
-            Happening::Shot | Happening::DryFire => Some("launcher"),
-            Happening::Attack => Some("attack"),
-            Happening::State => Some("state"),
-            Happening::Sense => Some("sensor"),
-            Happening::Passes => Some("meter"),
-            Happening::Hit
-            | Happening::Death
-            | Happening::Gone
-            | Happening::Pickup
-            | Happening::Reset => None,
-        }
+/// One that could not be read: its finding is there.
+impl Default for Expected {
+    fn default() -> Expected {
+        Expected::Never(Pattern::new(Happening::Reset))
     }
 }
 
-impl Pattern {
-    /// Anything of that sort that happens.
-    pub fn new(happening: Happening) -> Pattern {
-        Pattern {
-            happening,
-            ..Pattern::default()
-        }
-    }
-
-    /// A hit by whoever the first selector names on whoever the second does.
-    pub fn hit(who: impl Into<String>, whom: impl Into<String>) -> Pattern {
-        Pattern {
-            who: Some(who.into()),
-            whom: Some(whom.into()),
-            ..Pattern::default()
-        }
-    }
-
-    /// Asks for a rule.
-    #[must_use]
-    pub fn rule(mut self, rule: impl Into<String>) -> Pattern {
-        self.rule = Some(rule.into());
-        self
-    }
-
-    /// Asks for a verdict.
-    #[must_use]
-    pub fn verdict(mut self, verdict: Verdict) -> Pattern {
-        self.verdict = Some(verdict);
-        self
+impl Default for Expectation {
+    fn default() -> Expectation {
+        Expectation::new(Expected::default())
     }
 }
 
@@ -288,188 +184,221 @@ impl Expectation {
     }
 }
 
-impl Read for Expectation {
-    fn read(at: At<'_>) -> Option<Expectation> {
-        at.table(|fields| {
-            let mut found: Vec<(&str, Expected)> = Vec::new();
-            let mut keys = vec!["never", "meter", "outcome"];
-            if let Some(pattern) = fields.with("never", pattern_of) {
-                found.push(("never", Expected::Never(pattern)));
-            }
-            for (key, happening) in Happening::ALL {
-                keys.push(key);
-                if let Some(pattern) = fields.with(key, |at| pattern(at, happening)) {
-                    found.push((key, Expected::Happens(pattern)));
-                }
-            }
-            if let Some(expected) = fields.with("meter", meter) {
-                found.push(("meter", expected));
-            }
-            let outcome = fields.with("outcome", |at| {
-                at.word(&[
-                    ("won", Outcome::Won),
-                    ("lost", Outcome::Lost),
-                    ("ended", Outcome::Ended),
-                ])
-            });
-            if let Some(outcome) = outcome {
-                found.push(("outcome", Expected::Ends(outcome)));
-            }
-            fields.miss(&keys);
-            for pair in found.windows(2) {
-                fields.clash(pair[0].0, pair[1].0);
-            }
-            let (_, what) = found.into_iter().next().unwrap_or_default();
-            Some(Expectation {
-                what,
-                when: fields.get("when"),
-                within: fields.get("within"),
-                from: fields.get("from"),
-                to: fields.get("to"),
-                times: fields.get("times"),
-                apart: fields.get("apart"),
-                before: fields.with("before", pattern_of),
-                after: fields.with("after", pattern_of),
-                by: fields.get("by"),
-                during: fields.get("while"),
-            })
-        })
-    }
+/// An expectation as it stands in a file.
+#[derive(Clone, Default, PartialEq, Table)]
+#[table(
+    no_builder,
+    most = limits::EXPECTATIONS,
+    one_of(
+        "hit", "death", "gone", "respawn", "reach", "cue", "shot", "dry_fire", "attack", "state",
+        "sense", "pickup", "reset", "meter", "never", "outcome"
+    )
+)]
+struct WrittenExpectation {
+    #[key(flatten)]
+    events: Events,
+    /// How a meter stands, or what level it passes.
+    meter: Option<WrittenMeter>,
+    /// None of these comes about.
+    never: Option<Pattern>,
+    /// How the drill ends.
+    outcome: Option<Outcome>,
+    /// It comes at that time.
+    #[key(absent = "any time")]
+    when: Option<Duration>,
+    /// Only what comes from then on counts.
+    #[key(absent = "the beginning")]
+    from: Option<Duration>,
+    /// Only what comes up to then counts.
+    #[key(absent = "the end")]
+    to: Option<Duration>,
+    /// How often.
+    #[key(absent = "at least once")]
+    times: Option<Times>,
+    /// How far apart every two in succession are at least.
+    #[key(absent = "any")]
+    apart: Option<Duration>,
+    /// It comes before the first of these in the drill.
+    #[key(absent = "any")]
+    before: Option<Pattern>,
+    /// It comes after the first of these; with `by`, after each of them.
+    #[key(absent = "any")]
+    after: Option<Pattern>,
+    /// So long after each `after`; what is due after the end of the drill is passed over.
+    #[key(absent = "any time")]
+    by: Option<Duration>,
+    /// How much earlier or later it may come, of `when` or `by`.
+    #[key(default = "\"0t\"")]
+    within: Option<Duration>,
+    /// Only what comes while that holds counts; as it was just before the line.
+    #[key(name = "while", absent = "always")]
+    during: Option<During>,
 }
 
-/// One that could not be read: its finding is there.
-impl Default for Expected {
-    fn default() -> Expected {
-        Expected::Never(Pattern::new(Happening::Reset))
-    }
-}
-
-/// `{ hit = { … } }` and the like.
-fn pattern_of(at: At<'_>) -> Option<Pattern> {
-    at.table(|fields| {
-        let mut found: Vec<(&str, Pattern)> = Vec::new();
-        let mut keys = vec!["meter"];
-        for (key, happening) in Happening::ALL {
-            keys.push(key);
-            if let Some(pattern) = fields.with(key, |at| pattern(at, happening)) {
-                found.push((key, pattern));
-            }
-        }
-        let passes = fields.with("meter", |at| pattern(at, Happening::Passes));
-        found.extend(passes.map(|pattern| ("meter", pattern)));
-        fields.miss(&keys);
-        for pair in found.windows(2) {
-            fields.clash(pair[0].0, pair[1].0);
-        }
-        found.into_iter().next().map(|(_, pattern)| pattern)
-    })
-}
-
-fn pattern(at: At<'_>, happening: Happening) -> Option<Pattern> {
-    if happening == Happening::Cue
-        && let Some(name) = at.text()
-    {
-        return Some(Pattern {
-            name: Some(name.to_owned()),
-            ..Pattern::new(happening)
-        });
-    }
-    at.table(|fields| Some(parts(fields, happening)))
-}
-
-fn parts(fields: &mut Fields<'_>, happening: Happening) -> Pattern {
-    let mut pattern = Pattern {
-        who: fields.get("who"),
-        name: happening.name_key().and_then(|key| fields.get(key)),
-        ..Pattern::new(happening)
-    };
-    match happening {
-        Happening::Hit => {
-            pattern.whom = fields.get("whom");
-            pattern.rule = fields.get("rule");
-            pattern.verdict = fields.with("verdict", |at| {
-                at.word(&Verdict::ALL.map(|verdict| (verdict.as_str(), verdict)))
-            });
-            pattern.amount = fields.get("amount");
-        }
-        Happening::Sense | Happening::Pickup => pattern.whom = fields.get("whom"),
-        Happening::Passes => {
-            pattern.passes = fields.need("passes");
-            fields.miss(&["meter"]);
-        }
-        _ => {}
-    }
-    pattern
-}
-
-/// `meter` with `passes` is something that happens; else it says how the meter stands.
-fn meter(at: At<'_>) -> Option<Expected> {
-    at.table(|fields| {
-        let who = fields.need("who").unwrap_or_default();
-        let name = fields.need("meter").unwrap_or_default();
-        let passes = fields.get("passes");
-        let stand = MeterStand {
-            who,
-            meter: name,
-            is: fields.get("is"),
-            at_least: fields.get("at_least"),
-            at_most: fields.get("at_most"),
-        };
-        fields.miss(&["passes", "is", "at_least", "at_most"]);
-        for other in ["is", "at_least", "at_most"] {
-            fields.clash("passes", other);
-        }
-        for other in ["at_least", "at_most"] {
-            fields.clash("is", other);
-        }
-        Some(match passes {
-            None => Expected::Meter(stand),
-            Some(level) => Expected::Happens(Pattern {
-                who: Some(stand.who),
-                name: Some(stand.meter),
-                passes: Some(level),
-                ..Pattern::new(Happening::Passes)
-            }),
-        })
-    })
+/// `meter` of an expectation: how it stands, or the level that it passes.
+#[derive(Clone, Default, PartialEq, Table)]
+#[table(
+    no_builder,
+    some_of("passes", "is", "at_least", "at_most"),
+    at_most_one("passes", "is"),
+    at_most_one("passes", "at_least"),
+    at_most_one("passes", "at_most"),
+    at_most_one("is", "at_least"),
+    at_most_one("is", "at_most")
+)]
+struct WrittenMeter {
+    /// Whose meter; each of them.
+    #[key(required, text = "selector")]
+    who: String,
+    /// Which.
+    #[key(required, text = "meter")]
+    meter: String,
+    /// It passes that level, either way, or comes to it.
+    #[key(amount)]
+    passes: Option<f64>,
+    /// It holds this at the end of the tick `when`, else at the end of the drill.
+    #[key(amount)]
+    is: Option<f64>,
+    /// It never holds less, from the owner's first appearance on.
+    #[key(amount)]
+    at_least: Option<f64>,
+    /// It never holds more.
+    #[key(amount)]
+    at_most: Option<f64>,
 }
 
 /// `times = 2`, or `times = { at_least = 1, at_most = 3 }`.
-impl Read for Times {
-    fn read(at: At<'_>) -> Option<Times> {
-        if at.is_table() {
-            return at.table(|fields| {
-                let least = fields.get("at_least");
-                let most = fields.get("at_most");
-                fields.miss(&["at_least", "at_most"]);
-                Some(Times {
-                    least: least.unwrap_or(0),
-                    most: most.unwrap_or(u32::MAX),
-                })
-            });
+#[derive(Clone, Default, PartialEq, Table)]
+#[table(no_builder, short = u32, some_of("at_least", "at_most"))]
+struct WrittenTimes {
+    /// At least so often.
+    #[key(default = "0")]
+    at_least: Option<u32>,
+    /// At most so often.
+    #[key(absent = "any number")]
+    at_most: Option<u32>,
+}
+
+written_as!(Expectation, WrittenExpectation, most = limits::EXPECTATIONS);
+written_as!(Times, WrittenTimes);
+
+impl From<WrittenExpectation> for Expectation {
+    fn from(written: WrittenExpectation) -> Expectation {
+        let what = if let Some(pattern) = written.events.pattern() {
+            Expected::Happens(pattern)
+        } else if let Some(meter) = written.meter {
+            meter.into()
+        } else if let Some(pattern) = written.never {
+            Expected::Never(pattern)
+        } else {
+            written.outcome.map(Expected::Ends).unwrap_or_default()
+        };
+        Expectation {
+            what,
+            when: written.when,
+            within: written.within,
+            from: written.from,
+            to: written.to,
+            times: written.times,
+            apart: written.apart,
+            before: written.before,
+            after: written.after,
+            by: written.by,
+            during: written.during,
         }
-        let times = u32::read(at)?;
-        Some(Times {
-            least: times,
-            most: times,
-        })
     }
 }
 
-impl Read for During {
-    fn read(at: At<'_>) -> Option<During> {
-        at.table(|fields| {
-            let during = During {
-                who: fields.need("who").unwrap_or_default(),
-                state: fields.get("state"),
-                attack: fields.get("attack"),
-                guarding: fields.get("guarding"),
-                stunned: fields.get("stunned"),
-                dying: fields.get("dying"),
-                meters: fields.get("meter").unwrap_or_default(),
-            };
-            fields.miss(&["state", "attack", "guarding", "stunned", "dying", "meter"]);
-            Some(during)
-        })
+impl From<Expectation> for WrittenExpectation {
+    fn from(expectation: Expectation) -> WrittenExpectation {
+        let mut written = WrittenExpectation {
+            when: expectation.when,
+            within: expectation.within,
+            from: expectation.from,
+            to: expectation.to,
+            times: expectation.times,
+            apart: expectation.apart,
+            before: expectation.before,
+            after: expectation.after,
+            by: expectation.by,
+            during: expectation.during,
+            ..WrittenExpectation::default()
+        };
+        match expectation.what {
+            Expected::Happens(pattern) if pattern.happening == Happening::Passes => {
+                written.meter = Some(WrittenMeter {
+                    who: pattern.who.unwrap_or_default(),
+                    meter: pattern.name.unwrap_or_default(),
+                    passes: pattern.passes,
+                    ..WrittenMeter::default()
+                });
+            }
+            Expected::Happens(pattern) => written.events = Events::of(&pattern),
+            Expected::Never(pattern) => written.never = Some(pattern),
+            Expected::Meter(stand) => {
+                written.meter = Some(WrittenMeter {
+                    who: stand.who,
+                    meter: stand.meter,
+                    passes: None,
+                    is: stand.is,
+                    at_least: stand.at_least,
+                    at_most: stand.at_most,
+                });
+            }
+            Expected::Ends(outcome) => written.outcome = Some(outcome),
+        }
+        written
+    }
+}
+
+/// With `passes` it is something that happens; else it says how the meter stands.
+impl From<WrittenMeter> for Expected {
+    fn from(written: WrittenMeter) -> Expected {
+        match written.passes {
+            None => Expected::Meter(MeterStand {
+                who: written.who,
+                meter: written.meter,
+                is: written.is,
+                at_least: written.at_least,
+                at_most: written.at_most,
+            }),
+            Some(level) => Expected::Happens(Pattern {
+                who: Some(written.who),
+                name: Some(written.meter),
+                passes: Some(level),
+                ..Pattern::new(Happening::Passes)
+            }),
+        }
+    }
+}
+
+impl Short<u32> for WrittenTimes {
+    fn from_short(times: u32) -> WrittenTimes {
+        WrittenTimes {
+            at_least: Some(times),
+            at_most: Some(times),
+        }
+    }
+
+    fn to_short(&self) -> Option<u32> {
+        self.at_least.filter(|_| self.at_least == self.at_most)
+    }
+}
+
+impl From<WrittenTimes> for Times {
+    fn from(written: WrittenTimes) -> Times {
+        Times {
+            least: written.at_least.unwrap_or(0),
+            most: written.at_most.unwrap_or(u32::MAX),
+        }
+    }
+}
+
+impl From<Times> for WrittenTimes {
+    fn from(times: Times) -> WrittenTimes {
+        WrittenTimes {
+            at_least: Some(times.least).filter(|least| *least > 0 || times.most == u32::MAX),
+            at_most: Some(times.most).filter(|most| *most < u32::MAX),
+        }
     }
 }

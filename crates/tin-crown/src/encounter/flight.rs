@@ -2,27 +2,44 @@
 
 use serde::Serialize;
 
-use super::read::{At, Read, laid_over};
 use crate::limits;
+use crate::syntax::{Table, Words};
 use crate::time::Duration;
 
-/// How a launched thing flies and ends, as written.
-#[derive(Clone, Debug, Default, PartialEq)]
+/// How a launched thing flies and ends. Its `lifetime` always ends it.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(parts)]
 pub struct FlightSpec {
-    /// How many it may hit; 1 for a shot when absent.
+    /// How many it may hit.
+    #[key(absent = "`1` for a shot, else any number")]
     pub targets: Option<u32>,
-    /// The least time between two hits on the same target, for a shot that hits several times.
+    /// A shot that stays hits the same target again after so long.
+    #[key(absent = "once")]
     pub every: Option<Duration>,
-    /// How often it bounces off solids; never when absent.
+    /// How often it bounces off solids. Only a `body` meets solids.
+    #[key(default = "0")]
     pub bounces: Option<u32>,
-    /// The share of the speed across a solid that it keeps when it bounces; 1 when absent.
+    /// The share of the speed across a solid that it keeps when it bounces.
+    #[key(range = limits::SHARE, default = "1")]
     pub keeps: Option<f64>,
-    /// What ends it, besides its lifetime; for a shot all of them when absent, else nothing.
-    pub ends_on: Option<Vec<Ending>>,
+    /// What ends it.
+    #[key(absent = "all of them for a shot, else none")]
+    pub ends_on: Option<Vec<EndsOn>>,
+}
+
+/// What may end the flight of something, besides its lifetime.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Words)]
+pub enum EndsOn {
+    /// The last target it may hit.
+    Hit,
+    /// A solid, after its last bounce.
+    Solid,
+    /// The arena's edge.
+    Edge,
 }
 
 /// What ends something that was launched, or leaves without a death.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Words)]
 #[serde(rename_all = "kebab-case")]
 pub enum Ending {
     /// The last target it may hit.
@@ -40,50 +57,22 @@ pub enum Ending {
     /// Somebody took it.
     Taken,
     /// Everything was put back.
+    #[word(told)]
     Reset,
 }
 
-/// What is left behind at an end, as written.
-#[derive(Clone, Debug, Default, PartialEq)]
+/// What is left behind at an end. A blast is a kind with a `lifetime`.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
 pub struct Leave {
     /// The kind of what is left.
+    #[key(required, text = "kind", set = "")]
     pub kind: String,
-    /// At which ends; at any when absent.
+    /// At which ends.
+    #[key(absent = "any", set = "on")]
     pub on: Option<Vec<Ending>>,
-    /// Whether it is one attack while it is there, as a shot is.
+    /// Whether it is one attack while it exists: it hits everyone once.
+    #[key(default = "false", flag)]
     pub shot: bool,
-}
-
-impl Ending {
-    /// As in files and the ledger.
-    pub const fn as_str(self) -> &'static str {
-        match self {
-            Ending::Hit => "hit",
-            Ending::Solid => "solid",
-            Ending::Edge => "edge",
-            Ending::Lifetime => "lifetime",
-            Ending::State => "state",
-            Ending::Death => "death",
-            Ending::Taken => "taken",
-            Ending::Reset => "reset",
-        }
-    }
-}
-
-impl FlightSpec {
-    pub(crate) fn over(&self, base: &FlightSpec) -> FlightSpec {
-        laid_over!(
-            self,
-            base,
-            FlightSpec {
-                targets,
-                every,
-                bounces,
-                keeps,
-                ends_on
-            }
-        )
-    }
 }
 
 impl Leave {
@@ -93,53 +82,5 @@ impl Leave {
             kind: kind.into(),
             ..Leave::default()
         }
-    }
-}
-
-impl Read for FlightSpec {
-    fn read(at: At<'_>) -> Option<FlightSpec> {
-        at.table(|fields| {
-            Some(FlightSpec {
-                targets: fields.get("targets"),
-                every: fields.get("every"),
-                bounces: fields.get("bounces"),
-                keeps: fields.get("keeps"),
-                ends_on: fields.with("ends_on", |at| {
-                    at.list(limits::LIST, |at| {
-                        at.word(&[
-                            ("hit", Ending::Hit),
-                            ("solid", Ending::Solid),
-                            ("edge", Ending::Edge),
-                        ])
-                    })
-                }),
-            })
-        })
-    }
-}
-
-impl Read for Leave {
-    fn read(at: At<'_>) -> Option<Leave> {
-        at.table(|fields| {
-            Some(Leave {
-                kind: fields.need("kind").unwrap_or_default(),
-                on: fields.get("on"),
-                shot: fields.get("shot").unwrap_or(false),
-            })
-        })
-    }
-}
-
-impl Read for Ending {
-    fn read(at: At<'_>) -> Option<Ending> {
-        at.word(&[
-            ("hit", Ending::Hit),
-            ("solid", Ending::Solid),
-            ("edge", Ending::Edge),
-            ("lifetime", Ending::Lifetime),
-            ("state", Ending::State),
-            ("death", Ending::Death),
-            ("taken", Ending::Taken),
-        ])
     }
 }

@@ -4,38 +4,47 @@ use std::collections::BTreeMap;
 
 use serde::Serialize;
 
-use super::read::{At, Read};
+use crate::limits;
+use crate::syntax::{Choice, Table, Words};
 
-/// What must be so at the moment of touch, as written. All that is named must hold.
-#[derive(Clone, Debug, Default, PartialEq)]
+/// What must hold at the moment of touch: all that is named, tried in this order.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
 pub struct Gate {
     /// From which side who comes at whom.
+    #[key(absent = "any")]
     pub from: Option<Approach>,
-    /// How far a box may be past the edge and still count as above or below, in units.
+    /// How far a box may be past the edge and still count as above or below.
+    #[key(range = limits::COORDINATE, default = "0")]
     pub margin: Option<f64>,
-    /// The least downward speed of who, in units a second.
+    /// The least downward speed of who.
+    #[key(range = limits::SPEED, absent = "any")]
     pub falling_at_least: Option<f64>,
-    /// The least speed of who toward whom: downward, with `from = "below"` upward.
+    /// The least downward speed of who relative to whom (with `from = "below"`, upward).
+    #[key(range = limits::SPEED, absent = "any")]
     pub closing_at_least: Option<f64>,
-    /// Whether no solid may stand between the two.
+    /// Whether no solid may stand between the two positions.
+    #[key(default = "false")]
     pub line_of_sight: Option<bool>,
-    /// What must be so of who.
+    /// What must hold of who.
+    #[key(absent = "nothing")]
     pub who: PartyGate,
-    /// What must be so of whom.
+    /// What must hold of whom.
+    #[key(absent = "nothing")]
     pub whom: PartyGate,
 }
 
 /// From which side who comes at whom.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Choice)]
 #[serde(rename_all = "kebab-case")]
 pub enum Approach {
-    /// The hitbox starts the tick above the hurtbox, and who comes down relative to whom.
+    /// The hitbox's lowest point starts the tick at or above the hurtbox's top, and who comes down
+    /// relative to whom.
     Above,
-    /// The hitbox starts the tick below the hurtbox, and who comes up relative to whom.
+    /// The mirror of that: from below, and upward.
     Below,
-    /// Who is where whom looks.
+    /// Who is where whom faces.
     Front,
-    /// Who is where whom does not look.
+    /// Who is where whom does not face.
     Behind,
     /// Who is to the left of whom.
     Left,
@@ -46,33 +55,47 @@ pub enum Approach {
     Angle([f64; 2]),
 }
 
-/// What must be so of one party, as written.
-#[derive(Clone, Debug, Default, PartialEq)]
+/// What must hold of one party.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(at_most_one("grounded", "airborne"))]
 pub struct PartyGate {
+    /// The state that it is in.
+    #[key(text = "state", absent = "any")]
+    pub state: Option<String>,
     /// Which way it faces.
+    #[key(absent = "any")]
     pub facing: Option<Looking>,
     /// Whether it stands on something.
+    #[key(absent = "any")]
     pub grounded: Option<bool>,
+    /// Whether it stands on nothing.
+    #[key(absent = "any")]
+    pub airborne: Option<bool>,
     /// The attack that it is in.
+    #[key(text = "attack", absent = "any")]
     pub attack: Option<String>,
     /// The phase of an attack that it is in.
+    #[key(absent = "any")]
     pub phase: Option<Phase>,
-    /// The state that it is in.
-    pub state: Option<String>,
     /// Whether its guard is up.
+    #[key(absent = "any")]
     pub guarding: Option<bool>,
     /// Whether it is stunned.
+    #[key(absent = "any")]
     pub stunned: Option<bool>,
-    /// Between what its meters lie.
+    /// What one of its meters holds.
+    #[key(name = "meter", absent = "any")]
     pub meters: BTreeMap<String, Level>,
     /// Tags that it carries.
+    #[key(text = "tag", absent = "any", set = "tag")]
     pub tags: Vec<String>,
     /// Tags that it does not carry.
+    #[key(text = "tag", absent = "none", set = "without")]
     pub without: Vec<String>,
 }
 
 /// Which way a party faces.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Words)]
 #[serde(rename_all = "kebab-case")]
 pub enum Looking {
     /// Toward the other.
@@ -86,7 +109,7 @@ pub enum Looking {
 }
 
 /// A phase of an attack.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Words)]
 #[serde(rename_all = "kebab-case")]
 pub enum Phase {
     /// It winds up.
@@ -97,23 +120,14 @@ pub enum Phase {
     Recovery,
 }
 
-impl Phase {
-    /// As in files and the ledger.
-    pub const fn as_str(self) -> &'static str {
-        match self {
-            Phase::Startup => "startup",
-            Phase::Active => "active",
-            Phase::Recovery => "recovery",
-        }
-    }
-}
-
-/// Between what a meter lies, both included, as written.
-#[derive(Clone, Copy, Debug, Default, PartialEq)]
+/// What a meter holds, both ends included.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Table)]
 pub struct Level {
-    /// It holds at least so much.
+    /// At least so much.
+    #[key(amount, absent = "any")]
     pub at_least: Option<f64>,
-    /// It holds at most so much.
+    /// At most so much.
+    #[key(amount, absent = "any")]
     pub at_most: Option<f64>,
 }
 
@@ -124,108 +138,5 @@ impl Gate {
             from: Some(from),
             ..Gate::default()
         }
-    }
-
-    /// Asks for a least downward speed of who, in units a second.
-    #[must_use]
-    pub fn falling_at_least(mut self, speed: f64) -> Gate {
-        self.falling_at_least = Some(speed);
-        self
-    }
-
-    /// Asks for a least speed toward whom, in units a second.
-    #[must_use]
-    pub fn closing_at_least(mut self, speed: f64) -> Gate {
-        self.closing_at_least = Some(speed);
-        self
-    }
-
-    /// Lets a box be so far past the edge and still count as above or below, in units.
-    #[must_use]
-    pub fn margin(mut self, margin: f64) -> Gate {
-        self.margin = Some(margin);
-        self
-    }
-}
-
-impl Read for Gate {
-    fn read(at: At<'_>) -> Option<Gate> {
-        at.table(|fields| {
-            Some(Gate {
-                from: fields.get("from"),
-                margin: fields.get("margin"),
-                falling_at_least: fields.get("falling_at_least"),
-                closing_at_least: fields.get("closing_at_least"),
-                line_of_sight: fields.get("line_of_sight"),
-                who: fields.get("who").unwrap_or_default(),
-                whom: fields.get("whom").unwrap_or_default(),
-            })
-        })
-    }
-}
-
-impl Read for Approach {
-    fn read(at: At<'_>) -> Option<Approach> {
-        if at.is_table() {
-            return at.table(|fields| fields.need("angle").map(Approach::Angle));
-        }
-        at.word(&[
-            ("above", Approach::Above),
-            ("below", Approach::Below),
-            ("front", Approach::Front),
-            ("behind", Approach::Behind),
-            ("left", Approach::Left),
-            ("right", Approach::Right),
-        ])
-    }
-}
-
-impl Read for PartyGate {
-    fn read(at: At<'_>) -> Option<PartyGate> {
-        at.table(|fields| {
-            let grounded: Option<bool> = fields.get("grounded");
-            let airborne: Option<bool> = fields.get("airborne");
-            fields.clash("grounded", "airborne");
-            Some(PartyGate {
-                facing: fields.with("facing", |at| {
-                    at.word(&[
-                        ("toward", Looking::Toward),
-                        ("away", Looking::Away),
-                        ("left", Looking::Left),
-                        ("right", Looking::Right),
-                    ])
-                }),
-                grounded: grounded.or(airborne.map(|airborne| !airborne)),
-                attack: fields.get("attack"),
-                phase: fields.get("phase"),
-                state: fields.get("state"),
-                guarding: fields.get("guarding"),
-                stunned: fields.get("stunned"),
-                meters: fields.get("meter").unwrap_or_default(),
-                tags: fields.get("tags").unwrap_or_default(),
-                without: fields.get("without").unwrap_or_default(),
-            })
-        })
-    }
-}
-
-impl Read for Phase {
-    fn read(at: At<'_>) -> Option<Phase> {
-        at.word(&[
-            ("startup", Phase::Startup),
-            ("active", Phase::Active),
-            ("recovery", Phase::Recovery),
-        ])
-    }
-}
-
-impl Read for Level {
-    fn read(at: At<'_>) -> Option<Level> {
-        at.table(|fields| {
-            Some(Level {
-                at_least: fields.get("at_least"),
-                at_most: fields.get("at_most"),
-            })
-        })
     }
 }

@@ -1,67 +1,102 @@
 //! Checkpoints, exits, and what else wins a drill.
 
 use super::placement::Facing;
-use super::read::{At, Read};
+use crate::limits;
+use crate::syntax::{Choice, Table};
 use crate::time::Duration;
 
-/// An upright rectangle, as written.
-#[derive(Clone, Copy, Debug, Default, PartialEq)]
+/// An upright rectangle.
+#[derive(Clone, Copy, Debug, PartialEq, Table)]
+#[table(all, no_builder)]
 pub struct Region {
     /// The corner of least coordinates.
+    #[key(required, range = limits::COORDINATE)]
     pub min: [f64; 2],
     /// The corner of greatest coordinates.
+    #[key(required, range = limits::COORDINATE)]
     pub max: [f64; 2],
 }
 
-/// A place to come back to, once it was touched, as written.
-#[derive(Clone, Debug, Default, PartialEq)]
+/// A place to come back to, once a body has touched it.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
 pub struct Checkpoint {
-    /// Its name.
+    /// Its name; unique. Where areas overlap, they are reached in the order of their names.
+    #[key(required, set = "")]
     pub name: String,
-    /// Where it is touched, by a body.
+    /// Where it is touched.
+    #[key(required, set = "")]
     pub area: Region,
     /// Where who touched it comes back.
+    #[key(required, range = limits::COORDINATE, set = "")]
     pub at: [f64; 2],
-    /// Which way they face then; as placed when absent.
+    /// Which way they face then.
+    #[key(absent = "as placed")]
     pub facing: Option<Facing>,
-    /// A selector of who may touch it; anyone when absent.
+    /// Who may touch it.
+    #[key(text = "selector", absent = "anyone")]
     pub by: Option<String>,
-    /// Its place in an order: one that comes before the last reached does not count. Free when absent.
+    /// Its place in an order: one that comes before the last reached does not count.
+    #[key(absent = "free")]
     pub order: Option<u32>,
     /// Whether it counts each time it is touched anew, not only the first time.
+    #[key(default = "false", flag)]
     pub again: bool,
-    /// Meters that it fills.
+    /// The meters that it fills when it counts.
+    #[key(text = "meter", absent = "none", set = "refills")]
     pub refills: Vec<String>,
-    /// What is announced.
+    /// The cue given.
+    #[key(text = "cue", absent = "none")]
     pub cue: Option<String>,
 }
 
-/// Where a drill is won, as written.
-#[derive(Clone, Debug, Default, PartialEq)]
+/// Where a drill is won.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
 pub struct Exit {
-    /// Its name.
+    /// Its name; unique.
+    #[key(required, set = "")]
     pub name: String,
-    /// Where it is touched, by a body.
+    /// Where a body touches it.
+    #[key(required, set = "")]
     pub area: Region,
-    /// A selector of who may leave; a player when absent.
+    /// Who may leave.
+    #[key(text = "selector", absent = "players")]
     pub by: Option<String>,
-    /// What is announced.
+    /// The cue given.
+    #[key(text = "cue", absent = "none")]
     pub cue: Option<String>,
 }
 
-/// What else wins a drill, as written.
-#[derive(Clone, Debug, PartialEq)]
+/// What else wins a drill.
+#[derive(Clone, Debug, PartialEq, Choice)]
 pub enum Clear {
-    /// All whom a selector names are gone for good.
+    /// All of these are gone for good.
+    #[choice(text = "selector")]
     Gone(String),
     /// So long has passed.
     Survive(Duration),
+}
+
+impl Default for Region {
+    fn default() -> Region {
+        Region::new([0.0; 2], [1.0; 2])
+    }
 }
 
 impl Region {
     /// The rectangle between two corners.
     pub fn new(min: [f64; 2], max: [f64; 2]) -> Region {
         Region { min, max }
+    }
+}
+
+impl Exit {
+    /// Touched in an area, by a player.
+    pub fn new(name: impl Into<String>, area: Region) -> Exit {
+        Exit {
+            name: name.into(),
+            area,
+            ..Exit::default()
+        }
     }
 }
 
@@ -74,62 +109,5 @@ impl Checkpoint {
             at,
             ..Checkpoint::default()
         }
-    }
-}
-
-impl Read for Region {
-    fn read(at: At<'_>) -> Option<Region> {
-        at.table(|fields| {
-            let min = fields.need("min");
-            let max = fields.need("max");
-            min.zip(max).map(|(min, max)| Region { min, max })
-        })
-    }
-}
-
-impl Read for Checkpoint {
-    fn read(at: At<'_>) -> Option<Checkpoint> {
-        at.table(|fields| {
-            Some(Checkpoint {
-                name: fields.need("name").unwrap_or_default(),
-                area: fields
-                    .need("area")
-                    .unwrap_or(Region::new([0.0; 2], [1.0; 2])),
-                at: fields.need("at").unwrap_or_default(),
-                facing: fields.get("facing"),
-                by: fields.get("by"),
-                order: fields.get("order"),
-                again: fields.get("again").unwrap_or(false),
-                refills: fields.get("refills").unwrap_or_default(),
-                cue: fields.get("cue"),
-            })
-        })
-    }
-}
-
-impl Read for Exit {
-    fn read(at: At<'_>) -> Option<Exit> {
-        at.table(|fields| {
-            Some(Exit {
-                name: fields.need("name").unwrap_or_default(),
-                area: fields
-                    .need("area")
-                    .unwrap_or(Region::new([0.0; 2], [1.0; 2])),
-                by: fields.get("by"),
-                cue: fields.get("cue"),
-            })
-        })
-    }
-}
-
-impl Read for Clear {
-    fn read(at: At<'_>) -> Option<Clear> {
-        at.table(|fields| {
-            let gone = fields.get("gone").map(Clear::Gone);
-            let survive = fields.get("survive").map(Clear::Survive);
-            fields.miss(&["gone", "survive"]);
-            fields.clash("gone", "survive");
-            gone.or(survive)
-        })
     }
 }

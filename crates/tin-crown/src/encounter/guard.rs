@@ -1,11 +1,12 @@
 //! The guard: what it covers, what it lets through, what it costs, and when it breaks.
 
 use super::attack::Movement;
-use super::read::{At, Read};
 use super::rule::Push;
+use crate::limits;
+use crate::syntax::Table;
 use crate::time::Duration;
 
-/// A guard, as written.
+/// A guard: what it covers, what it lets through, what it costs, and when it breaks.
 ///
 /// ```
 /// use tin_crown::{GuardSpec, Kind, MeterSpec};
@@ -19,41 +20,55 @@ use crate::time::Duration;
 /// let porter = Kind::new().meter("stamina", MeterSpec::new(3.0)).guard(guard);
 /// # Ok::<(), tin_crown::DurationError>(())
 /// ```
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(parts)]
 pub struct GuardSpec {
     /// The button that holds it up.
+    #[key(text = "button", absent = "this, or a state with `guard = true`")]
     pub button: Option<String>,
     /// The time between the button and the guard.
+    #[key(default = "\"0t\"")]
     pub startup: Option<Duration>,
-    /// The angles it covers, in degrees from the way its owner faces, positive toward up; from -90
-    /// to 90 when absent.
+    /// The angles it covers, in degrees from the way its owner faces, positive toward up.
+    #[key(range = limits::ANGLE, default = "[-90, 90]")]
     pub arc: Option<[f64; 2]>,
-    /// The share of damage that comes through, from 0 to 1; 0 when absent.
+    /// The share of damage that comes through.
+    #[key(range = limits::SHARE, default = "0")]
     pub through: Option<f64>,
-    /// The meter that it costs.
+    /// The meter that it costs. Empty, the guard does not hold.
+    #[key(text = "meter", absent = "none")]
     pub meter: Option<String>,
-    /// What a guarded hit costs; 1 when absent.
+    /// What a guarded hit costs.
+    #[key(amount, default = "1")]
     pub cost: Option<f64>,
-    /// How long its owner is stunned when the meter is empty.
+    /// How long its owner is stunned when the meter becomes empty.
+    #[key(default = "\"0t\"")]
     pub break_stun: Option<Duration>,
-    /// Whether its owner moves by itself meanwhile; free when absent.
+    /// Whether its owner moves by itself meanwhile.
+    #[key(default = "\"free\"")]
     pub movement: Option<Movement>,
-    /// What it does at its beginning.
+    /// A guard just in time.
+    #[key(absent = "none", whole)]
     pub parry: Option<ParrySpec>,
 }
 
-/// A guard raised just in time, as written.
-#[derive(Clone, Copy, Debug, Default, PartialEq)]
+/// A guard raised just in time.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Table)]
 pub struct ParrySpec {
     /// How long from the guard's beginning.
+    #[key(required)]
     pub window: Option<Duration>,
-    /// The share of damage that comes through; 0 when absent.
+    /// The share of damage that comes through.
+    #[key(range = limits::SHARE, default = "0")]
     pub through: Option<f64>,
-    /// What it costs; 0 when absent.
+    /// What it costs.
+    #[key(amount, default = "0")]
     pub cost: Option<f64>,
-    /// How long who hit is stunned.
+    /// How long who is stunned.
+    #[key(default = "\"0t\"")]
     pub stun: Option<Duration>,
-    /// How who hit is thrown.
+    /// How who is thrown.
+    #[key(absent = "none")]
     pub push: Option<Push>,
 }
 
@@ -64,51 +79,5 @@ impl GuardSpec {
             button: Some(button.into()),
             ..GuardSpec::default()
         }
-    }
-
-    pub(crate) fn over(&self, base: &GuardSpec) -> GuardSpec {
-        GuardSpec {
-            button: self.button.clone().or_else(|| base.button.clone()),
-            startup: self.startup.or(base.startup),
-            arc: self.arc.or(base.arc),
-            through: self.through.or(base.through),
-            meter: self.meter.clone().or_else(|| base.meter.clone()),
-            cost: self.cost.or(base.cost),
-            break_stun: self.break_stun.or(base.break_stun),
-            movement: self.movement.or(base.movement),
-            parry: self.parry.or(base.parry),
-        }
-    }
-}
-
-impl Read for GuardSpec {
-    fn read(at: At<'_>) -> Option<GuardSpec> {
-        at.table(|fields| {
-            Some(GuardSpec {
-                button: fields.get("button"),
-                startup: fields.get("startup"),
-                arc: fields.get("arc"),
-                through: fields.get("through"),
-                meter: fields.get("meter"),
-                cost: fields.get("cost"),
-                break_stun: fields.get("break_stun"),
-                movement: fields.get("movement"),
-                parry: fields.get("parry"),
-            })
-        })
-    }
-}
-
-impl Read for ParrySpec {
-    fn read(at: At<'_>) -> Option<ParrySpec> {
-        at.table(|fields| {
-            Some(ParrySpec {
-                window: fields.need("window"),
-                through: fields.get("through"),
-                cost: fields.get("cost"),
-                stun: fields.get("stun"),
-                push: fields.get("push"),
-            })
-        })
     }
 }

@@ -2,10 +2,11 @@
 
 use super::attack::{Clock, Trigger};
 use super::chance::Chance;
-use super::read::{At, Read, laid_over};
+use crate::limits;
+use crate::syntax::{Choice, Table};
 use crate::time::Duration;
 
-/// What an actor launches, and when, as written.
+/// What an actor launches, and when. What it launches is called `maker.launcher.1`, `.2`…
 ///
 /// ```
 /// use tin_crown::{Ammo, Kind, LauncherSpec, MeterSpec};
@@ -17,72 +18,99 @@ use crate::time::Duration;
 /// let porter = Kind::new().meter("corks", MeterSpec::new(8.0)).launcher("pop-gun", pop_gun);
 /// assert_eq!(porter.launchers.len(), 1);
 /// ```
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(parts)]
 pub struct LauncherSpec {
     /// The kind of what it launches.
+    #[key(due, text = "kind")]
     pub launches: Option<String>,
     /// The button that sets it off.
+    #[key(text = "button", absent = "this, `clock`, or a state")]
     pub button: Option<String>,
-    /// Whether the button does so when it goes down, or whenever it is down; press when absent.
+    /// When the button sets it off.
+    #[key(default = "\"press\"")]
     pub on: Option<Trigger>,
     /// The clock that sets it off.
+    #[key(absent = "this, `button`, or a state", whole, set = "")]
     pub clock: Option<Clock>,
     /// Where it sets things down: an offset from its owner's position, facing right.
+    #[key(range = limits::COORDINATE, default = "[0, 0]", set = "")]
     pub muzzle: Option<[f64; 2]>,
-    /// Where it points; the way its owner faces when absent.
+    /// Where it points.
+    #[key(default = "\"facing\"", whole)]
     pub aim: Option<Aim>,
-    /// How fast it sends things off, in units a second; 0 when absent.
+    /// How fast it sends things off.
+    #[key(range = limits::SPEED, default = "0")]
     pub speed: Option<Chance<f64>>,
-    /// How many degrees either way it may be off, by chance.
+    /// How far it may be off either way, by chance, in degrees.
+    #[key(range = limits::ARC, default = "0")]
     pub spread: Option<f64>,
-    /// How many it launches at once; 1 when absent.
+    /// How many it launches at once.
+    #[key(range = limits::AT_ONCE, default = "1")]
     pub count: Option<u32>,
-    /// The angle between the first and the last of several, in degrees.
+    /// The angle between the first and the last of several.
+    #[key(range = limits::ARC, default = "0")]
     pub fan: Option<f64>,
-    /// How often it launches once it is set off.
+    /// Several launches, one after the other.
+    #[key(absent = "one", whole, set = "")]
     pub volley: Option<Volley>,
-    /// How long after a launch (or the last of a volley) it cannot be set off again.
+    /// How long after a launch, or the last of a volley, it cannot be set off again.
+    #[key(default = "\"0t\"")]
     pub cooldown: Option<Duration>,
-    /// What a launch costs.
+    /// What each launch costs.
+    #[key(absent = "nothing", whole, set = "")]
     pub ammo: Option<Ammo>,
-    /// How many of its things may be there at once.
+    /// How many of its things may exist at once.
+    #[key(absent = "any number")]
     pub in_flight: Option<u32>,
-    /// Whether what it launches is a shot: one attack for its whole flight; yes when absent.
+    /// Whether what it launches is one attack for its whole flight: it hits `flight.targets` and is
+    /// gone.
+    #[key(default = "true")]
     pub shot: Option<bool>,
-    /// What is announced with each launch.
+    /// The cue given with each launch.
+    #[key(text = "cue", absent = "none")]
     pub cue: Option<String>,
-    /// What is announced when it cannot pay.
+    /// The cue given when it cannot pay.
+    #[key(text = "cue", absent = "none")]
     pub dry: Option<String>,
 }
 
-/// Where a launcher points, as written.
-#[derive(Clone, Debug, PartialEq)]
+/// Where a launcher points.
+#[derive(Clone, Debug, PartialEq, Choice)]
 pub enum Aim {
     /// The way its owner faces.
     Facing,
     /// So many degrees from the way its owner faces, positive toward up.
+    #[choice(range = limits::ANGLE)]
     Angle(f64),
-    /// At the nearest of those a selector names, or whom its owner noticed.
+    /// At the nearest of these as they stand; `"noticed"`: whom its owner noticed.
+    #[choice(text = "selector")]
     At(String),
-    /// Where the nearest of them will be when the shot gets there, if it goes on as it does.
+    /// Where the nearest of these will be when the shot gets there if they go on as they do; where
+    /// they stand if it never would.
+    #[choice(text = "selector")]
     Lead(String),
 }
 
-/// Several launches one after the other, as written.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+/// Several launches, one after the other.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Table)]
 pub struct Volley {
     /// How many.
+    #[key(required, range = limits::AT_ONCE)]
     pub shots: Option<u32>,
     /// From one to the next.
+    #[key(required)]
     pub every: Option<Duration>,
 }
 
-/// What a launch costs, as written.
-#[derive(Clone, Debug, Default, PartialEq)]
+/// What a launch costs.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
 pub struct Ammo {
     /// The meter that pays.
+    #[key(required, text = "meter")]
     pub meter: String,
-    /// How much; 1 when absent.
+    /// How much.
+    #[key(amount, default = "1")]
     pub cost: Option<f64>,
 }
 
@@ -94,13 +122,6 @@ impl LauncherSpec {
             speed: Some(speed.into()),
             ..LauncherSpec::default()
         }
-    }
-
-    /// Lets a press of a button set it off.
-    #[must_use]
-    pub fn button(mut self, button: impl Into<String>) -> LauncherSpec {
-        self.button = Some(button.into());
-        self
     }
 
     /// Lets a clock set it off.
@@ -120,13 +141,6 @@ impl LauncherSpec {
         self
     }
 
-    /// Sets where it points.
-    #[must_use]
-    pub fn aim(mut self, aim: Aim) -> LauncherSpec {
-        self.aim = Some(aim);
-        self
-    }
-
     /// Lets each launch cost something.
     #[must_use]
     pub fn ammo(mut self, meter: impl Into<String>, cost: f64) -> LauncherSpec {
@@ -135,104 +149,5 @@ impl LauncherSpec {
             cost: Some(cost),
         });
         self
-    }
-
-    /// Sets how long after a launch it cannot be set off again.
-    #[must_use]
-    pub fn cooldown(mut self, length: Duration) -> LauncherSpec {
-        self.cooldown = Some(length);
-        self
-    }
-
-    pub(crate) fn over(&self, base: &LauncherSpec) -> LauncherSpec {
-        laid_over!(
-            self,
-            base,
-            LauncherSpec {
-                launches,
-                button,
-                on,
-                clock,
-                muzzle,
-                aim,
-                speed,
-                spread,
-                count,
-                fan,
-                volley,
-                cooldown,
-                ammo,
-                in_flight,
-                shot,
-                cue,
-                dry,
-            }
-        )
-    }
-}
-
-impl Read for LauncherSpec {
-    fn read(at: At<'_>) -> Option<LauncherSpec> {
-        at.table(|fields| {
-            Some(LauncherSpec {
-                launches: fields.get("launches"),
-                button: fields.get("button"),
-                on: fields.get("on"),
-                clock: fields.get("clock"),
-                muzzle: fields.get("muzzle"),
-                aim: fields.get("aim"),
-                speed: fields.get("speed"),
-                spread: fields.get("spread"),
-                count: fields.get("count"),
-                fan: fields.get("fan"),
-                volley: fields.get("volley"),
-                cooldown: fields.get("cooldown"),
-                ammo: fields.get("ammo"),
-                in_flight: fields.get("in_flight"),
-                shot: fields.get("shot"),
-                cue: fields.get("cue"),
-                dry: fields.get("dry"),
-            })
-        })
-    }
-}
-
-impl Read for Aim {
-    fn read(at: At<'_>) -> Option<Aim> {
-        if at.is_table() {
-            return at.table(|fields| {
-                let angle = fields.get("angle").map(Aim::Angle);
-                let target = fields.get("at").map(Aim::At);
-                let lead = fields.get("lead").map(Aim::Lead);
-                fields.miss(&["angle", "at", "lead"]);
-                fields.clash("angle", "at");
-                fields.clash("angle", "lead");
-                fields.clash("at", "lead");
-                angle.or(target).or(lead)
-            });
-        }
-        at.word(&[("facing", ())]).map(|()| Aim::Facing)
-    }
-}
-
-impl Read for Volley {
-    fn read(at: At<'_>) -> Option<Volley> {
-        at.table(|fields| {
-            Some(Volley {
-                shots: fields.need("shots"),
-                every: fields.need("every"),
-            })
-        })
-    }
-}
-
-impl Read for Ammo {
-    fn read(at: At<'_>) -> Option<Ammo> {
-        at.table(|fields| {
-            Some(Ammo {
-                meter: fields.need("meter").unwrap_or_default(),
-                cost: fields.get("cost"),
-            })
-        })
     }
 }

@@ -1,42 +1,55 @@
 //! Meters as written.
 
-use super::read::{At, Read, laid_over};
-use crate::limits;
+use crate::syntax::{Table, Words};
 use crate::time::Duration;
 
-/// A bounded number an actor carries, as written: from 0 to `max`.
-#[derive(Clone, Debug, Default, PartialEq)]
+/// A bounded number that an actor carries: from 0 to `max`.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(parts = MeterSpec::beneath)]
 pub struct MeterSpec {
-    /// The most it holds.
+    /// The most it holds; above 0.
+    #[key(due, amount)]
     pub max: Option<f64>,
-    /// What it holds at the start; `max` when absent.
+    /// What it holds at the start.
+    #[key(amount, absent = "`max`")]
     pub start: Option<f64>,
     /// What comes back by itself.
+    #[key(absent = "none", set = "regenerates")]
     pub regen: Option<RegenSpec>,
-    /// How it is filled from another meter.
+    /// How it is filled again from another meter.
+    #[key(absent = "none")]
     pub reload: Option<ReloadSpec>,
 }
 
-/// What comes back by itself, as written.
-#[derive(Clone, Debug, Default, PartialEq)]
+/// What comes back by itself.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(parts)]
 pub struct RegenSpec {
-    /// How long after the last loss the first payment comes; when absent losses do not matter.
+    /// From the last loss to the first payment; without it, losses do not matter.
+    #[key(absent = "none")]
     pub delay: Option<Duration>,
     /// From one payment to the next.
+    #[key(due)]
     pub every: Option<Duration>,
-    /// How much each pays; 1 when absent.
+    /// How much each pays.
+    #[key(amount, default = "1")]
     pub amount: Option<f64>,
-    /// Up to how much; the meter's `max` when absent.
+    /// No payment goes beyond that.
+    #[key(amount, absent = "the meter's `max`")]
     pub up_to: Option<f64>,
-    /// Whether a hit that came to nothing (a window, a guard) counts as a loss too.
+    /// Whether a hit that was turned away by a window or a guard counts as a loss too.
+    #[key(default = "false")]
     pub after_attempts: Option<bool>,
-    /// Names of states in which it waits.
+    /// It waits in these states.
+    #[key(text = "state", absent = "none")]
     pub paused_in: Option<Vec<String>>,
-    /// Selectors: it waits while a hitbox of one of these touches its owner.
+    /// It waits while a live hitbox of one of these touches a hurtbox of its owner, whether or not a
+    /// rule pairs the two.
+    #[key(text = "selector", absent = "none")]
     pub paused_by: Option<Vec<String>>,
 }
 
-/// How a meter is filled again, as written.
+/// How a meter is filled again.
 ///
 /// ```
 /// use tin_crown::{Kind, MeterSpec, ReloadSpec};
@@ -50,27 +63,34 @@ pub struct RegenSpec {
 /// let gunner = Kind::new().meter("magazine", magazine).meter("reserve", MeterSpec::new(24.0));
 /// # Ok::<(), tin_crown::DurationError>(())
 /// ```
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(parts)]
 pub struct ReloadSpec {
-    /// The meter that it is filled from; endless when absent.
+    /// The meter that it is filled from.
+    #[key(text = "meter", absent = "endless")]
     pub from: Option<String>,
     /// The button that begins it.
+    #[key(text = "button", absent = "this or `when_empty`")]
     pub button: Option<String>,
     /// Whether it begins by itself when the meter is empty.
+    #[key(default = "false")]
     pub when_empty: Option<bool>,
     /// How long it takes.
+    #[key(default = "\"0t\"")]
     pub takes: Option<Duration>,
-    /// How much it fills in at once; all there is room for when absent. With an amount it goes on,
-    /// each time taking as long.
+    /// How much it fills in at a time, each taking as long.
+    #[key(amount, absent = "all there is room for")]
     pub amount: Option<f64>,
-    /// What breaks it off: `hit`, `shot`, `move`; a hit when absent.
+    /// What breaks it off. What does not has to wait: no shot while it goes on.
+    #[key(default = "[\"hit\"]")]
     pub broken_by: Option<Vec<Breaks>>,
-    /// What is announced when it is filled.
+    /// The cue given when it is filled.
+    #[key(text = "cue", absent = "none")]
     pub cue: Option<String>,
 }
 
 /// What breaks off a reload.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Words)]
 pub enum Breaks {
     /// A hit that landed on its owner.
     Hit,
@@ -89,11 +109,14 @@ impl MeterSpec {
         }
     }
 
-    /// Sets what it holds at the start.
-    #[must_use]
-    pub fn start(mut self, start: f64) -> MeterSpec {
-        self.start = Some(start);
-        self
+    /// What remains of `base` beneath this: a new `max` alone means full again, not the start of the
+    /// old one.
+    fn beneath(&self, base: &MeterSpec) -> MeterSpec {
+        let mut base = base.clone();
+        if self.max.is_some() {
+            base.start = None;
+        }
+        base
     }
 
     /// Lets `amount` come back by itself, `delay` after the last loss and each `every` from then on.
@@ -106,109 +129,5 @@ impl MeterSpec {
             ..RegenSpec::default()
         });
         self
-    }
-
-    /// Sets how it is filled again.
-    #[must_use]
-    pub fn reload(mut self, reload: ReloadSpec) -> MeterSpec {
-        self.reload = Some(reload);
-        self
-    }
-
-    pub(crate) fn over(&self, base: &MeterSpec) -> MeterSpec {
-        let regen = match (&self.regen, &base.regen) {
-            (Some(own), Some(base)) => Some(laid_over!(
-                own,
-                base,
-                RegenSpec {
-                    delay,
-                    every,
-                    amount,
-                    up_to,
-                    after_attempts,
-                    paused_in,
-                    paused_by,
-                }
-            )),
-            (own, base) => own.clone().or_else(|| base.clone()),
-        };
-        let reload = match (&self.reload, &base.reload) {
-            (Some(own), Some(base)) => Some(laid_over!(
-                own,
-                base,
-                ReloadSpec {
-                    from,
-                    button,
-                    when_empty,
-                    takes,
-                    amount,
-                    broken_by,
-                    cue,
-                }
-            )),
-            (own, base) => own.clone().or_else(|| base.clone()),
-        };
-        MeterSpec {
-            max: self.max.or(base.max),
-            // A new max alone means full again, not the start of the old one.
-            start: self
-                .start
-                .or(if self.max.is_some() { None } else { base.start }),
-            regen,
-            reload,
-        }
-    }
-}
-
-impl Read for MeterSpec {
-    fn read(at: At<'_>) -> Option<MeterSpec> {
-        at.table(|fields| {
-            Some(MeterSpec {
-                max: fields.get("max"),
-                start: fields.get("start"),
-                regen: fields.get("regen"),
-                reload: fields.get("reload"),
-            })
-        })
-    }
-}
-
-impl Read for RegenSpec {
-    fn read(at: At<'_>) -> Option<RegenSpec> {
-        at.table(|fields| {
-            Some(RegenSpec {
-                delay: fields.get("delay"),
-                every: fields.get("every"),
-                amount: fields.get("amount"),
-                up_to: fields.get("up_to"),
-                after_attempts: fields.get("after_attempts"),
-                paused_in: fields.get("paused_in"),
-                paused_by: fields.get("paused_by"),
-            })
-        })
-    }
-}
-
-impl Read for ReloadSpec {
-    fn read(at: At<'_>) -> Option<ReloadSpec> {
-        at.table(|fields| {
-            Some(ReloadSpec {
-                from: fields.get("from"),
-                button: fields.get("button"),
-                when_empty: fields.get("when_empty"),
-                takes: fields.get("takes"),
-                amount: fields.get("amount"),
-                broken_by: fields.with("broken_by", |at| {
-                    at.list(limits::LIST, |at| {
-                        at.word(&[
-                            ("hit", Breaks::Hit),
-                            ("shot", Breaks::Shot),
-                            ("move", Breaks::Move),
-                        ])
-                    })
-                }),
-                cue: fields.get("cue"),
-            })
-        })
     }
 }

@@ -8,7 +8,7 @@ mod boxes;
 mod chance;
 mod death;
 mod drill;
-pub(crate) mod expect;
+mod expect;
 mod flight;
 mod gate;
 mod goal;
@@ -17,9 +17,9 @@ mod kind;
 mod launcher;
 mod meter;
 mod motion;
+mod pattern;
 mod pickup;
 mod placement;
-pub(crate) mod read;
 mod respawn;
 mod rule;
 mod selector;
@@ -29,13 +29,13 @@ mod state;
 pub use allow::Allow;
 pub use arena::{Arena, Contact, Solid, Up};
 pub use attack::{AttackSpec, Cancels, Clock, Live, Movement, Trigger};
-pub(crate) use beside::read_beside;
+pub(crate) use beside::{Beside, read_beside};
 pub use boxes::{BoxSpec, Pulse};
 pub use chance::Chance;
 pub use death::{DeathStep, DropSpec, Leaving};
 pub use drill::{Action, Afterwards, Drill, Input};
-pub use expect::{During, Expectation, Expected, Happening, MeterStand, Pattern, Times};
-pub use flight::{Ending, FlightSpec, Leave};
+pub use expect::{During, Expectation, Expected, MeterStand, Times};
+pub use flight::{Ending, EndsOn, FlightSpec, Leave};
 pub use gate::{Approach, Gate, Level, Looking, PartyGate, Phase};
 pub use goal::{Checkpoint, Clear, Exit, Region};
 pub use guard::{GuardSpec, ParrySpec};
@@ -46,6 +46,7 @@ pub use motion::{
     Axis, Chase, Ease, Fall, Follow, Hover, Motion, Patrol, Return, Route, RouteKey, Swing, Then,
     Walk,
 };
+pub use pattern::{Happening, Pattern};
 pub use pickup::{Gift, PickupSpec, WhenFull};
 pub use placement::{Copies, Facing, Placement};
 pub use respawn::{MetersAt, Near, Places, Resets, RespawnSpec, ReturnTo};
@@ -59,8 +60,8 @@ use std::collections::BTreeMap;
 
 use crate::finding::{Code, Finding, Findings, Path};
 use crate::limits;
-use crate::text::{Document, Value};
-use read::{At, Fields};
+use crate::syntax::{At, Fields, Table};
+use crate::text::{Document, Entry, Value, write_toml};
 
 /// An encounter as written, from a file or built in code.
 ///
@@ -92,31 +93,43 @@ use read::{At, Fields};
 /// assert!(replay.ledger().len() > 2);
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, PartialEq, Table)]
 pub struct Encounter {
-    /// What it is called, for people.
+    /// What it is called.
+    #[key(required, set = "")]
     pub title: String,
-    /// Ticks a second.
+    /// Ticks per second.
+    #[key(range = limits::TICK_RATE, default = "60")]
     pub tick_rate: u32,
     /// The place.
+    #[key(required)]
     pub arena: Arena,
-    /// Reusable actor definitions, by name.
+    /// A reusable actor definition.
+    #[key(name = "kind", absent = "none")]
     pub kinds: BTreeMap<String, Kind>,
     /// The actors.
+    #[key(name = "place", absent = "none", set = "place")]
     pub placements: Vec<Placement>,
-    /// Which hitbox does what to which hurtbox; their order is a tie-break.
-    pub rules: Vec<Rule>,
     /// Places to come back to.
+    #[key(name = "checkpoint", absent = "none", set = "checkpoint")]
     pub checkpoints: Vec<Checkpoint>,
     /// Where a drill is won.
+    #[key(name = "exit", absent = "none", set = "exit")]
     pub exits: Vec<Exit>,
-    /// What else wins a drill: each is enough.
+    /// What else wins a drill, each enough by itself.
+    #[key(absent = "none", set = "clear")]
     pub clear: Vec<Clear>,
-    /// Scripted run-throughs, by name.
+    /// Which hitbox does what to which hurtbox; their order is a tie-break.
+    #[key(name = "rule", absent = "none", set = "rule")]
+    pub rules: Vec<Rule>,
+    /// A scripted run-through.
+    #[key(name = "drill", absent = "none")]
     pub drills: BTreeMap<String, Drill>,
     /// What every drill has to come to.
+    #[key(absent = "none", set = "expect")]
     pub expect: Vec<Expectation>,
     /// Findings that are known and meant.
+    #[key(absent = "none", set = "allow")]
     pub allow: Vec<Allow>,
 }
 
@@ -148,25 +161,10 @@ impl Encounter {
         }
     }
 
-    /// Sets the tick rate, in ticks a second.
-    #[must_use]
-    pub fn tick_rate(mut self, rate: u32) -> Encounter {
-        self.tick_rate = rate;
-        self
-    }
-
     /// Sets the arena's corners of least and greatest coordinates.
     #[must_use]
     pub fn bounds(mut self, min: [f64; 2], max: [f64; 2]) -> Encounter {
-        self.arena.min = min;
-        self.arena.max = max;
-        self
-    }
-
-    /// Replaces the arena.
-    #[must_use]
-    pub fn arena(mut self, arena: Arena) -> Encounter {
-        self.arena = arena;
+        self.arena.bounds = Region::new(min, max);
         self
     }
 
@@ -176,61 +174,37 @@ impl Encounter {
         self.arena.solids.push(Solid::new(min, max));
         self
     }
+}
 
-    /// Adds a kind, or replaces the one of that name.
-    #[must_use]
-    pub fn kind(mut self, name: impl Into<String>, kind: Kind) -> Encounter {
-        self.kinds.insert(name.into(), kind);
-        self
+impl Encounter {
+    /// The encounter as the text of a TOML file: keys in the order of the reference, those that hold
+    /// their default left out. Read again it gives an equal encounter.
+    ///
+    /// ```
+    /// use tin_crown::{Encounter, Exit, Region};
+    ///
+    /// let encounter = Encounter::new("A way out")
+    ///     .exit(Exit::new("door", Region::new([600.0, 16.0], [620.0, 60.0])));
+    /// let text = encounter.to_toml();
+    /// assert!(text.starts_with("edition = 1\ntitle = \"A way out\"\n\n[arena]\n"));
+    /// assert_eq!(tin_crown::check(text.as_bytes()).encounter, Some(encounter));
+    /// ```
+    pub fn to_toml(&self) -> String {
+        write_toml(&self.entries())
     }
 
-    /// Adds a placement.
-    #[must_use]
-    pub fn place(mut self, placement: Placement) -> Encounter {
-        self.placements.push(placement);
-        self
+    /// The same as the text of a JSON file, with the same keys in the same order.
+    pub fn to_json(&self) -> String {
+        let tree = Value::Table(self.entries());
+        // A tree of texts, numbers, arrays and tables is JSON.
+        serde_json::to_string_pretty(&tree).unwrap_or_default() + "\n"
     }
 
-    /// Adds a rule, after those there are.
-    #[must_use]
-    pub fn rule(mut self, rule: Rule) -> Encounter {
-        self.rules.push(rule);
-        self
-    }
-
-    /// Adds a place to come back to.
-    #[must_use]
-    pub fn checkpoint(mut self, checkpoint: Checkpoint) -> Encounter {
-        self.checkpoints.push(checkpoint);
-        self
-    }
-
-    /// Adds where a drill is won.
-    #[must_use]
-    pub fn exit(mut self, exit: Exit) -> Encounter {
-        self.exits.push(exit);
-        self
-    }
-
-    /// Adds a drill, or replaces the one of that name.
-    #[must_use]
-    pub fn drill(mut self, name: impl Into<String>, drill: Drill) -> Encounter {
-        self.drills.insert(name.into(), drill);
-        self
-    }
-
-    /// Says what every drill has to come to.
-    #[must_use]
-    pub fn expect(mut self, expectation: Expectation) -> Encounter {
-        self.expect.push(expectation);
-        self
-    }
-
-    /// Allows a finding.
-    #[must_use]
-    pub fn allow(mut self, allow: Allow) -> Encounter {
-        self.allow.push(allow);
-        self
+    fn entries(&self) -> Vec<Entry> {
+        let edition = Value::Number(f64::from(limits::EDITION));
+        let mut entries = vec![Entry::new("edition", edition)];
+        self.write_keys(&mut entries);
+        entries
     }
 }
 
@@ -243,20 +217,9 @@ pub(crate) fn read_document(document: &Document) -> (Option<Encounter>, Findings
         return (None, findings.into_inner());
     }
     let encounter = At::new(document, &root, &findings).table(|fields| {
-        edition(fields).then(|| Encounter {
-            title: fields.need("title").unwrap_or_default(),
-            tick_rate: fields.get("tick_rate").unwrap_or(60),
-            arena: fields.need("arena").unwrap_or_default(),
-            kinds: fields.get("kind").unwrap_or_default(),
-            placements: fields.get("place").unwrap_or_default(),
-            rules: fields.get("rule").unwrap_or_default(),
-            checkpoints: fields.get("checkpoint").unwrap_or_default(),
-            exits: fields.get("exit").unwrap_or_default(),
-            clear: fields.get("clear").unwrap_or_default(),
-            drills: fields.get("drill").unwrap_or_default(),
-            expect: fields.get("expect").unwrap_or_default(),
-            allow: fields.get("allow").unwrap_or_default(),
-        })
+        edition(fields)
+            .then(|| Encounter::read_keys(fields))
+            .flatten()
     });
     (encounter, findings.into_inner())
 }
@@ -266,7 +229,7 @@ fn not_an_object(document: &Document) -> Option<Finding> {
     let sort = document.root.value.sort();
     let is_table = matches!(document.root.value, Value::Table(_));
     (!is_table).then(|| {
-        let message = format!("an encounter is a JSON object, and this is {sort}");
+        let message = format!("expected a JSON object, found {sort}");
         let mut finding = Finding::new(Code::WrongType, Path::root(), message)
             .help("begin it with { \"edition\": 1");
         finding.span = Some(document.root.span);
@@ -277,6 +240,8 @@ fn not_an_object(document: &Document) -> Option<Finding> {
 /// Whether the edition is one that can be read; if not, that is the only thing worth saying.
 fn edition(fields: &mut Fields<'_>) -> bool {
     fields.strict(false);
+    // How JSON files name their schema: it is for editors.
+    let _: Option<String> = fields.get("$schema");
     let Some(edition) = fields.need::<f64>("edition") else {
         return false;
     };
@@ -284,7 +249,7 @@ fn edition(fields: &mut Fields<'_>) -> bool {
         fields.strict(true);
         return true;
     }
-    let message = format!("edition {edition} is not one that this version reads");
+    let message = format!("this version does not read edition {edition}");
     fields.report(
         Finding::new(Code::Edition, fields.path().key("edition"), message)
             .help(format!("write `edition = {}`", limits::EDITION)),

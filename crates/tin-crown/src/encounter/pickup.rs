@@ -3,11 +3,11 @@
 use serde::Serialize;
 
 use super::boxes::BoxSpec;
-use super::read::{At, Read, laid_over};
 use super::respawn::Near;
+use crate::syntax::{Table, Words};
 use crate::time::Duration;
 
-/// What somebody gains who touches it with their body, as written.
+/// What somebody gains who touches it with their body.
 ///
 /// ```
 /// use tin_crown::{BoxSpec, Kind, PickupSpec};
@@ -15,37 +15,48 @@ use crate::time::Duration;
 /// let tin = Kind::new().pickup(PickupSpec::new(BoxSpec::rectangle(12.0, 12.0), "#hero", "corks", 4.0));
 /// assert!(tin.pickup.is_some());
 /// ```
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(parts)]
 pub struct PickupSpec {
     /// Where it is taken.
+    #[key(due, whole)]
     pub area: Option<BoxSpec>,
-    /// A selector of who may take it; anyone when absent.
+    /// Who may take it.
+    #[key(text = "selector", absent = "anyone")]
     pub by: Option<String>,
-    /// What it gives.
+    /// What it gives, each up to what the meter holds.
+    #[key(absent = "nothing", set = "gives")]
     pub gives: Option<Vec<Gift>>,
     /// How many lives it gives.
+    #[key(absent = "none")]
     pub lives: Option<u32>,
-    /// What becomes of it when who comes has no room for any of it; it stays when absent.
+    /// What becomes of it when there is no room for any of it.
+    #[key(default = "\"stays\"")]
     pub when_full: Option<WhenFull>,
-    /// How long after it was taken it is back; never when absent.
+    /// How long after it was taken it is back.
+    #[key(absent = "never")]
     pub back_after: Option<Duration>,
-    /// It waits with that until nobody is near.
+    /// It waits with that until none of these is near.
+    #[key(absent = "none", whole)]
     pub unless_near: Option<Near>,
-    /// What is announced when it is taken.
+    /// The cue given when it is taken.
+    #[key(text = "cue", absent = "none")]
     pub cue: Option<String>,
 }
 
-/// How much to which meter, as written.
-#[derive(Clone, Debug, Default, PartialEq)]
+/// How much to which meter.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
 pub struct Gift {
     /// The meter.
+    #[key(required, text = "meter")]
     pub meter: String,
-    /// How much, up to what the meter holds.
+    /// How much.
+    #[key(required, amount)]
     pub amount: f64,
 }
 
 /// What becomes of a pickup of which nothing finds room.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Words)]
 #[serde(rename_all = "kebab-case")]
 pub enum WhenFull {
     /// It is left lying.
@@ -72,52 +83,5 @@ impl PickupSpec {
             }]),
             ..PickupSpec::default()
         }
-    }
-
-    pub(crate) fn over(&self, base: &PickupSpec) -> PickupSpec {
-        laid_over!(
-            self,
-            base,
-            PickupSpec {
-                area,
-                by,
-                gives,
-                lives,
-                when_full,
-                back_after,
-                unless_near,
-                cue
-            }
-        )
-    }
-}
-
-impl Read for PickupSpec {
-    fn read(at: At<'_>) -> Option<PickupSpec> {
-        at.table(|fields| {
-            Some(PickupSpec {
-                area: fields.get("area"),
-                by: fields.get("by"),
-                gives: fields.get("gives"),
-                lives: fields.get("lives"),
-                when_full: fields.with("when_full", |at| {
-                    at.word(&[("stays", WhenFull::Stays), ("taken", WhenFull::Taken)])
-                }),
-                back_after: fields.get("back_after"),
-                unless_near: fields.get("unless_near"),
-                cue: fields.get("cue"),
-            })
-        })
-    }
-}
-
-impl Read for Gift {
-    fn read(at: At<'_>) -> Option<Gift> {
-        at.table(|fields| {
-            Some(Gift {
-                meter: fields.need("meter").unwrap_or_default(),
-                amount: fields.need("amount").unwrap_or_default(),
-            })
-        })
     }
 }

@@ -4,28 +4,35 @@ use serde::Serialize;
 
 use super::Kind;
 use super::chance::Chance;
-use super::read::{At, Read};
 use crate::limits;
+use crate::syntax::{Table, Words};
 
-/// An actor, or a row of copies, as written.
-#[derive(Clone, Debug, Default, PartialEq)]
+/// An actor, or a row of copies. It may also override parts of its kind, with the same keys.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(most = limits::PLACED)]
 pub struct Placement {
-    /// The name of its kind.
+    /// Its kind.
+    #[key(required, text = "kind", set = "")]
     pub kind: String,
-    /// Its id; the kind's name when absent.
+    /// Its id; unique. An id equal to a kind's name must be that kind's only actor.
+    #[key(text = "id", absent = "the kind's name")]
     pub id: Option<String>,
-    /// Its position, in units.
+    /// Its position.
+    #[key(required, range = limits::COORDINATE, set = "")]
     pub at: Chance<[f64; 2]>,
     /// Which way it faces.
+    #[key(default = "\"right\"")]
     pub facing: Facing,
-    /// Places a row of them.
+    /// Places a row: `id_1`, `id_2`…, each a step further.
+    #[key(absent = "one", set = "")]
     pub copies: Option<Copies>,
-    /// What it overrides of its kind. Its `tags` are added to the kind's.
+    /// What it overrides of its kind.
+    #[key(flatten, hides = "like")]
     pub with: Kind,
 }
 
 /// Which way an actor faces. Boxes are written facing right.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Words)]
 #[serde(rename_all = "kebab-case")]
 pub enum Facing {
     /// Toward +x.
@@ -54,13 +61,25 @@ impl Facing {
     }
 }
 
-/// A row of copies: `id_1`, `id_2`…, each a step further.
-#[derive(Clone, Copy, Debug, Default, PartialEq)]
+/// A row of copies.
+#[derive(Clone, Copy, Debug, PartialEq, Table)]
+#[table(no_builder)]
 pub struct Copies {
     /// How many.
+    #[key(required, range = limits::COPIES)]
     pub count: u32,
-    /// From one to the next, in units.
+    /// From one to the next.
+    #[key(required, range = limits::COORDINATE)]
     pub step: [f64; 2],
+}
+
+impl Default for Copies {
+    fn default() -> Copies {
+        Copies {
+            count: 1,
+            step: [0.0; 2],
+        }
+    }
 }
 
 impl Placement {
@@ -73,17 +92,10 @@ impl Placement {
         }
     }
 
-    /// Sets its id.
+    /// Overrides parts of its kind.
     #[must_use]
-    pub fn id(mut self, id: impl Into<String>) -> Placement {
-        self.id = Some(id.into());
-        self
-    }
-
-    /// Sets which way it faces.
-    #[must_use]
-    pub fn facing(mut self, facing: Facing) -> Placement {
-        self.facing = facing;
+    pub fn with(mut self, parts: Kind) -> Placement {
+        self.with = parts;
         self
     }
 
@@ -92,46 +104,5 @@ impl Placement {
     pub fn copies(mut self, count: u32, step: [f64; 2]) -> Placement {
         self.copies = Some(Copies { count, step });
         self
-    }
-
-    /// Overrides parts of its kind.
-    #[must_use]
-    pub fn with(mut self, parts: Kind) -> Placement {
-        self.with = parts;
-        self
-    }
-}
-
-impl Read for Facing {
-    fn read(at: At<'_>) -> Option<Facing> {
-        at.word(&[("right", Facing::Right), ("left", Facing::Left)])
-    }
-}
-
-impl Read for Placement {
-    const MOST: usize = limits::PLACED;
-
-    fn read(at: At<'_>) -> Option<Placement> {
-        at.table(|fields| {
-            Some(Placement {
-                kind: fields.need("kind").unwrap_or_default(),
-                id: fields.get("id"),
-                at: fields.need("at").unwrap_or_default(),
-                facing: fields.get("facing").unwrap_or_default(),
-                copies: fields.get("copies"),
-                with: Kind::parts(fields),
-            })
-        })
-    }
-}
-
-impl Read for Copies {
-    fn read(at: At<'_>) -> Option<Copies> {
-        at.table(|fields| {
-            Some(Copies {
-                count: fields.need("count").unwrap_or(1),
-                step: fields.need("step").unwrap_or_default(),
-            })
-        })
     }
 }

@@ -4,10 +4,11 @@ use serde::Serialize;
 
 use super::chance::Chance;
 use super::placement::Facing;
-use super::read::{At, Read, laid_over};
+use crate::limits;
+use crate::syntax::{Choice, Table, Words};
 use crate::time::Duration;
 
-/// How somebody comes back after a death, as written.
+/// How somebody comes back after a death.
 ///
 /// ```
 /// use tin_crown::{Kind, RespawnSpec};
@@ -19,62 +20,76 @@ use crate::time::Duration;
 /// });
 /// # Ok::<(), tin_crown::DurationError>(())
 /// ```
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(parts)]
 pub struct RespawnSpec {
-    /// Where; where it was placed when absent.
+    /// Where.
+    #[key(default = "\"start\"", whole)]
     pub at: Option<ReturnTo>,
-    /// How long after the last step of its death.
+    /// How long after the last step of its death; the next tick at the earliest.
+    #[key(default = "\"0t\"")]
     pub delay: Option<Duration>,
-    /// How many lives it has, the first included; any number when absent.
+    /// How many lives it has, the first included.
+    #[key(absent = "any number")]
     pub lives: Option<u32>,
-    /// What is put back as it was placed; only itself when absent.
+    /// What else is put back as placed.
+    #[key(default = "\"self\"", whole)]
     pub resets: Option<Resets>,
-    /// What its meters hold; what they held at the start when absent.
+    /// What its meters hold.
+    #[key(default = "\"start\"")]
     pub meters: Option<MetersAt>,
-    /// It waits until nobody is near.
+    /// It waits until none of these is near.
+    #[key(absent = "none", whole)]
     pub unless_near: Option<Near>,
-    /// Cues that count the delay down, evenly.
+    /// Cues given over the delay, evenly.
+    #[key(text = "cue", absent = "none", set = "countdown")]
     pub countdown: Option<Vec<String>>,
-    /// What is announced when it is back.
+    /// The cue given when it is back.
+    #[key(text = "cue", absent = "none")]
     pub cue: Option<String>,
 }
 
-/// Where somebody comes back, as written.
-#[derive(Clone, Debug, PartialEq)]
+/// Where somebody comes back.
+#[derive(Clone, Debug, PartialEq, Choice)]
 pub enum ReturnTo {
     /// Where it was placed.
     Start,
     /// At the last checkpoint that it reached, else where it was placed.
     Checkpoint,
     /// At one of some places.
+    #[choice(plain)]
     Places(Places),
 }
 
-/// Places to come back at, as written.
-#[derive(Clone, Debug, Default, PartialEq)]
+/// Places to come back at.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
 pub struct Places {
     /// The places: one is drawn.
+    #[key(name = "places", required, range = limits::COORDINATE)]
     pub at: Chance<[f64; 2]>,
-    /// A selector: a place where a hitbox of one of these is live is passed over while there is
-    /// another.
+    /// A place where a hitbox of one of these is live is passed over while there is another.
+    #[key(text = "selector", absent = "none")]
     pub clear_of: Option<String>,
-    /// Which way it faces; as it was placed when absent.
+    /// Which way it faces.
+    #[key(absent = "as placed")]
     pub facing: Option<Facing>,
 }
 
-/// What a respawn puts back, as written.
-#[derive(Clone, Debug, PartialEq)]
+/// What a respawn puts back.
+#[derive(Clone, Debug, PartialEq, Choice)]
 pub enum Resets {
     /// Only who comes back.
+    #[choice(name = "self")]
     Itself,
-    /// Also those whom selectors name.
-    Those(Vec<String>),
-    /// Everyone and everything.
+    /// Everyone and everything, but lives and checkpoints reached; what was launched is taken away.
     Encounter,
+    /// Also those whom selectors name.
+    #[choice(plain, text = "selector")]
+    Those(Vec<String>),
 }
 
 /// What the meters of who comes back hold.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Words)]
 #[serde(rename_all = "kebab-case")]
 pub enum MetersAt {
     /// What they held at the start.
@@ -86,101 +101,13 @@ pub enum MetersAt {
     Kept,
 }
 
-/// Somebody who is near, as written.
-#[derive(Clone, Debug, Default, PartialEq)]
+/// Somebody who is near.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
 pub struct Near {
-    /// A selector.
+    /// Whom.
+    #[key(required, text = "selector")]
     pub who: String,
-    /// How near, in units.
+    /// How near.
+    #[key(required, range = limits::LENGTH)]
     pub within: f64,
-}
-
-impl RespawnSpec {
-    pub(crate) fn over(&self, base: &RespawnSpec) -> RespawnSpec {
-        laid_over!(
-            self,
-            base,
-            RespawnSpec {
-                at,
-                delay,
-                lives,
-                resets,
-                meters,
-                unless_near,
-                countdown,
-                cue,
-            }
-        )
-    }
-}
-
-impl Read for RespawnSpec {
-    fn read(at: At<'_>) -> Option<RespawnSpec> {
-        at.table(|fields| {
-            Some(RespawnSpec {
-                at: fields.get("at"),
-                delay: fields.get("delay"),
-                lives: fields.get("lives"),
-                resets: fields.get("resets"),
-                meters: fields.with("meters", |at| {
-                    at.word(&[
-                        ("start", MetersAt::Start),
-                        ("full", MetersAt::Full),
-                        ("kept", MetersAt::Kept),
-                    ])
-                }),
-                unless_near: fields.get("unless_near"),
-                countdown: fields.get("countdown"),
-                cue: fields.get("cue"),
-            })
-        })
-    }
-}
-
-impl Read for ReturnTo {
-    fn read(at: At<'_>) -> Option<ReturnTo> {
-        if at.is_table() {
-            return at.table(|fields| {
-                Some(ReturnTo::Places(Places {
-                    at: fields.need("places").unwrap_or_default(),
-                    clear_of: fields.get("clear_of"),
-                    facing: fields.get("facing"),
-                }))
-            });
-        }
-        at.word(&[("start", false), ("checkpoint", true)])
-            .map(|checkpoint| {
-                if checkpoint {
-                    ReturnTo::Checkpoint
-                } else {
-                    ReturnTo::Start
-                }
-            })
-    }
-}
-
-impl Read for Resets {
-    fn read(at: At<'_>) -> Option<Resets> {
-        if at.text().is_some() {
-            return at.word(&[("self", false), ("encounter", true)]).map(|all| {
-                if all {
-                    Resets::Encounter
-                } else {
-                    Resets::Itself
-                }
-            });
-        }
-        Read::read(at).map(Resets::Those)
-    }
-}
-
-impl Read for Near {
-    fn read(at: At<'_>) -> Option<Near> {
-        at.table(|fields| {
-            Some(Near {
-                who: fields.need("who").unwrap_or_default(),
-                within: fields.need("within").unwrap_or_default(),
-            })
-        })
-    }
 }

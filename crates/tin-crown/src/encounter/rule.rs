@@ -3,11 +3,11 @@
 use serde::Serialize;
 
 use super::gate::Gate;
-use super::read::{At, Fields, Read};
 use crate::limits;
+use crate::syntax::{Shape, Short, Table, Words};
 use crate::time::Duration;
 
-/// What a touch of two boxes costs, as written.
+/// Which hitbox does what to which hurtbox.
 ///
 /// ```
 /// use tin_crown::{Approach, Gate, Rule};
@@ -19,84 +19,111 @@ use crate::time::Duration;
 ///     .beats("horns gore porter");
 /// assert_eq!(stomp.hurtbox, "#windup.lid");
 /// ```
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(most = limits::RULES)]
 pub struct Rule {
-    /// Its name, unlike any other rule's.
+    /// Its name; unique among rules.
+    #[key(required, set = "")]
     pub name: String,
-    /// A selector of what gives: `beetle.horns`, `#windup`, `*.tip`…
+    /// The boxes that give.
+    #[key(required, text = "selector", set = "")]
     pub hitbox: String,
-    /// A selector of what takes.
+    /// The boxes that take.
+    #[key(required, text = "selector", set = "")]
     pub hurtbox: String,
-    /// What must be so at the moment of touch.
+    /// What must hold at the moment of touch.
+    #[key(absent = "none")]
     pub gate: Gate,
-    /// Names of rules that it beats between the same two actors.
-    pub beats: Vec<String>,
-    /// How long at most the rules it beats stay beaten after the last win; 0.5 s when absent.
-    pub beats_for: Option<Duration>,
-    /// When it may land again; when absent `per-attack` for boxes that an attack makes live, else
-    /// `while-touching`.
-    pub repeat: Option<Repeat>,
-    /// The least time between two hits on the same target.
-    pub every: Option<Duration>,
-    /// Whether it also hits its own side.
-    pub friendly: bool,
-    /// What it takes no notice of.
-    pub pierces: Vec<Pierce>,
-    /// What a guarded hit costs the guard, instead of what the guard says.
-    pub guard_cost: Option<f64>,
-    /// Whether a hit adds to the chain of who, which ends when who stands on something.
-    pub chain: bool,
     /// What it does to whom.
+    #[key(flatten)]
     pub does: Effect,
-    /// How it throws who hit.
+    /// How it throws who.
+    #[key(absent = "none", set = "rebounds")]
     pub rebound: Option<Rebound>,
     /// The share of the damage that who gains.
+    #[key(absent = "none", set = "")]
     pub drain: Option<Drain>,
-    /// How long both rest.
+    /// How long both rest, and all they wait for comes that much later.
+    #[key(default = "\"0t\"")]
     pub hitstop: Option<Duration>,
-    /// What else it does, and to which party.
+    /// Further effects, each on the party it names.
+    #[key(absent = "none", set = "")]
     pub also: Vec<Also>,
-    /// What is announced when it takes effect.
+    /// Rules that this one beats between the same two actors, in either direction.
+    #[key(text = "rule", absent = "none", set = "beats")]
+    pub beats: Vec<String>,
+    /// How long at most they stay beaten after the last win, while the two are still close.
+    #[key(default = "\"0.5s\"")]
+    pub beats_for: Option<Duration>,
+    /// When it may land again on the same target.
+    #[key(
+        absent = "`\"per-attack\"` for boxes that an attack makes live, else `\"while-touching\"`"
+    )]
+    pub repeat: Option<Repeat>,
+    /// The least time between two hits on the same target.
+    #[key(default = "\"0t\"")]
+    pub every: Option<Duration>,
+    /// Whether it also hits allies.
+    #[key(default = "false", flag)]
+    pub friendly: bool,
+    /// What it ignores.
+    #[key(absent = "none", set = "pierces")]
+    pub pierces: Vec<Pierce>,
+    /// What a guarded hit costs the guard.
+    #[key(amount, absent = "the guard's `cost`")]
+    pub guard_cost: Option<f64>,
+    /// Whether a hit adds to the chain of who, which ends when who stands on something.
+    #[key(default = "false", flag)]
+    pub chain: bool,
+    /// The cue given when it takes effect.
+    #[key(text = "cue", absent = "none", set = "cue")]
     pub cue: Option<String>,
 }
 
-/// What a hit does to one party, as written.
-#[derive(Clone, Debug, Default, PartialEq)]
+/// What a hit does to one party.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
 pub struct Effect {
-    /// What it takes from meters.
+    /// What it takes from meters, each down to 0.
+    #[key(absent = "none")]
     pub damage: Option<Damage>,
-    /// What it gives to meters.
+    /// What it gives to meters, each up to its `max`.
+    #[key(absent = "none")]
     pub heal: Option<Damage>,
     /// Whether it kills outright.
+    #[key(default = "false", flag)]
     pub kill: bool,
     /// How it throws the party.
+    #[key(absent = "none")]
     pub knockback: Option<Push>,
-    /// How long it stuns the party.
+    /// How long the party has no input, attack, guard or motion of its own.
+    #[key(absent = "none")]
     pub stun: Option<Duration>,
 }
 
-/// A further effect, and on whom.
-#[derive(Clone, Debug, Default, PartialEq)]
+/// A further effect, and the party it acts on.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
 pub struct Also {
-    /// On which party.
+    /// The party it acts on.
+    #[key(required)]
     pub to: Party,
     /// What it does.
+    #[key(flatten)]
     pub does: Effect,
 }
 
 /// One of the two parties of a hit.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Words)]
 #[serde(rename_all = "kebab-case")]
 pub enum Party {
-    /// Who hits.
+    /// The one who hits.
     Who,
-    /// Who is hit.
+    /// The one who is hit.
     #[default]
     Whom,
 }
 
-/// What a rule takes no notice of.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+/// What a rule ignores.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Words)]
 #[serde(rename_all = "kebab-case")]
 pub enum Pierce {
     /// Guards.
@@ -105,72 +132,162 @@ pub enum Pierce {
     Invincible,
 }
 
-/// What a hit takes from meters or gives to them, as written.
-#[derive(Clone, Debug, Default, PartialEq)]
+/// What a hit takes from meters or gives to them.
+#[derive(Clone, Debug, PartialEq, Table)]
+#[table(short = f64, one_of("amount", "bands"), no_builder)]
 pub struct Damage {
     /// How much.
-    pub amount: f64,
-    /// Which meters, one after the other.
-    pub meters: Vec<String>,
-    /// Whether what one meter could not give goes on to the next; yes when absent.
-    pub overflow: Option<bool>,
-    /// Of what type, for those who take more or less of it.
-    pub sort: Option<String>,
-    /// How much more (or, negative, less) with each hit of the chain before this one.
-    pub chain_add: Option<f64>,
-    /// The least that it comes to in a chain.
-    pub chain_least: Option<f64>,
-    /// The most that it comes to in a chain.
-    pub chain_most: Option<f64>,
-    /// Instead of one amount: `[distance, amount]` from who's position outward, each up to that
-    /// distance.
+    #[key(amount)]
+    pub amount: Option<f64>,
+    /// `[distance, amount]` from who's position outward: the amount up to that distance.
     pub bands: Option<Vec<[f64; 2]>>,
+    /// The meters, each in turn.
+    #[key(text = "meter", default = "[\"health\"]")]
+    pub meters: Vec<String>,
+    /// Whether what one meter cannot give goes on to the next; if not, the first that holds anything
+    /// takes all of it.
+    #[key(default = "true")]
+    pub overflow: Option<bool>,
+    /// Its type, for those who take more or less of it.
+    #[key(name = "type", text = "damage type", absent = "none")]
+    pub sort: Option<String>,
+    /// How much more (or, negative, less) for each hit of the chain before this one.
+    #[key(default = "0")]
+    pub chain_add: Option<f64>,
+    /// The least that a chain makes of it.
+    #[key(amount, default = "0")]
+    pub chain_least: Option<f64>,
+    /// The most that a chain makes of it.
+    #[key(amount, absent = "no limit")]
+    pub chain_most: Option<f64>,
 }
 
-/// How a hit throws who hit, as written.
-#[derive(Clone, Copy, Debug, Default, PartialEq)]
+/// How a hit throws who.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Table)]
 pub struct Rebound {
     /// The components of velocity that it sets.
+    #[key(flatten)]
     pub push: Push,
-    /// Upward instead of `up`, while the jump button is held.
+    /// Instead of `up`, while the jump button is held.
+    #[key(range = limits::VELOCITY, absent = "`up`")]
     pub up_held: Option<f64>,
 }
 
-/// The share of the damage that who gains, as written.
-#[derive(Clone, Debug, Default, PartialEq)]
+/// The share of the damage done that who gains.
+#[derive(Clone, Debug, PartialEq, Table)]
+#[table(no_builder)]
 pub struct Drain {
-    /// From 0 to 1, or more.
+    /// The share.
+    #[key(required, range = limits::TIMES)]
     pub share: f64,
-    /// To which meter.
+    /// The meter that gains.
+    #[key(text = "meter", default = "\"health\"")]
     pub meter: String,
 }
 
-/// Velocity components that a hit sets, as written.
-#[derive(Clone, Copy, Debug, Default, PartialEq)]
+/// Velocity components that a hit sets.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Table)]
 pub struct Push {
-    /// Away from the other party, in units a second.
+    /// Away from the other party.
+    #[key(range = limits::VELOCITY, absent = "kept")]
     pub away: Option<f64>,
-    /// Upward, in units a second.
+    /// Upward.
+    #[key(range = limits::VELOCITY, absent = "kept")]
     pub up: Option<f64>,
-    /// The way the pushed one faces, in units a second.
+    /// The way the pushed one faces.
+    #[key(range = limits::VELOCITY, absent = "kept")]
     pub forward: Option<f64>,
-    /// On the line from the other's centre to its own, in units a second.
+    /// On the line from the other's position.
+    #[key(range = limits::VELOCITY, absent = "kept")]
     pub along: Option<f64>,
     /// How long the pushed one's own motion does not drive it.
+    #[key(
+        name = "for",
+        absent = "`\"0.2s\"`, or the stun if longer; of a rebound none"
+    )]
     pub length: Option<Duration>,
 }
 
 /// When a rule may land again on the same target.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Words)]
 #[serde(rename_all = "kebab-case")]
 pub enum Repeat {
     /// On every tick of overlap; invincibility or `every` spaces the hits.
     WhileTouching,
     /// Only after a tick without any touch of the boxes that the rule pairs.
     OncePerTouch,
-    /// Once per attack and target. A box that is always live is one attack as long as its owner
-    /// is there.
+    /// Once per attack and target, over all rules. A box that is always live is one attack as long as
+    /// its owner exists.
     PerAttack,
+}
+
+impl Default for Damage {
+    fn default() -> Damage {
+        Damage {
+            amount: None,
+            bands: None,
+            meters: vec!["health".to_owned()],
+            overflow: None,
+            sort: None,
+            chain_add: None,
+            chain_least: None,
+            chain_most: None,
+        }
+    }
+}
+
+impl Default for Drain {
+    fn default() -> Drain {
+        Drain {
+            share: 0.0,
+            meter: "health".to_owned(),
+        }
+    }
+}
+
+/// `damage = 1` for an amount from health.
+impl Short<f64> for Damage {
+    fn from_short(amount: f64) -> Damage {
+        Damage::new(amount)
+    }
+
+    fn to_short(&self) -> Option<f64> {
+        self.amount.filter(|amount| *self == Damage::new(*amount))
+    }
+
+    fn short_shape() -> Shape {
+        Shape::Amount
+    }
+}
+
+impl From<f64> for Damage {
+    fn from(amount: f64) -> Damage {
+        Damage::new(amount)
+    }
+}
+
+impl Damage {
+    /// So much from health.
+    pub fn new(amount: f64) -> Damage {
+        Damage {
+            amount: Some(amount),
+            ..Damage::default()
+        }
+    }
+
+    /// Takes it from these meters instead, each in turn.
+    #[must_use]
+    pub fn from<S: Into<String>>(mut self, meters: impl IntoIterator<Item = S>) -> Damage {
+        self.meters = meters.into_iter().map(Into::into).collect();
+        self
+    }
+
+    /// Sets its type, for those who take more or less of it.
+    #[must_use]
+    pub fn sort(mut self, sort: impl Into<String>) -> Damage {
+        self.sort = Some(sort.into());
+        self
+    }
 }
 
 impl Rule {
@@ -188,10 +305,49 @@ impl Rule {
         }
     }
 
-    /// Takes `amount` from health.
+    /// What it takes: so much from health, or a [`Damage`].
     #[must_use]
-    pub fn damage(self, amount: f64) -> Rule {
-        self.damage_to(amount, ["health"])
+    pub fn damage(mut self, damage: impl Into<Damage>) -> Rule {
+        self.does.damage = Some(damage.into());
+        self
+    }
+
+    /// What it gives: so much to health, or a [`Damage`].
+    #[must_use]
+    pub fn heal(mut self, heal: impl Into<Damage>) -> Rule {
+        self.does.heal = Some(heal.into());
+        self
+    }
+
+    /// Lets it kill outright.
+    #[must_use]
+    pub fn kill(mut self) -> Rule {
+        self.does.kill = true;
+        self
+    }
+
+    /// How long whom has no input, attack, guard or motion of its own.
+    #[must_use]
+    pub fn stun(mut self, length: Duration) -> Rule {
+        self.does.stun = Some(length);
+        self
+    }
+
+    /// The share of the damage done that who gains, as health.
+    #[must_use]
+    pub fn drain(mut self, share: f64) -> Rule {
+        self.drain = Some(Drain {
+            share,
+            ..Drain::default()
+        });
+        self
+    }
+
+    /// A further effect on one of the parties.
+    #[must_use]
+    pub fn also(mut self, to: Party, does: Effect) -> Rule {
+        self.also.push(Also { to, does });
+        self
     }
 
     /// Takes `amount` from meters, one after the other.
@@ -201,25 +357,7 @@ impl Rule {
         amount: f64,
         meters: impl IntoIterator<Item = S>,
     ) -> Rule {
-        self.does.damage = Some(Damage {
-            amount,
-            meters: meters.into_iter().map(Into::into).collect(),
-            ..Damage::default()
-        });
-        self
-    }
-
-    /// Sets what must be so at the moment of touch.
-    #[must_use]
-    pub fn gate(mut self, gate: Gate) -> Rule {
-        self.gate = gate;
-        self
-    }
-
-    /// Lets it beat another rule between the same two actors.
-    #[must_use]
-    pub fn beats(mut self, rule: impl Into<String>) -> Rule {
-        self.beats.push(rule.into());
+        self.does.damage = Some(Damage::new(amount).from(meters));
         self
     }
 
@@ -236,20 +374,6 @@ impl Rule {
         self
     }
 
-    /// Stuns whom it hits.
-    #[must_use]
-    pub fn stun(mut self, length: Duration) -> Rule {
-        self.does.stun = Some(length);
-        self
-    }
-
-    /// Lets both rest for so long.
-    #[must_use]
-    pub fn hitstop(mut self, length: Duration) -> Rule {
-        self.hitstop = Some(length);
-        self
-    }
-
     /// Throws whom it hits: away from who hit, and upward, in units a second.
     #[must_use]
     pub fn knockback(mut self, away: f64, up: f64) -> Rule {
@@ -259,169 +383,5 @@ impl Rule {
             ..Push::default()
         });
         self
-    }
-
-    /// Sets when it may land again on the same target.
-    #[must_use]
-    pub fn repeat(mut self, repeat: Repeat) -> Rule {
-        self.repeat = Some(repeat);
-        self
-    }
-
-    /// Sets the least time between two hits on the same target.
-    #[must_use]
-    pub fn every(mut self, length: Duration) -> Rule {
-        self.every = Some(length);
-        self
-    }
-
-    /// Lets it hit its own side too.
-    #[must_use]
-    pub fn friendly(mut self) -> Rule {
-        self.friendly = true;
-        self
-    }
-}
-
-impl Read for Rule {
-    const MOST: usize = limits::RULES;
-
-    fn read(at: At<'_>) -> Option<Rule> {
-        at.table(|fields| {
-            Some(Rule {
-                name: fields.need("name").unwrap_or_default(),
-                hitbox: fields.need("hitbox").unwrap_or_default(),
-                hurtbox: fields.need("hurtbox").unwrap_or_default(),
-                gate: fields.get("gate").unwrap_or_default(),
-                beats: fields.get("beats").unwrap_or_default(),
-                beats_for: fields.get("beats_for"),
-                repeat: fields.with("repeat", |at| {
-                    at.word(&[
-                        ("while-touching", Repeat::WhileTouching),
-                        ("once-per-touch", Repeat::OncePerTouch),
-                        ("per-attack", Repeat::PerAttack),
-                    ])
-                }),
-                every: fields.get("every"),
-                friendly: fields.get("friendly").unwrap_or(false),
-                pierces: fields.get("pierces").unwrap_or_default(),
-                guard_cost: fields.get("guard_cost"),
-                chain: fields.get("chain").unwrap_or(false),
-                does: Effect::parts(fields),
-                rebound: fields.get("rebound"),
-                drain: fields.get("drain"),
-                hitstop: fields.get("hitstop"),
-                also: fields.get("also").unwrap_or_default(),
-                cue: fields.get("cue"),
-            })
-        })
-    }
-}
-
-impl Effect {
-    /// The keys of an effect, which stand among others.
-    fn parts(fields: &mut Fields<'_>) -> Effect {
-        Effect {
-            damage: fields.get("damage"),
-            heal: fields.get("heal"),
-            kill: fields.get("kill").unwrap_or(false),
-            knockback: fields.get("knockback"),
-            stun: fields.get("stun"),
-        }
-    }
-}
-
-impl Read for Also {
-    fn read(at: At<'_>) -> Option<Also> {
-        at.table(|fields| {
-            let to = fields.with("to", |at| {
-                at.word(&[("who", Party::Who), ("whom", Party::Whom)])
-            });
-            fields.miss(&["to"]);
-            Some(Also {
-                to: to.unwrap_or_default(),
-                does: Effect::parts(fields),
-            })
-        })
-    }
-}
-
-impl Read for Pierce {
-    fn read(at: At<'_>) -> Option<Pierce> {
-        at.word(&[("guard", Pierce::Guard), ("invincible", Pierce::Invincible)])
-    }
-}
-
-/// `damage = 1`, or `damage = { amount = 1, meters = ["shield", "health"] }`.
-impl Read for Damage {
-    fn read(at: At<'_>) -> Option<Damage> {
-        let health = || vec!["health".to_owned()];
-        if at.is_table() {
-            return at.table(|fields| {
-                let amount = fields.get("amount");
-                let bands: Option<Vec<[f64; 2]>> = fields.get("bands");
-                fields.miss(&["amount", "bands"]);
-                fields.clash("amount", "bands");
-                let known = amount.is_some() || bands.is_some();
-                let damage = Damage {
-                    amount: amount.unwrap_or_default(),
-                    meters: fields.get("meters").unwrap_or_else(health),
-                    overflow: fields.get("overflow"),
-                    sort: fields.get("type"),
-                    chain_add: fields.get("chain_add"),
-                    chain_least: fields.get("chain_least"),
-                    chain_most: fields.get("chain_most"),
-                    bands,
-                };
-                known.then_some(damage)
-            });
-        }
-        let amount = f64::read(at)?;
-        Some(Damage {
-            amount,
-            meters: health(),
-            ..Damage::default()
-        })
-    }
-}
-
-impl Read for Push {
-    fn read(at: At<'_>) -> Option<Push> {
-        at.table(|fields| Some(Push::parts(fields)))
-    }
-}
-
-impl Push {
-    fn parts(fields: &mut Fields<'_>) -> Push {
-        Push {
-            away: fields.get("away"),
-            up: fields.get("up"),
-            forward: fields.get("forward"),
-            along: fields.get("along"),
-            length: fields.get("for"),
-        }
-    }
-}
-
-impl Read for Rebound {
-    fn read(at: At<'_>) -> Option<Rebound> {
-        at.table(|fields| {
-            let push = Push::parts(fields);
-            Some(Rebound {
-                push,
-                up_held: fields.get("up_held"),
-            })
-        })
-    }
-}
-
-impl Read for Drain {
-    fn read(at: At<'_>) -> Option<Drain> {
-        at.table(|fields| {
-            Some(Drain {
-                share: fields.need("share").unwrap_or_default(),
-                meter: fields.get("meter").unwrap_or_else(|| "health".to_owned()),
-            })
-        })
     }
 }

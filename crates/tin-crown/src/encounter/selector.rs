@@ -36,12 +36,10 @@ pub enum Who {
 #[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum SelectorError {
     /// It names nobody.
-    #[error(
-        "a selector names an actor, a kind, a #tag or * (anyone), and perhaps a .box of theirs"
-    )]
+    #[error("a selector is an actor's id, a kind, a #tag or *, with an optional .box")]
     Empty,
     /// It has more than one dot.
-    #[error("a selector has one dot at the most, between who and their box")]
+    #[error("a selector has at most one dot, between the actor and its box")]
     Dots,
 }
 

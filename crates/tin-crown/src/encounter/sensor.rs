@@ -1,9 +1,11 @@
 //! Sensors: what an actor notices.
 
 use super::boxes::BoxSpec;
-use super::read::{At, Read, laid_over};
+use crate::limits;
+use crate::syntax::Table;
 
-/// A region or a ray that notices, as written.
+/// A region or a ray that notices whoever reaches into it with their body, else a hurtbox, else a
+/// hitbox.
 ///
 /// ```
 /// use tin_crown::{BoxSpec, Kind, SensorSpec};
@@ -14,25 +16,36 @@ use super::read::{At, Read, laid_over};
 /// );
 /// assert_eq!(weight.sensors.len(), 1);
 /// ```
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(parts, at_most_one("area", "ray"))]
 pub struct SensorSpec {
     /// The region, facing right.
+    #[key(absent = "this or `ray`", whole)]
     pub area: Option<BoxSpec>,
     /// The ray, facing right.
+    #[key(absent = "this or `area`", whole, set = "")]
     pub ray: Option<Ray>,
-    /// A selector of whom it notices.
+    /// Whom it notices.
+    #[key(due, text = "selector")]
     pub notices: Option<String>,
-    /// What it does not look through: `solids`, and selectors; solids for a ray when absent, nothing
-    /// for a region.
+    /// What it does not look through: on the ray before whom it meets, or between the two positions.
+    /// One-way solids stop no view.
+    #[key(
+        text = "`\"solids\"` or selector",
+        absent = "`[\"solids\"]` for a ray, `[]` for an area",
+        set = "stopped_by"
+    )]
     pub stopped_by: Option<Vec<String>>,
 }
 
-/// A straight line, as written.
-#[derive(Clone, Copy, Debug, Default, PartialEq)]
+/// A straight line between two offsets from the actor's position.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Table)]
 pub struct Ray {
-    /// Where it begins: an offset from the actor's position; there when absent.
+    /// Where it begins.
+    #[key(range = limits::COORDINATE, default = "[0, 0]")]
     pub from: [f64; 2],
     /// Where it ends.
+    #[key(required, range = limits::COORDINATE)]
     pub to: [f64; 2],
 }
 
@@ -53,51 +66,5 @@ impl SensorSpec {
             notices: Some(notices.into()),
             ..SensorSpec::default()
         }
-    }
-
-    /// Lets something stop its view: `solids`, or a selector.
-    #[must_use]
-    pub fn stopped_by(mut self, what: impl Into<String>) -> SensorSpec {
-        self.stopped_by.get_or_insert_default().push(what.into());
-        self
-    }
-
-    pub(crate) fn over(&self, base: &SensorSpec) -> SensorSpec {
-        laid_over!(
-            self,
-            base,
-            SensorSpec {
-                area,
-                ray,
-                notices,
-                stopped_by
-            }
-        )
-    }
-}
-
-impl Read for SensorSpec {
-    fn read(at: At<'_>) -> Option<SensorSpec> {
-        at.table(|fields| {
-            let spec = SensorSpec {
-                area: fields.get("area"),
-                ray: fields.get("ray"),
-                notices: fields.get("notices"),
-                stopped_by: fields.get("stopped_by"),
-            };
-            fields.clash("area", "ray");
-            Some(spec)
-        })
-    }
-}
-
-impl Read for Ray {
-    fn read(at: At<'_>) -> Option<Ray> {
-        at.table(|fields| {
-            Some(Ray {
-                from: fields.get("from").unwrap_or_default(),
-                to: fields.need("to").unwrap_or_default(),
-            })
-        })
     }
 }

@@ -5,10 +5,12 @@ use std::collections::BTreeMap;
 use super::chance::Chance;
 use super::gate::Level;
 use super::motion::Motion;
-use super::read::{At, Fields, Read, laid_over};
+use crate::limits;
+use crate::syntax::{At, Shape, Syntax, Table};
+use crate::text::Value;
 use crate::time::Duration;
 
-/// One of the states of an actor with a mind, as written.
+/// One of the states of an actor.
 ///
 /// ```
 /// use tin_crown::{Condition, Kind, SensorSpec, StateSpec, Transition, BoxSpec};
@@ -21,38 +23,52 @@ use crate::time::Duration;
 ///     .starts("shut");
 /// assert_eq!(jack.states.len(), 2);
 /// ```
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(parts)]
 pub struct StateSpec {
-    /// How it moves by itself; as the kind says when absent.
+    /// How it moves by itself; it begins anew with the state.
+    #[key(absent = "the kind's")]
     pub motion: Option<Motion>,
-    /// Names of boxes that are live.
+    /// The boxes that are live. A box that any state or attack names is off otherwise.
+    #[key(text = "box", absent = "none", set = "live")]
     pub live: Option<Vec<String>>,
-    /// Names of attacks that may start.
+    /// The attacks that may start. Named by no state, an attack starts in all.
+    #[key(text = "attack", absent = "none", set = "attack")]
     pub attacks: Option<Vec<String>>,
-    /// Names of launchers that may be set off.
+    /// The launchers that may be set off. Named by no state, a launcher acts in all.
+    #[key(text = "launcher", absent = "none", set = "launcher")]
     pub launchers: Option<Vec<String>>,
     /// Whether its guard is up.
+    #[key(default = "false")]
     pub guard: Option<bool>,
-    /// Where it appears anew when it enters.
+    /// Where it appears when it enters.
+    #[key(range = limits::COORDINATE, absent = "where it is")]
     pub teleport: Option<Chance<[f64; 2]>>,
     /// Whether it is gone when it enters, leaving behind what it leaves.
+    #[key(default = "false", flag)]
     pub ends: Option<bool>,
-    /// What is announced when it enters.
+    /// The cue given when it enters.
+    #[key(text = "cue", absent = "none")]
     pub cue: Option<String>,
-    /// What leads to other states, in the order in which it is tried.
+    /// The ways out, in order: the first whose condition holds is taken.
+    #[key(absent = "none", set = "go")]
     pub go: Option<Vec<Transition>>,
 }
 
-/// What leads from one state to another, as written.
-#[derive(Clone, Debug, Default, PartialEq)]
+/// A way from one state to another.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
 pub struct Transition {
     /// The other state.
+    #[key(required, text = "state", set = "")]
     pub to: String,
-    /// What must be so.
+    /// What must hold: a condition, or the name of one under `condition`.
+    #[key(required, set = "")]
     pub when: When,
     /// How long after it was taken it cannot be taken again.
+    #[key(default = "\"0t\"")]
     pub cooldown: Option<Duration>,
-    /// Whether it is taken once in a life only.
+    /// Whether it is taken only once in a life.
+    #[key(default = "false", flag)]
     pub once: bool,
 }
 
@@ -65,47 +81,85 @@ pub enum When {
     Inline(Box<Condition>),
 }
 
-/// What must be so for a transition, as written. All that is named must hold.
-#[derive(Clone, Debug, Default, PartialEq)]
+/// What must hold for a transition: all that is named.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(at_most_one("sees", "loses"), no_builder)]
 pub struct Condition {
     /// It has been in its state for so long.
+    #[key(absent = "any")]
     pub after: Option<Duration>,
-    /// Its sensor notices somebody.
+    /// This sensor notices somebody.
+    #[key(text = "sensor", absent = "any")]
     pub sees: Option<String>,
-    /// Its sensor notices nobody.
+    /// This sensor notices nobody.
+    #[key(text = "sensor", absent = "any")]
     pub loses: Option<String>,
-    /// For how long, without a break.
+    /// For so long without a break.
+    #[key(name = "for", default = "\"0t\"")]
     pub lasting: Option<Duration>,
-    /// How near at least, in units.
+    /// Somebody seen is that near.
+    #[key(range = limits::LENGTH, absent = "any")]
     pub within: Option<f64>,
     /// It has come to stand on something since it last looked.
+    #[key(absent = "any")]
     pub lands: Option<bool>,
     /// Whether it stands on something.
+    #[key(absent = "any")]
     pub grounded: Option<bool>,
-    /// It is where its motion leads: at the end of a path or patrol, at its stop distance, home.
+    /// It is where its motion leads: the end of a path that stays, an end of a patrol, its stop
+    /// distance, home.
+    #[key(absent = "any")]
     pub arrives: Option<bool>,
     /// A hit landed on it since it last looked.
+    #[key(absent = "any")]
     pub hurt: Option<bool>,
-    /// Between what its meters lie.
+    /// What one of its meters holds.
+    #[key(name = "meter", absent = "any")]
     pub meters: BTreeMap<String, Level>,
-    /// What must be so of another.
+    /// What must hold of another actor.
+    #[key(absent = "nothing")]
     pub other: Option<Other>,
 }
 
-/// What must be so of another actor, as written.
-#[derive(Clone, Debug, Default, PartialEq)]
+/// What must hold of another actor; one of those who are named is enough.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(one_of("state", "sees"))]
 pub struct Other {
-    /// A selector: it is enough that one of them is so.
+    /// Whom.
+    #[key(required, text = "selector")]
     pub who: String,
-    /// It is in this state.
+    /// The state that it is in.
+    #[key(text = "state")]
     pub state: Option<String>,
-    /// Its sensor of this name notices somebody.
+    /// Its sensor that notices somebody.
+    #[key(text = "sensor")]
     pub sees: Option<String>,
 }
 
 impl Default for When {
     fn default() -> When {
         When::Inline(Box::default())
+    }
+}
+
+/// The name of a condition, or a condition.
+impl Syntax for When {
+    fn read(at: At<'_>) -> Option<When> {
+        match at.text() {
+            Some(name) => Some(When::Named(name.to_owned())),
+            None => Condition::read(at).map(When::from),
+        }
+    }
+
+    fn write(&self) -> Value {
+        match self {
+            When::Named(name) => name.write(),
+            When::Inline(condition) => condition.write(),
+        }
+    }
+
+    fn shape() -> Shape {
+        Shape::Any(vec![Shape::Text("condition"), Condition::shape()])
     }
 }
 
@@ -154,142 +208,5 @@ impl StateSpec {
     /// A state of which nothing is said yet.
     pub fn new() -> StateSpec {
         StateSpec::default()
-    }
-
-    /// Sets how it moves by itself.
-    #[must_use]
-    pub fn motion(mut self, motion: Motion) -> StateSpec {
-        self.motion = Some(motion);
-        self
-    }
-
-    /// Makes a box live.
-    #[must_use]
-    pub fn live(mut self, name: impl Into<String>) -> StateSpec {
-        self.live.get_or_insert_default().push(name.into());
-        self
-    }
-
-    /// Lets a launcher be set off.
-    #[must_use]
-    pub fn launcher(mut self, name: impl Into<String>) -> StateSpec {
-        self.launchers.get_or_insert_default().push(name.into());
-        self
-    }
-
-    /// Lets it be gone when it enters, leaving behind what it leaves.
-    #[must_use]
-    pub fn ends(mut self) -> StateSpec {
-        self.ends = Some(true);
-        self
-    }
-
-    /// Adds what leads to another state.
-    #[must_use]
-    pub fn go(mut self, transition: Transition) -> StateSpec {
-        self.go.get_or_insert_default().push(transition);
-        self
-    }
-
-    pub(crate) fn over(&self, base: &StateSpec) -> StateSpec {
-        let motion = match (&self.motion, &base.motion) {
-            (Some(own), Some(base)) => Some(own.over(base)),
-            (own, base) => own.clone().or_else(|| base.clone()),
-        };
-        StateSpec {
-            motion,
-            ..laid_over!(
-                self,
-                base,
-                StateSpec {
-                    motion,
-                    live,
-                    attacks,
-                    launchers,
-                    guard,
-                    teleport,
-                    ends,
-                    cue,
-                    go,
-                }
-            )
-        }
-    }
-}
-
-impl Read for StateSpec {
-    fn read(at: At<'_>) -> Option<StateSpec> {
-        at.table(|fields| {
-            Some(StateSpec {
-                motion: fields.get("motion"),
-                live: fields.get("live"),
-                attacks: fields.get("attacks"),
-                launchers: fields.get("launchers"),
-                guard: fields.get("guard"),
-                teleport: fields.get("teleport"),
-                ends: fields.get("ends"),
-                cue: fields.get("cue"),
-                go: fields.get("go"),
-            })
-        })
-    }
-}
-
-impl Read for Transition {
-    fn read(at: At<'_>) -> Option<Transition> {
-        at.table(|fields| {
-            Some(Transition {
-                to: fields.need("to").unwrap_or_default(),
-                when: fields.need("when").unwrap_or_default(),
-                cooldown: fields.get("cooldown"),
-                once: fields.get("once").unwrap_or(false),
-            })
-        })
-    }
-}
-
-impl Read for When {
-    fn read(at: At<'_>) -> Option<When> {
-        match at.text() {
-            Some(name) => Some(When::Named(name.to_owned())),
-            None => Condition::read(at).map(When::from),
-        }
-    }
-}
-
-impl Read for Condition {
-    fn read(at: At<'_>) -> Option<Condition> {
-        at.table(|fields: &mut Fields<'_>| {
-            let condition = Condition {
-                after: fields.get("after"),
-                sees: fields.get("sees"),
-                loses: fields.get("loses"),
-                lasting: fields.get("for"),
-                within: fields.get("within"),
-                lands: fields.get("lands"),
-                grounded: fields.get("grounded"),
-                arrives: fields.get("arrives"),
-                hurt: fields.get("hurt"),
-                meters: fields.get("meter").unwrap_or_default(),
-                other: fields.get("other"),
-            };
-            fields.clash("sees", "loses");
-            Some(condition)
-        })
-    }
-}
-
-impl Read for Other {
-    fn read(at: At<'_>) -> Option<Other> {
-        at.table(|fields| {
-            let other = Other {
-                who: fields.need("who").unwrap_or_default(),
-                state: fields.get("state"),
-                sees: fields.get("sees"),
-            };
-            fields.miss(&["state", "sees"]);
-            fields.clash("state", "sees");
-            Some(other)
-        })
     }
 }

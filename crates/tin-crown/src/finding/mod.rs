@@ -26,7 +26,7 @@ pub enum Part {
 }
 
 /// A stretch of the source text, in bytes.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize)]
 pub struct Span {
     /// The first byte.
     pub start: usize,
@@ -82,7 +82,7 @@ impl Finding {
     ) -> Finding {
         let message = match name {
             "" => format!("this names no {what}"),
-            _ => format!("there is no {what} `{name}`"),
+            _ => format!("unknown {what} `{name}`"),
         };
         let finding = Finding::new(Code::UnknownName, path, message).missing(name);
         finding.suggest(name, known)
@@ -124,11 +124,9 @@ impl Finding {
         let more = words.len().saturating_sub(12);
         words.truncate(12);
         match (words.is_empty(), more) {
-            (true, _) => self.help("there is none of that sort"),
-            (false, 0) => self.help(format!("known here: {}", words.join(", "))),
-            (false, more) => {
-                self.help(format!("known here: {}, and {more} more", words.join(", ")))
-            }
+            (true, _) => self.help("there are none"),
+            (false, 0) => self.help(format!("known: {}", words.join(", "))),
+            (false, more) => self.help(format!("known: {}, and {more} more", words.join(", "))),
         }
     }
 }

@@ -3,10 +3,10 @@
 use std::borrow::Cow;
 use std::io::{self, Write};
 
-use serde::{Deserialize, Serialize, Serializer};
+use serde::{Deserialize, Serialize};
 
-use super::Replay;
-use super::{DeathCause, Event, What};
+use super::columns::Line;
+use super::{DeathCause, Event, Replay, What};
 use crate::limits;
 use crate::plan::StateIx;
 
@@ -28,199 +28,6 @@ pub struct Header<'a> {
     pub rate: u32,
 }
 
-/// One event as a flat line. What an event does not have is absent; in a golden record `t` and `id`
-/// are, too.
-#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize)]
-#[allow(missing_docs, reason = "each is a column of docs/ticks.md")]
-pub struct Line<'a> {
-    pub tick: u32,
-    #[serde(
-        skip_serializing_if = "Option::is_none",
-        default,
-        serialize_with = "shortest_some"
-    )]
-    pub t: Option<f64>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub id: Option<u32>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub cause: Option<u32>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub because: Option<u32>,
-    pub event: Cow<'a, str>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub who: Option<Cow<'a, str>>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    #[serde(rename = "for")]
-    pub root: Option<Cow<'a, str>>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub whom: Option<Cow<'a, str>>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub rule: Option<Cow<'a, str>>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub verdict: Option<Cow<'a, str>>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub meter: Option<Cow<'a, str>>,
-    #[serde(
-        skip_serializing_if = "Option::is_none",
-        default,
-        serialize_with = "shortest_some"
-    )]
-    pub before: Option<f64>,
-    #[serde(
-        skip_serializing_if = "Option::is_none",
-        default,
-        serialize_with = "shortest_some"
-    )]
-    pub after: Option<f64>,
-    #[serde(
-        skip_serializing_if = "Option::is_none",
-        default,
-        serialize_with = "shortest_some"
-    )]
-    pub amount: Option<f64>,
-    #[serde(
-        skip_serializing_if = "Option::is_none",
-        default,
-        serialize_with = "shortest_some"
-    )]
-    pub x: Option<f64>,
-    #[serde(
-        skip_serializing_if = "Option::is_none",
-        default,
-        serialize_with = "shortest_some"
-    )]
-    pub y: Option<f64>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub button: Option<Cow<'a, str>>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub down: Option<bool>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub attack: Option<Cow<'a, str>>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub over: Option<Cow<'a, str>>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub launcher: Option<Cow<'a, str>>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub count: Option<u32>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub state: Option<Cow<'a, str>>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub from: Option<Cow<'a, str>>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub sensor: Option<Cow<'a, str>>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub seen: Option<bool>,
-    #[serde(
-        skip_serializing_if = "Option::is_none",
-        default,
-        serialize_with = "shortest_some"
-    )]
-    pub distance: Option<f64>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub checkpoint: Option<Cow<'a, str>>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub exit: Option<Cow<'a, str>>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub cue: Option<Cow<'a, str>>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub hitbox: Option<Cow<'a, str>>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub hurtbox: Option<Cow<'a, str>>,
-    #[serde(
-        skip_serializing_if = "Option::is_none",
-        default,
-        serialize_with = "shortest_some"
-    )]
-    pub moment: Option<f64>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub gate: Option<Cow<'a, str>>,
-    #[serde(
-        skip_serializing_if = "Option::is_none",
-        default,
-        serialize_with = "shortest_some"
-    )]
-    pub have: Option<f64>,
-    #[serde(
-        skip_serializing_if = "Option::is_none",
-        default,
-        serialize_with = "shortest_some"
-    )]
-    pub need: Option<f64>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub guard: Option<Cow<'a, str>>,
-    #[serde(
-        skip_serializing_if = "Option::is_none",
-        default,
-        serialize_with = "shortest_some"
-    )]
-    pub blocked: Option<f64>,
-    #[serde(
-        skip_serializing_if = "Option::is_none",
-        default,
-        serialize_with = "shortest_some"
-    )]
-    pub overkill: Option<f64>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub chain: Option<u32>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub until: Option<u32>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub of: Option<Cow<'a, str>>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub by: Option<Cow<'a, str>>,
-    #[serde(skip_serializing_if = "Option::is_none", default)]
-    pub outcome: Option<Cow<'a, str>>,
-}
-
-/// The columns of the CSV form, in the order of the keys.
-const COLUMNS: [&str; 45] = [
-    "tick",
-    "t",
-    "id",
-    "cause",
-    "because",
-    "event",
-    "who",
-    "for",
-    "whom",
-    "rule",
-    "verdict",
-    "meter",
-    "before",
-    "after",
-    "amount",
-    "x",
-    "y",
-    "button",
-    "down",
-    "attack",
-    "over",
-    "launcher",
-    "count",
-    "state",
-    "from",
-    "sensor",
-    "seen",
-    "distance",
-    "checkpoint",
-    "exit",
-    "cue",
-    "hitbox",
-    "hurtbox",
-    "moment",
-    "gate",
-    "have",
-    "need",
-    "guard",
-    "blocked",
-    "overkill",
-    "chain",
-    "until",
-    "of",
-    "by",
-    "outcome",
-];
-
 /// A ledger could not be written.
 #[derive(Debug, thiserror::Error)]
 pub enum LedgerError {
@@ -238,22 +45,6 @@ impl From<serde_json::Error> for LedgerError {
 impl From<csv::Error> for LedgerError {
     fn from(error: csv::Error) -> LedgerError {
         LedgerError::Write(error.into())
-    }
-}
-
-/// Shortest round-trip: whole numbers without a point, and never -0.
-fn shortest<S: Serializer>(number: &f64, serializer: S) -> Result<S::Ok, S::Error> {
-    if *number == number.trunc() && number.abs() < 1e15 {
-        serializer.serialize_i64(*number as i64)
-    } else {
-        serializer.serialize_f64(*number)
-    }
-}
-
-fn shortest_some<S: Serializer>(number: &Option<f64>, serializer: S) -> Result<S::Ok, S::Error> {
-    match number {
-        Some(number) => shortest(number, serializer),
-        None => serializer.serialize_none(),
     }
 }
 
@@ -427,7 +218,7 @@ impl Replay {
         let mut writer = csv::WriterBuilder::new()
             .has_headers(false)
             .from_writer(out);
-        writer.write_record(COLUMNS)?;
+        writer.write_record(Line::COLUMNS.iter().map(|column| column.name))?;
         for event in events {
             writer.write_record(self.line(event).cells())?;
         }
@@ -440,18 +231,6 @@ impl Line<'_> {
     /// Whether it tells of a button, which a golden record leaves out.
     pub(crate) fn is_input(&self) -> bool {
         matches!(&*self.event, "input" | "ignored")
-    }
-
-    /// Its values as texts, one for each column.
-    fn cells(&self) -> Vec<String> {
-        let values = serde_json::to_value(self)
-            .unwrap_or_else(|error| unreachable!("a line is plain data: {error}"));
-        let cell = |column| match &values[column] {
-            serde_json::Value::Null => String::new(),
-            serde_json::Value::String(text) => text.clone(),
-            value => value.to_string(),
-        };
-        COLUMNS.into_iter().map(cell).collect()
     }
 }
 

@@ -1,5 +1,6 @@
 //! The ledger: every event of a replay, with its cause.
 
+mod columns;
 mod event;
 pub(crate) mod gates;
 mod line;
@@ -8,8 +9,10 @@ mod replay;
 mod summary;
 mod table;
 
+pub(crate) use columns::Holds;
+pub use columns::Line;
 pub use event::{Bearing, DeathCause, DryReason, Event, GateNo, GuardSaid, Hit, LineId, What};
-pub use line::{Header, LedgerError, Line};
+pub use line::{Header, LedgerError};
 pub use record::{Record, RecordError};
 pub use replay::Replay;
 pub use summary::{ActorEnd, Dealt, MeterEnd, Summary};

@@ -71,7 +71,7 @@ impl<'a> Record<'a> {
         let lines = bytes.split(|byte| *byte == b'\n').enumerate();
         for (nth, line) in lines.filter(|(_, line)| !line.trim_ascii().is_empty()) {
             if !is_printable_json(line) {
-                let what = "it has a character that cannot be shown, and no name has one";
+                let what = "it contains a character that cannot be printed";
                 return Err(fail(nth, what.to_owned()));
             }
             if let Ok(header) = serde_json::from_slice::<Header<'static>>(line) {
@@ -91,7 +91,7 @@ impl<'a> Record<'a> {
             let event = serde_json::from_slice::<Line<'static>>(line)
                 .map_err(|error| fail(nth, error.to_string()))?;
             let Some(record) = records.last_mut() else {
-                return Err(fail(nth, "a header is due before the first event".into()));
+                return Err(fail(nth, "expected a header before the first event".into()));
             };
             record.lines.push(event);
         }

@@ -11,7 +11,7 @@ pub(crate) fn apply(findings: &mut Findings, allows: &[Allow]) {
             continue;
         };
         if allow.reason.trim().is_empty() {
-            let message = "what is allowed needs a reason";
+            let message = "`allow` needs a `reason`";
             findings.push(
                 Finding::new(Code::MissingKey, path.key("reason"), message)
                     .help("say why it is meant")
@@ -27,7 +27,7 @@ pub(crate) fn apply(findings: &mut Findings, allows: &[Allow]) {
             let of = allow.about.as_ref();
             let of = of.map_or(String::new(), |about| format!(" about `{about}`"));
             let message = format!("there is no `{code}`{of} to allow");
-            findings.push(Finding::new(Code::NoEffect, path, message).help("take it away"));
+            findings.push(Finding::new(Code::NoEffect, path, message).help("remove it"));
         }
     }
 }

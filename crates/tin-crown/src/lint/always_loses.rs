@@ -22,12 +22,12 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
             if easier && there && covered {
                 let base = Path::root().key("rule");
                 let message = format!(
-                    "`{}` always loses: `{}` beats it, and comes about whenever it does",
+                    "`{}` always loses: `{}` beats it whenever it could land",
                     loser.name, rule.name
                 );
                 findings.push(
                     Finding::new(Code::AlwaysLoses, base.index(beaten.index()), message)
-                        .help("give the winner a gate, or take its `beats` away")
+                        .help("give the winner a gate, or remove its `beats`")
                         .related(base.index(winner).key("beats"), "it beats it here"),
                 );
             }

@@ -66,7 +66,7 @@ fn told(
         .key("ammo");
     findings.push(
         Finding::new(Code::AmmoRunsDry, path, message)
-            .help("let it start with more, give it a `reload` or `regen`, or place a pickup")
+            .help("start with more, add a `reload` or `regen`, or place a pickup")
             .related(kinds::path(kind).key("meter").key(meter), "this meter"),
     );
 }

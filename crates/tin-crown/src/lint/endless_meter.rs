@@ -30,7 +30,9 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
             findings.push(
                 Finding::new(Code::EndlessMeter, path, message)
                     .at_key()
-                    .help("only a meter called `health` ends a life: call it so, or use it in a state"),
+                    .help(
+                        "only a meter called `health` ends a life: rename it, or use it in a state",
+                    ),
             );
         }
     }

@@ -35,7 +35,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
         findings.push(
             Finding::new(Code::FallsForEver, kinds::path(kind), message)
                 .at_key()
-                .help("give it `outside = \"dies\"`, or lay a solid there"),
+                .help("add `outside = \"dies\"`, or a solid to stand on"),
         );
     }
 }

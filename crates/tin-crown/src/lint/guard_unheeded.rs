@@ -35,7 +35,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
         let rule = Path::root().key("rule").index(first.index()).key("pierces");
         findings.push(
             Finding::new(Code::GuardUnheeded, kinds::path(kind).key("guard"), message)
-                .help("take `pierces` away from a rule, or the guard from the kind")
+                .help("remove `pierces` from a rule, or the guard from the kind")
                 .related(rule, "as here"),
         );
     }

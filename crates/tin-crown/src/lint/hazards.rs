@@ -45,7 +45,7 @@ impl Threat<'_> {
         let (whom, grace) = (&whom.id, plan.spec_of(whom.spec).after_respawn.0);
         if self.moves {
             return format!(
-                "where `{whom}` comes back, `{}` passes and hurts it by `{}`, and there is no grace",
+                "where `{whom}` comes back, `{}` passes and hurts it with `{}`, and there is no grace",
                 owner.id, rule.name
             );
         }

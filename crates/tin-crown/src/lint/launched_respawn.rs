@@ -21,11 +21,11 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
             continue;
         }
         let kind = &plan.kinds[spec.kind.index()];
-        let message = format!("`{kind}` is only ever launched, and what is launched has one life");
+        let message = format!("`{kind}` is only ever launched, and launched actors have one life");
         findings.push(
             Finding::new(Code::NoEffect, kinds::path(kind).key("respawn"), message)
                 .at_key()
-                .help("take `respawn` away, or place one"),
+                .help("remove `respawn`, or place one"),
         );
     }
 }

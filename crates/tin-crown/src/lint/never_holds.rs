@@ -25,7 +25,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
                     let message = format!("`{kind}` never goes from `{name}` to `{to}`: {why}");
                     findings.push(
                         Finding::new(Code::NeverHolds, path, message)
-                            .help("ask for something that can be so, or take the transition away"),
+                            .help("change the condition, or remove the transition"),
                     );
                 }
             }
@@ -45,7 +45,7 @@ fn never(plan: &Plan, spec: &Spec, state: &StatePlan, when: &ConditionPlan) -> O
     }
     let drive = state.drive.unwrap_or(spec.drive);
     if when.arrives == Some(true) && !arrives(spec, drive) {
-        return Some("its motion there leads nowhere that it could arrive at".to_owned());
+        return Some("its motion there never arrives anywhere".to_owned());
     }
     for &(place, least, most) in &when.meters {
         let meter = &spec.meters[usize::from(place)];
@@ -53,7 +53,7 @@ fn never(plan: &Plan, spec: &Spec, state: &StatePlan, when: &ConditionPlan) -> O
         if let Some(least) = least.filter(|least| *least > meter.max) {
             let max = meter.max;
             return Some(format!(
-                "it is asked for {least} of `{name}`, and holds {max} at the most"
+                "it needs {least} of `{name}`, but holds at most {max}"
             ));
         }
         if let (Some(least), Some(most)) = (least, most)

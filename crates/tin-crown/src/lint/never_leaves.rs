@@ -19,7 +19,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
                 && !std::mem::replace(&mut told[launcher.launches.index()], true)
             {
                 let kind = &plan.kinds[launcher.launches.index()];
-                let message = format!("nothing ever ends a `{kind}` that `{maker}` launches");
+                let message = format!("nothing ever removes a `{kind}` that `{maker}` launches");
                 findings.push(
                     Finding::new(Code::NeverLeaves, base.key("launches"), message)
                         .help(format!("give `{kind}` a `lifetime`"))
@@ -49,7 +49,8 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
                 && !std::mem::replace(&mut told[kind.index()], true)
             {
                 let kind = &plan.kinds[kind.index()];
-                let message = format!("nothing ever ends a `{kind}` that `{maker}` leaves behind");
+                let message =
+                    format!("nothing ever removes a `{kind}` that `{maker}` leaves behind");
                 findings.push(
                     Finding::new(Code::NeverLeaves, path, message)
                         .help(format!("give `{kind}` a `lifetime`"))

@@ -44,7 +44,7 @@ fn of_actor(findings: &mut Findings, plan: &Plan, actor: &Actor, spec: &Spec) {
     );
     let asked = asked.map_or(HEALTH, |meter| &plan.meters[meter.index()]);
     let message = format!(
-        "`{}` takes nothing from `{kind}`, which has no `{asked}`: its `{own}` is left alone",
+        "`{}` takes nothing from `{kind}`, which has no `{asked}`: its `{own}` is not touched",
         of.name
     );
     findings.push(
@@ -54,7 +54,7 @@ fn of_actor(findings: &mut Findings, plan: &Plan, actor: &Actor, spec: &Spec) {
             message,
         )
         .help(format!(
-            "call the meter `{asked}`, or name it: damage = {{ amount = 1, meters = [\"{own}\"] }}"
+            "rename the meter to `{asked}`, or name it: damage = {{ amount = 1, meters = [\"{own}\"] }}"
         ))
         .related(kinds::path(kind).key("meter").key(own), "this meter"),
     );

@@ -19,9 +19,12 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
         let sided = |role: &Role| role.side.is_some();
         let (message, help) = if rule.friendly || !takers.roles.iter().any(sided) {
             let message = format!("`{}` can only ever meet its own actor", rule.name);
-            (message, "name somebody else, or place another")
+            (message, "use another selector, or place another actor")
         } else {
-            let message = format!("`{}` only ever meets allies, whom it spares", rule.name);
+            let message = format!(
+                "`{}` only ever meets allies, which it does not hit",
+                rule.name
+            );
             (message, "write `friendly = true`, or change a `side`")
         };
         let path = Path::root().key("rule").index(nth);

@@ -39,11 +39,10 @@ fn of_meter(findings: &mut Findings, plan: &Plan, actor: &Actor, spec: &Spec, me
         let kind = &plan.kinds[spec.kind.index()];
         let name = &plan.meters[meter.name.index()];
         let path = kinds::path(kind).key("meter").key(name);
-        let message =
-            format!("`{name}` gets back between two hits at least what any of them takes");
+        let message = format!("`{name}` regains between two hits at least what any of them takes");
         findings.push(
             Finding::new(Code::RegenOutruns, path.key("regen"), message)
-                .help("make the `delay` longer, or the payments less"),
+                .help("make the `delay` longer, or the payments smaller"),
         );
     }
 }

@@ -34,7 +34,7 @@ fn of_kind(findings: &mut Findings, plan: &Plan, spec: &Spec) {
         findings.push(
             Finding::new(Code::UnreachableState, path, message)
                 .at_key()
-                .help("name it in the `go` of another state, or take it away"),
+                .help("name it in the `go` of another state, or remove it"),
         );
     }
 }

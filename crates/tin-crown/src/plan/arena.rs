@@ -39,8 +39,8 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter) -> ArenaPlan {
     let bounds = bounds(
         check,
         &base.key("bounds"),
-        arena.min,
-        arena.max,
+        arena.bounds.min,
+        arena.bounds.max,
         "the arena",
     );
     let mut solids: Vec<SolidPlan> = Vec::new();
@@ -81,12 +81,12 @@ pub(super) fn bounds(
     let high = check.pair(&path.key("max"), max, &limits::COORDINATE);
     if low[0] >= high[0] || low[1] >= high[1] {
         let message = format!(
-            "the bounds of {what} are inside out: min [{}, {}] is not below max [{}, {}]",
+            "the bounds of {what} are inverted: min [{}, {}] is not below max [{}, {}]",
             min[0], min[1], max[0], max[1]
         );
         check.report(
             Finding::new(Code::BadBounds, path.key("min"), message)
-                .help("min holds the least x and y, max the greatest"),
+                .help("`min` holds the smaller x and y, `max` the greater"),
         );
     }
     Bounds::new(low, high)

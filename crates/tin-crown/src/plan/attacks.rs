@@ -155,7 +155,7 @@ fn one(
         );
     }
     if attack.targets == Some(0) {
-        let message = format!("`{name}` may hit nobody");
+        let message = format!("`{name}` can hit nobody: `targets` is 0");
         check.report(Finding::new(Code::OutOfRange, path.key("targets"), message));
     }
     let live = &attack.live;
@@ -254,7 +254,7 @@ pub(super) fn start(
 ) -> Start {
     let name = starter.name;
     if starter.on.is_some() && starter.button.is_none() {
-        let message = "`on` says something of a `button`, and none is named";
+        let message = "`on` needs a `button`";
         check.report(Finding::new(Code::NoEffect, path.key("on"), message));
     }
     match (starter.button, starter.clock) {
@@ -274,7 +274,7 @@ pub(super) fn start(
             let every = ticks("every", clock.every).unwrap_or(Ticks(1));
             let first = ticks("first", clock.first).unwrap_or(every);
             if every == Ticks(0) {
-                let message = "a clock needs some time from one beat to the next";
+                let message = "`every` of a clock must be above zero";
                 check.report(Finding::new(Code::OutOfRange, base.key("every"), message));
             }
             Start::Clock { first, every }
@@ -373,7 +373,7 @@ fn shared_buttons(check: &mut Checker, base: &Path, kind: &Kind, plans: &[Attack
                 Finding::new(Code::Contradiction, base.key(names[nth].as_str()), message)
                     .at_key()
                     .help(
-                        "give one another button, or `followup = true` if it only follows another",
+                        "use another button, or `followup = true` if it only follows another attack",
                     ),
             );
         }

@@ -107,7 +107,7 @@ pub(super) fn shape(
             let [from, to] = check.pair(&path.key("grows"), shares, &limits::GROWTH);
             let length = spec.grows_for.or(lifetime);
             if length.is_none() {
-                let message = format!("`{name}` grows, and does not say how long");
+                let message = format!("`{name}` grows, but has no `grows_for`");
                 check.report(
                     Finding::new(Code::MissingKey, path.clone(), message)
                         .at_key()
@@ -135,7 +135,7 @@ fn pulse_plan(check: &mut Checker, base: &Path, pulse: &Pulse) -> PulsePlan {
     let phase = ticks("phase", pulse.phase);
     for (key, length) in [("on", on), ("off", off)] {
         if length == Ticks(0) {
-            let message = format!("a pulse needs some time `{key}`");
+            let message = format!("a pulse needs a duration above zero for `{key}`");
             check.report(Finding::new(Code::OutOfRange, base.key(key), message));
         }
     }
@@ -167,7 +167,7 @@ fn form(check: &mut Checker, path: &Path, name: &str, spec: &BoxSpec, up: Up) ->
     if turn.is_some() && spec.size.is_none() {
         return bad(
             check,
-            format!("`turn` turns a rectangle, and `{name}` has no `size`"),
+            format!("`turn` needs a rectangle: `{name}` has no `size`"),
         );
     }
     let shape = match (&spec.size, &spec.ends, &spec.points, radius) {

@@ -127,7 +127,7 @@ fn unlike_each_other(check: &mut Checker, encounter: &Encounter, all: &mut Vec<E
             check.report(
                 Finding::new(Code::Duplicate, pair[second].path.key("id"), message)
                     .related(pair[first].path.clone(), "the other is here")
-                    .help("give each an `id` of its own"),
+                    .help("give each its own `id`"),
             );
         }
     }
@@ -136,12 +136,12 @@ fn unlike_each_other(check: &mut Checker, encounter: &Encounter, all: &mut Vec<E
         if entrant.id == entrant.kind && !again {
             if of_kind[entrant.kind] > 1 {
                 let message = format!(
-                    "`{}` is called as its kind, and is not the only one of it",
+                    "`{}` has the name of its kind, but is not the only one of it",
                     entrant.id
                 );
                 check.report(
                     Finding::new(Code::Duplicate, entrant.path.key("id"), message)
-                        .help("give it an `id` of its own"),
+                        .help("give it another `id`"),
                 );
             }
         } else if of_another(entrant) {

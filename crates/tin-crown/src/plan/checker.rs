@@ -8,7 +8,7 @@ use crate::printable::{escaped, is_printable};
 use crate::time::{Duration, Ticks};
 
 /// What is wrong with a name that has characters which cannot be seen.
-const UNSEEN: &str = "it has a control character, or one that turns the direction of writing";
+const UNSEEN: &str = "it contains a control character, or one that changes the direction of text";
 
 /// Collects findings while an encounter is resolved. Every method gives something to go on with.
 pub(super) struct Checker {
@@ -49,9 +49,9 @@ impl Checker {
         mut resolve: impl FnMut(&mut Checker, Path, &T) -> U,
     ) -> Chance<U> {
         if matches!(chance, Chance::Choice(values) if values.is_empty()) {
-            let message = "there is nothing to choose from";
+            let message = "`choice` is empty";
             self.report(
-                Finding::new(Code::OutOfRange, path.key("choice"), message).help("name some"),
+                Finding::new(Code::OutOfRange, path.key("choice"), message).help("add some values"),
             );
         }
         chance.map_placed(|place, value| {
@@ -67,7 +67,7 @@ impl Checker {
     pub fn amount(&mut self, path: Path, value: f64) -> Amount {
         let problem = match Amount::try_from(value) {
             Ok(amount) if amount >= Amount::ZERO => return amount,
-            Ok(_) => "an amount here is not negative".to_owned(),
+            Ok(_) => "an amount must not be negative".to_owned(),
             Err(error) => error.to_string(),
         };
         let message = format!("{value} is not an amount");
@@ -87,7 +87,7 @@ impl Checker {
             );
             self.report(
                 Finding::new(Code::Rounded, path, message)
-                    .help("write whole ticks, as \"2t\", to say which you mean"),
+                    .help("write whole ticks, such as \"2t\", to be exact"),
             );
         }
         ticks
@@ -100,7 +100,7 @@ impl Checker {
         } else if name.len() > limits::NAME_BYTES {
             format!("it has more than {} bytes", limits::NAME_BYTES)
         } else if name.starts_with(['#', '*']) || name.contains('.') {
-            "`.`, and `#` or `*` in front, mean something in selectors".to_owned()
+            "`.`, and `#` or `*` in front, have a meaning in selectors".to_owned()
         } else if name.trim() != name {
             "it begins or ends with a space".to_owned()
         } else if !name.chars().all(is_printable) {
@@ -109,7 +109,7 @@ impl Checker {
             return true;
         };
         let name = escaped(name);
-        let message = format!("`{name}` cannot be the name of {what}: {problem}");
+        let message = format!("`{name}` is not a valid name for {what}: {problem}");
         self.report(Finding::new(Code::BadName, path, message).at_key());
         false
     }
@@ -117,10 +117,13 @@ impl Checker {
     /// Whether a name that selectors do not know can be one: of a rule.
     pub fn free_name(&mut self, path: Path, name: &str, what: &str) -> bool {
         let message = if name.trim().is_empty() || name.len() > limits::NAME_BYTES {
-            format!("the name of {what} has 1 to {} bytes", limits::NAME_BYTES)
+            format!(
+                "the name of {what} must have 1 to {} bytes",
+                limits::NAME_BYTES
+            )
         } else if !name.chars().all(is_printable) {
             let name = escaped(name);
-            format!("`{name}` cannot be the name of {what}: {UNSEEN}")
+            format!("`{name}` is not a valid name for {what}: {UNSEEN}")
         } else {
             return true;
         };
@@ -133,7 +136,7 @@ impl Checker {
         if count <= most {
             return true;
         }
-        let message = format!("{count} {what} are more than {most}, the most there may be");
+        let message = format!("{count} {what}, but at most {most} are allowed");
         self.report(Finding::new(Code::TooMany, path, message).at_key());
         false
     }

@@ -102,7 +102,7 @@ impl Plan {
             }
             let near = nearest(maker, ids.iter().map(String::as_str));
             return Err(ChoiceError {
-                what: format!("there is no actor `{maker}` that launches anything"),
+                what: format!("unknown actor `{maker}` that launches anything"),
                 help: match near {
                     Some(near) => format!("did you mean `{near}`?"),
                     None => "what is launched is called `maker.launcher.1`, `….2` and so on".into(),
@@ -112,12 +112,12 @@ impl Plan {
         }
         let selector: Selector = text.parse().map_err(|error| ChoiceError {
             what: format!("`{text}` is not a selector: {error}"),
-            help: "give one actor or a group".to_owned(),
+            help: "use an actor or a group".to_owned(),
             missed: Some(text.to_owned()),
         })?;
         if selector.part.is_some() {
             return Err(ChoiceError {
-                what: "boxes cannot be chosen here".to_owned(),
+                what: "boxes cannot be selected here".to_owned(),
                 help: format!("write `{}`", selector.who),
                 missed: None,
             });

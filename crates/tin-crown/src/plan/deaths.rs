@@ -71,7 +71,7 @@ pub(super) fn resolve(
             );
         }
         if step.freeze && (step.throw.is_some() || step.motion.is_some()) {
-            let message = "who is frozen is neither thrown nor moved";
+            let message = "`freeze` excludes `throw` and `motion`";
             check.report(Finding::new(
                 Code::Contradiction,
                 path.key("freeze"),
@@ -86,7 +86,7 @@ pub(super) fn resolve(
             .throw
             .is_some_and(|throw| throw.away.is_some() || throw.along.is_some())
         {
-            let message = "a death has no other party: a throw names `up` and `forward`";
+            let message = "a death has no other party: use `up` and `forward`";
             check.report(Finding::new(Code::NoEffect, path.key("throw"), message));
         }
         let mut leaves = Vec::new();

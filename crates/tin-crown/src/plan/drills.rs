@@ -168,7 +168,7 @@ pub(super) fn resolve(
             let last = Tick(check.duration(path.key("length"), drill.length).0);
             if last > Tick(limits::DRILL_TICKS) {
                 let message = format!(
-                    "a drill of {last} ticks is longer than {}, the longest there may be",
+                    "a drill of {last} ticks; at most {} are allowed",
                     limits::DRILL_TICKS
                 );
                 check.report(Finding::new(Code::TooMany, path.key("length"), message));
@@ -227,7 +227,8 @@ fn edges(
         // What is timed on tick 0 arrives on tick 1.
         let when = check.duration(path.key("when"), input.when).0.max(1);
         if when > last.0 {
-            let message = format!("this comes on tick {when}, after the drill's end on {last}");
+            let message =
+                format!("this input is on tick {when}, after the end of the drill on {last}");
             check.report(
                 Finding::new(Code::NoEffect, path.key("when"), message)
                     .help("make the drill longer, or the input earlier"),
@@ -261,7 +262,7 @@ fn edges(
                 Finding::new(Code::UnknownName, path.key(key), message).missing(&input.button);
             check.report(if known.is_empty() {
                 finding.help(format!(
-                    "`{}` has no `walk`, so no button steers it",
+                    "`{}` has no `walk`, so buttons do not move it",
                     input.who
                 ))
             } else {
@@ -321,7 +322,7 @@ fn edges(
             );
             check.report(
                 Finding::new(Code::NoEffect, base.index(input).key("press"), message)
-                    .help("end the hold at least a tick before the press"),
+                    .help("end the hold at least one tick before the press"),
             );
         }
     }

@@ -210,9 +210,9 @@ impl Drives<'_> {
                     Finding::new(
                         Code::Contradiction,
                         base.key("motion"),
-                        "who walks by buttons cannot move by itself as well",
+                        "`walk` and `motion` cannot be used together",
                     )
-                    .help("leave out `walk` or `motion`"),
+                    .help("remove `walk` or `motion`"),
                 );
                 (Drive::Still, None)
             }
@@ -335,7 +335,7 @@ impl Drives<'_> {
         let keys = route.keys.as_deref().unwrap_or_default();
         let path = base.key("keys");
         if keys.is_empty() {
-            let message = "a path needs `keys`: when it is where";
+            let message = "a path needs `keys`";
             check.report(
                 Finding::new(Code::MissingKey, base.clone(), message)
                     .at_key()
@@ -365,7 +365,7 @@ impl Drives<'_> {
                 .map_or((Ticks(0), to), |last: &Leg| (last.ends, last.to));
             if when < begins || (nth > 0 && when == begins) {
                 let message = format!(
-                    "this key is on {when}, not after {begins}, when the one before it is over"
+                    "this key is at {when}, not after {begins}, when the one before it ends"
                 );
                 check.report(
                     Finding::new(Code::Contradiction, path.key("when"), message)
@@ -399,14 +399,14 @@ impl Drives<'_> {
         let (first, last) = (legs[0].from, legs[legs.len() - 1].to);
         if then == Then::Loops && first != last {
             let message =
-                "this path begins anew elsewhere than it ends: it jumps there in one tick";
+                "this path loops, but ends elsewhere than it begins: it jumps back in one tick";
             check.report(
                 Finding::new(
                     Code::PathJumps,
                     path.index(keys.len() - 1).key("at"),
                     message,
                 )
-                .help("let the last key be where the first is, or write then = \"returns\""),
+                .help("end the path where it begins, or use then = \"returns\""),
             );
         }
         let speed = route.speed.map_or(fastest, |speed| {
@@ -457,7 +457,7 @@ fn period(
     };
     let period = check.duration(base.key("period"), period);
     if period == Ticks(0) {
-        let message = "a period takes some time";
+        let message = "`period` must be above zero";
         check.report(Finding::new(Code::OutOfRange, base.key("period"), message));
         return None;
     }
@@ -485,7 +485,7 @@ fn patrolling(check: &mut Checker, base: &Path, patrol: &Patrol) -> Paced {
     let axis = patrol.axis.unwrap_or_default();
     let ledges = patrol.turns_at_ledges.unwrap_or(false);
     if ledges && axis == Axis::Y {
-        let message = "there are no ledges on the way up and down";
+        let message = "`turns_at_ledges` has no effect along y";
         check.report(Finding::new(
             Code::NoEffect,
             base.key("turns_at_ledges"),

@@ -159,7 +159,7 @@ pub(super) fn resolve(
     }
     let vertical = matches!(gate.from, Some(Approach::Above | Approach::Below));
     if gate.margin.is_some() && !vertical {
-        let message = "`margin` widens `from = \"above\"` or \"below\", and neither is here";
+        let message = "`margin` needs `from = \"above\"` or `\"below\"`";
         check.report(Finding::new(Code::NoEffect, base.key("margin"), message));
     }
     if let Some(speed) = gate.falling_at_least {
@@ -188,7 +188,8 @@ pub(super) fn resolve(
 fn asks(check: &mut Checker, base: &Path, gate: &PartyGate, world: &World<'_>) -> Vec<Ask> {
     let mut asks = Vec::new();
     asks.extend(gate.facing.map(Ask::Facing));
-    asks.extend(gate.grounded.map(Ask::Grounded));
+    let grounded = gate.grounded.or(gate.airborne.map(|airborne| !airborne));
+    asks.extend(grounded.map(Ask::Grounded));
     if let Some(name) = &gate.attack {
         match world.names.attacks.binary_search(name) {
             Ok(index) => asks.push(Ask::Attack(AttackNameIx::new(index))),
@@ -220,7 +221,7 @@ fn asks(check: &mut Checker, base: &Path, gate: &PartyGate, world: &World<'_>) -
         let least = amount("at_least", level.at_least);
         let most = amount("at_most", level.at_most);
         if least.is_none() && most.is_none() {
-            let message = "this asks nothing of the meter";
+            let message = "this condition on the meter is empty";
             check.report(
                 Finding::new(Code::NoEffect, path, message).help("give it `at_least` or `at_most`"),
             );
@@ -260,7 +261,7 @@ pub(super) fn angles(check: &mut Checker, path: &Path, degrees: [f64; 2]) -> [f6
     let message = format!("the range from {from} to {to} degrees is empty");
     check.report(
         Finding::new(Code::OutOfRange, path.clone(), message)
-            .help("angles grow toward up: write the lesser one first, as in [-45, 45]"),
+            .help("write the smaller angle first, as in [-45, 45]"),
     );
     [from, from + 360.0]
 }

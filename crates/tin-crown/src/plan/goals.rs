@@ -169,7 +169,7 @@ fn unlike<'n>(check: &mut Checker, base: &Path, names: impl Iterator<Item = &'n 
             continue;
         }
         if let Some(first) = known.insert(name, nth) {
-            let message = format!("`{name}` is there twice");
+            let message = format!("`{name}` is defined twice");
             check.report(
                 Finding::new(Code::Duplicate, path, message)
                     .related(base.index(first).key("name"), "the other is here"),

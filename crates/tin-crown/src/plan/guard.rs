@@ -82,7 +82,7 @@ pub(super) fn resolve(
         ("break_stun", guard.break_stun.is_some()),
     ] {
         if given && guard.meter.is_none() {
-            let message = format!("`{key}` says something of a `meter`, and none is named");
+            let message = format!("`{key}` needs a `meter`");
             check.report(Finding::new(Code::NoEffect, base.key(key), message));
         }
     }

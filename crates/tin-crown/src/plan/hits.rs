@@ -132,7 +132,7 @@ pub(super) fn stun(check: &mut Checker, base: &Path, length: Option<Duration>) -
     let path = base.key("stun");
     let ticks = check.duration(path.clone(), length);
     if ticks == Ticks(1) {
-        let message = "a stun of 1t eats no input: it is over when the next tick begins";
+        let message = "a stun of 1t blocks no input: it is over when the next tick begins";
         check.report(Finding::new(Code::ShortStun, path, message).help("write at least \"2t\""));
     }
     ticks
@@ -156,7 +156,7 @@ fn damage(check: &mut Checker, base: &Path, damage: &Damage, world: &World<'_>) 
         meters.push(meter);
     }
     // A damage that is but a number is found there all the same.
-    let amount = check.amount(base.key("amount"), damage.amount);
+    let amount = check.amount(base.key("amount"), damage.amount.unwrap_or_default());
     let mut bound =
         |key: &str, value: Option<f64>| value.map(|value| check.amount(base.key(key), value));
     let least = bound("chain_least", damage.chain_least).unwrap_or(Amount::ZERO);
@@ -166,11 +166,11 @@ fn damage(check: &mut Checker, base: &Path, damage: &Damage, world: &World<'_>) 
         if add < 0.0 { -size } else { size }
     });
     if damage.chain_add.is_none() && (damage.chain_least.is_some() || damage.chain_most.is_some()) {
-        let message = "`chain_least` and `chain_most` bound `chain_add`, which is not here";
+        let message = "`chain_least` and `chain_most` need `chain_add`";
         check.report(Finding::new(Code::NoEffect, base.clone(), message));
     }
     if damage.overflow.is_some() && damage.meters.len() < 2 {
-        let message = "`overflow` says what goes on to the next meter, and there is none";
+        let message = "`overflow` needs more than one meter";
         check.report(Finding::new(Code::NoEffect, base.key("overflow"), message));
     }
     let bands = bands(check, base, damage);
@@ -201,18 +201,22 @@ fn bands(check: &mut Checker, base: &Path, damage: &Damage) -> Vec<(f64, Amount)
     };
     let base = base.key("bands");
     if written.is_empty() {
-        let message = "there is no band: `bands` takes [distance, amount], nearest first";
+        let message = "`bands` is empty: it takes [distance, amount], nearest first";
         check.report(Finding::new(Code::NoEffect, base.clone(), message));
     }
+    if damage.amount.is_some() {
+        let message = "`amount` and `bands` cannot be used together";
+        check.report(Finding::new(Code::Contradiction, base.clone(), message).at_key());
+    }
     if damage.chain_add.is_some() {
-        let message = "`bands` and `chain_add` cannot stand together";
+        let message = "`bands` and `chain_add` cannot be used together";
         check.report(Finding::new(Code::Contradiction, base.clone(), message));
     }
     for (nth, [to, amount]) in written.iter().enumerate() {
         let path = base.index(nth);
         let to = check.number(path.index(0), *to, &limits::LENGTH);
         if bands.last().is_some_and(|(last, _)| *last >= to) {
-            let message = "bands go outward: each ends further than the one before";
+            let message = "each band must end further out than the one before";
             check.report(Finding::new(Code::Contradiction, path.index(0), message));
         }
         bands.push((to, check.amount(path.index(1), *amount)));
@@ -232,7 +236,7 @@ pub(super) fn push(check: &mut Checker, path: &Path, push: &Push, length: Ticks)
         check.report(Finding::new(
             Code::Contradiction,
             path.clone(),
-            "`away`, `forward` and `along` all set the sideways velocity: name one",
+            "only one of `away`, `forward` and `along` may be used",
         ));
     }
     PushPlan {

@@ -5,6 +5,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use super::checker::Checker;
 use crate::encounter::{Encounter, Kind};
 use crate::finding::{Code, Finding, Path};
+use crate::syntax::Syntax;
 
 /// Where a kind is written.
 pub(crate) fn path(name: &str) -> Path {
@@ -33,12 +34,12 @@ pub(super) fn laid(check: &mut Checker, encounter: &Encounter) -> BTreeMap<Strin
                     in_circle.extend(&names);
                     names.push(like);
                     let message = format!(
-                        "kinds are like each other in a circle: {}",
+                        "kinds are `like` each other in a cycle: {}",
                         names.join(" → ")
                     );
                     check.report(
                         Finding::new(Code::LikeCycle, path(last).key("like"), message)
-                            .help("one of them has to stand on its own"),
+                            .help("remove one `like`"),
                     );
                 }
                 break;
@@ -53,7 +54,7 @@ pub(super) fn laid(check: &mut Checker, encounter: &Encounter) -> BTreeMap<Strin
             line.push((known, kind));
         }
         for (name, kind) in line.into_iter().rev() {
-            base = kind.over(&base);
+            base = Syntax::over(kind, &base);
             done.insert(name.to_owned(), base.clone());
         }
     }

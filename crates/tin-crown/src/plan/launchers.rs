@@ -8,7 +8,7 @@ use super::drives::Target;
 use super::index::{CueIx, KindIx, MeterIx};
 use super::spec::{Names, position};
 use crate::amount::Amount;
-use crate::encounter::{Aim, Chance, Ending, FlightSpec, Kind, LauncherSpec};
+use crate::encounter::{Aim, Chance, Ending, EndsOn, FlightSpec, Kind, LauncherSpec};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::Vec2;
 use crate::limits;
@@ -177,7 +177,7 @@ fn one(
         let message = format!("`{name}` launches on every tick that its button is held");
         check.report(
             Finding::new(Code::ShotsWithoutEnd, base.key("on"), message)
-                .help("give it a `cooldown`, or let it go off on press"),
+                .help("add a `cooldown`, or use `on = \"press\"`"),
         );
     }
     let muzzle = launcher.muzzle.unwrap_or_default();
@@ -202,11 +202,11 @@ fn one(
     let volley = launcher.volley.unwrap_or_default();
     let shots = count(base.key("volley").key("shots"), volley.shots);
     if launcher.fan.is_some() && number < 2 {
-        let message = "a fan of one: `fan` parts several";
+        let message = "`fan` needs a `count` above 1";
         check.report(Finding::new(Code::NoEffect, base.key("fan"), message));
     }
     if launcher.in_flight == Some(0) {
-        let message = format!("`{name}` may never launch anything");
+        let message = format!("`{name}` can never launch anything");
         check.report(Finding::new(
             Code::OutOfRange,
             base.key("in_flight"),
@@ -228,7 +228,7 @@ fn one(
         Some((meter, cost))
     });
     if launcher.dry.is_some() && launcher.ammo.is_none() {
-        let message = "`dry` is announced when it cannot pay, and it costs nothing";
+        let message = "`dry` needs `ammo`";
         check.report(Finding::new(Code::NoEffect, base.key("dry"), message));
     }
     let launches = match &launcher.launches {
@@ -238,7 +238,7 @@ fn one(
             check.report(
                 Finding::new(Code::MissingKey, base.clone(), message)
                     .at_key()
-                    .help("name a kind: launches = \"…\""),
+                    .help("add launches = \"…\""),
             );
             None
         }
@@ -284,7 +284,7 @@ fn aim(check: &mut Checker, base: &Path, aim: Option<&Aim>, names: &Names<'_>) -
 pub(super) fn flight(check: &mut Checker, base: &Path, flight: &FlightSpec) -> FlightPlan {
     let base = base.key("flight");
     if flight.targets == Some(0) {
-        let message = "this may hit nobody";
+        let message = "this can hit nobody: `targets` is 0";
         check.report(Finding::new(Code::OutOfRange, base.key("targets"), message));
     }
     let keeps = check.number(
@@ -293,7 +293,7 @@ pub(super) fn flight(check: &mut Checker, base: &Path, flight: &FlightSpec) -> F
         &limits::SHARE,
     );
     if flight.keeps.is_some() && flight.bounces.is_none() {
-        let message = "`keeps` says something of bounces, and it has none";
+        let message = "`keeps` needs `bounces`";
         check.report(Finding::new(Code::NoEffect, base.key("keeps"), message));
     }
     FlightPlan {
@@ -303,9 +303,10 @@ pub(super) fn flight(check: &mut Checker, base: &Path, flight: &FlightSpec) -> F
             .map(|every| check.duration(base.key("every"), every)),
         bounces: flight.bounces.unwrap_or(0),
         keeps,
-        ends_on: flight.ends_on.as_ref().map(|ends| {
-            [Ending::Hit, Ending::Solid, Ending::Edge].map(|ending| ends.contains(&ending))
-        }),
+        ends_on: flight
+            .ends_on
+            .as_ref()
+            .map(|ends| [EndsOn::Hit, EndsOn::Solid, EndsOn::Edge].map(|end| ends.contains(&end))),
     }
 }
 
@@ -322,7 +323,7 @@ pub(super) fn leaves(
         let path = base.index(nth);
         if kind.launchers.contains_key(&leave.kind) {
             let message = format!(
-                "a launcher of this kind is called `{}` too: their things would have the same ids",
+                "a launcher of this kind is also called `{}`: what they launch would have the same ids",
                 leave.kind
             );
             check.report(Finding::new(Code::Duplicate, path.key("kind"), message));

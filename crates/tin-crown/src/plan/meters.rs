@@ -94,21 +94,21 @@ pub(super) fn resolve(
                 Finding::new(
                     Code::BadMeter,
                     path.key("max"),
-                    format!("`{name}` can hold nothing"),
+                    format!("`{name}` holds nothing: `max` is 0"),
                 )
                 .help("give it a `max` above 0"),
             );
         } else if start > max {
-            let message = format!("`{name}` starts with {start} and holds {max} at the most");
+            let message = format!("`{name}` starts with {start} but holds at most {max}");
             check.report(Finding::new(Code::BadMeter, path.key("start"), message));
         } else if name == super::HEALTH && start == Amount::ZERO {
             check.report(
                 Finding::new(
                     Code::BadMeter,
                     path.key("start"),
-                    "who starts without health is dead before the drill begins",
+                    "an actor that starts without health is dead before the drill begins",
                 )
-                .help("leave `start` out, or make it more than 0"),
+                .help("remove `start`, or make it above 0"),
             );
         }
         let regen = spec
@@ -143,7 +143,7 @@ fn regen(
     let every = match regen.every {
         Some(every) => check.duration(base.key("every"), every),
         None => {
-            let message = "what comes back needs an `every`";
+            let message = "`regen` needs `every`";
             check.report(
                 Finding::new(Code::MissingKey, base.clone(), message)
                     .at_key()
@@ -153,21 +153,21 @@ fn regen(
         }
     };
     if every == Ticks(0) {
-        let message = "one payment needs some time to the next";
+        let message = "`every` must be above zero";
         check.report(Finding::new(Code::OutOfRange, base.key("every"), message));
     }
     let amount = regen.amount.map_or(Amount::whole(1), |amount| {
         check.amount(base.key("amount"), amount)
     });
     if amount == Amount::ZERO {
-        let message = "payments of nothing";
+        let message = "`amount` is 0: nothing is paid";
         check.report(Finding::new(Code::NoEffect, base.key("amount"), message));
     }
     let up_to = regen
         .up_to
         .map_or(max, |up_to| check.amount(base.key("up_to"), up_to));
     if up_to > max {
-        let message = format!("the meter holds {max} at the most");
+        let message = format!("the meter holds at most {max}");
         check.report(Finding::new(Code::NoEffect, base.key("up_to"), message));
     }
     let mut paused_in = 0;
@@ -186,7 +186,7 @@ fn regen(
         paused_by.extend(names.group(check, &base.key("paused_by").index(nth), text));
     }
     if regen.after_attempts == Some(true) && regen.delay.is_none() {
-        let message = "`after_attempts` says what begins the `delay`, and there is none";
+        let message = "`after_attempts` needs a `delay`";
         check.report(Finding::new(
             Code::NoEffect,
             base.key("after_attempts"),
@@ -223,7 +223,7 @@ fn reload(
         names.own_meter(check, path, from, kind)
     });
     if reload.button.is_none() && reload.when_empty != Some(true) {
-        let message = "nothing begins this reload";
+        let message = "nothing starts this reload";
         check.report(
             Finding::new(Code::MissingKey, base.clone(), message)
                 .at_key()
@@ -237,7 +237,7 @@ fn reload(
         .amount
         .map(|amount| check.amount(base.key("amount"), amount));
     if amount == Some(Amount::ZERO) {
-        let message = "this fills in nothing";
+        let message = "`amount` is 0: nothing is filled in";
         check.report(Finding::new(Code::NoEffect, base.key("amount"), message));
     }
     let breaks = |what| {

@@ -165,7 +165,7 @@ pub struct UnknownDrill {
 
 impl fmt::Display for UnknownDrill {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        write!(f, "there is no drill `{}`", self.name)?;
+        write!(f, "unknown drill `{}`", self.name)?;
         match &self.nearest {
             Some(near) => write!(f, "; did you mean `{near}`?"),
             None => Ok(()),
@@ -186,7 +186,7 @@ pub struct UnknownRule {
 
 impl fmt::Display for UnknownRule {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        write!(f, "there is no rule `{}`", self.name)?;
+        write!(f, "unknown rule `{}`", self.name)?;
         match &self.nearest {
             Some(near) => write!(f, "; did you mean `{near}`?"),
             None => Ok(()),

@@ -145,10 +145,10 @@ impl Present {
     /// Reports a group of which there is never anybody.
     pub fn check(&self, check: &mut Checker, path: &Path, who: &Who, group: Group) {
         if !self.has(group) {
-            let message = format!("nobody who is placed answers to `{who}`");
+            let message = format!("no placed actor matches `{who}`");
             check.report(
                 Finding::new(Code::NobodyPlaced, path.clone(), message)
-                    .help("place one, let somebody launch one, or take this away"),
+                    .help("place one, let somebody launch one, or remove this"),
             );
         }
     }
@@ -208,9 +208,9 @@ impl World<'_> {
         }
         let finding = Finding::new(Code::UnknownName, path, message).missing(HEALTH);
         check.report(match self.names.meters {
-            [] => finding.help("give somebody one: meter.health = { max = 3 }"),
+            [] => finding.help("give an actor one: meter.health = { max = 3 }"),
             [name, ..] => finding.help(format!(
-                "call `{name}` so, or name the meter: damage = {{ amount = 1, meters = [\"{name}\"] }}"
+                "rename `{name}`, or name the meter: damage = {{ amount = 1, meters = [\"{name}\"] }}"
             )),
         });
     }

@@ -17,6 +17,7 @@ use crate::encounter::{Encounter, Kind};
 use crate::finding::{Finding, Findings, Path};
 use crate::limits;
 use crate::printable::is_printable;
+use crate::syntax::Syntax;
 
 /// What came of resolving an encounter.
 pub(crate) struct Resolution {
@@ -158,7 +159,7 @@ pub(crate) fn resolve(encounter: &Encounter) -> Resolution {
         kind_tags,
     };
     let own = encounter.drills.iter();
-    let own = own.map(|(name, drill)| (name, &drill.expect));
+    let own = own.map(|(name, drill)| (name.as_str(), drill.expect.as_slice()));
     plan.expectations = expectations::resolve(&mut check, &plan, &encounter.expect, own);
     spelling::check(&mut check, encounter, &laid);
     Resolution {
@@ -335,7 +336,7 @@ impl Variants<'_> {
             findings: Findings::new(),
             rate: check.rate,
         };
-        let laid = own.over(base);
+        let laid = Syntax::over(&own, base);
         specs.push(spec::resolve(
             &mut alone,
             &entrant.path,

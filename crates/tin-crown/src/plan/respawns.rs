@@ -87,7 +87,7 @@ pub(super) fn resolve(
         }
     };
     if respawn.lives == Some(0) {
-        let message = "who has no life is never there: the first one counts";
+        let message = "`lives` must be at least 1: it includes the first life";
         check.report(Finding::new(Code::OutOfRange, base.key("lives"), message));
     }
     let delay = respawn
@@ -115,7 +115,7 @@ pub(super) fn resolve(
         .filter_map(|(nth, cue)| names.cue(check, base.key("countdown").index(nth), Some(cue)))
         .collect();
     if !countdown.is_empty() && delay == Ticks(0) {
-        let message = "there is no `delay` to count down";
+        let message = "`countdown` needs a `delay`";
         check.report(Finding::new(Code::NoEffect, base.key("countdown"), message));
     }
     RespawnPlan {

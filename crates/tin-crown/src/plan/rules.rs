@@ -140,7 +140,7 @@ fn plan(
             let path = path.key("also").index(nth);
             let does = hits::effect(check, &path, &also.does, world);
             if !does.is_any() {
-                let message = "this does nothing";
+                let message = "this has no effect";
                 check.report(Finding::new(Code::NoEffect, path, message));
             }
             (also.to, does)
@@ -150,7 +150,7 @@ fn plan(
     let only_gives = !does.harms() && !also.iter().any(harms_whom);
     let idle = !does.is_any() && also.is_empty() && rule.rebound.is_none();
     if idle && rule.beats.is_empty() && rule.cue.is_none() {
-        let message = format!("`{}` does nothing to whom it hits", rule.name);
+        let message = format!("`{}` has no effect on whom it hits", rule.name);
         check.report(
             Finding::new(Code::NoEffect, path.clone(), message)
                 .help("give it `damage`, `heal`, `kill`, `knockback` or `stun`"),
@@ -165,7 +165,7 @@ fn plan(
     let drain = rule.drain.as_ref().and_then(|drain| {
         let path = path.key("drain");
         if rule.does.damage.is_none() {
-            let message = "`drain` gains a share of the `damage`, and there is none";
+            let message = "`drain` needs `damage`";
             check.report(Finding::new(Code::NoEffect, path.clone(), message));
         }
         let share = check.number(path.key("share"), drain.share, &limits::TIMES);
@@ -222,7 +222,7 @@ fn beats(
         }
     }
     if rule.beats_for.is_some() && rule.beats.is_empty() {
-        let message = "`beats_for` says how long `beats` holds, and there is none";
+        let message = "`beats_for` needs `beats`";
         check.report(Finding::new(Code::NoEffect, path.key("beats_for"), message));
     }
     beaten.sort_unstable();
@@ -258,12 +258,12 @@ fn precedence(check: &mut Checker, base: &Path, plans: &[RulePlan]) -> Vec<RuleI
                     .map(|rule| format!("`{}`", plans[rule].name))
                     .collect();
                 let message = format!(
-                    "rules beat each other in a circle: {}",
+                    "rules beat each other in a cycle: {}",
                     names.join(" beats ")
                 );
                 check.report(
                     Finding::new(Code::BeatsCycle, base.index(rule).key("beats"), message)
-                        .help("take one `beats` away"),
+                        .help("remove one `beats`"),
                 );
                 return Vec::new();
             }

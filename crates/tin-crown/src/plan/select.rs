@@ -25,7 +25,7 @@ impl fmt::Display for UnknownName {
         } else {
             "actor or kind"
         };
-        write!(f, "there is no {what} `{}`", self.name)
+        write!(f, "unknown {what} `{}`", self.name)
     }
 }
 
@@ -116,8 +116,8 @@ impl Directory<'_> {
                 Err(_) => {
                     let help = match nearest(tag, self.tags.iter().map(String::as_str)) {
                         Some(near) => format!("did you mean `#{near}`?"),
-                        None if self.tags.is_empty() => "nobody carries a tag".to_owned(),
-                        None => format!("known here: #{}", self.tags.join(", #")),
+                        None if self.tags.is_empty() => "nobody has a tag".to_owned(),
+                        None => format!("known: #{}", self.tags.join(", #")),
                     };
                     Err(UnknownName {
                         name: format!("#{tag}"),
@@ -134,7 +134,7 @@ impl Directory<'_> {
                     return Ok(Group::Actor(ActorIx::new(index)));
                 }
                 let help = if self.tags.binary_search(name).is_ok() {
-                    format!("write `#{name}` to mean all who carry that tag")
+                    format!("write `#{name}` to match all who carry that tag")
                 } else {
                     let ids = self.ids.iter().map(String::as_str);
                     near(name, &mut ids.chain(self.kinds.iter().map(String::as_str)))

@@ -102,9 +102,7 @@ fn one(
             let (from, to) = (end("from", ray.from), end("to", ray.to));
             if from == to {
                 let message = format!("the ray of `{name}` ends where it begins");
-                check.report(
-                    Finding::new(Code::BadShape, path, message).help("let it end elsewhere"),
-                );
+                check.report(Finding::new(Code::BadShape, path, message).help("move its end"));
             }
             SensorForm::Ray { from, to }
         }

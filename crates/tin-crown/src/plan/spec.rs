@@ -170,7 +170,7 @@ impl Names<'_> {
     pub fn group(&self, check: &mut Checker, path: &Path, text: &str) -> Option<Group> {
         let selector = selector(check, path, text)?;
         if selector.part.is_some() {
-            let message = format!("`{text}` names a box, and whole actors are due here");
+            let message = format!("`{text}` names a box; expected actors");
             check.report(
                 Finding::new(Code::UnknownName, path.clone(), message)
                     .help(format!("write \"{}\"", selector.who)),
@@ -242,14 +242,14 @@ pub(super) fn resolve(
         check.report(Finding::new(
             Code::BadShape,
             base.key("solid"),
-            "a solid is an upright rectangle: give it a `size`, and no `turn` but quarters",
+            "a solid must be an upright rectangle: `size`, and `turn` in steps of 90",
         ));
     }
     if let (Some(_), Some(_)) = (&body, &solid) {
         check.report(Finding::new(
             Code::Contradiction,
             base.key("solid"),
-            "who has a body meets solids, and a solid meets none: it cannot be both",
+            "an actor cannot be both a `body` and a `solid`",
         ));
     }
     let gravity = kind
@@ -313,7 +313,7 @@ pub(super) fn resolve(
         .lifetime
         .map(|lifetime| check.duration(base.key("lifetime"), lifetime));
     if lifetime == Some(Ticks(0)) {
-        let message = "a lifetime takes some time";
+        let message = "`lifetime` must be above zero";
         check.report(Finding::new(
             Code::OutOfRange,
             base.key("lifetime"),

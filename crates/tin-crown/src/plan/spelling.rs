@@ -98,12 +98,12 @@ fn twice(check: &mut Checker, what: &str, names: Vec<(&str, Path)>, alike: fn(&s
         };
         for (name, path) in more {
             let plural = if what.ends_with('x') { "es" } else { "s" };
-            let message = format!("`{name}` and `{first}` are two {what}{plural} to a selector");
+            let message = format!("`{name}` and `{first}` are two different {what}{plural}");
             let help = if composed(name) == composed(first) {
                 "they look alike, but one has an accent as a character of its own (NFD): write both in \
                  composed form (NFC)"
             } else {
-                "spell both alike, or choose names that are further apart"
+                "use one spelling, or names that differ more"
             };
             check.report(
                 Finding::new(Code::TwoSpellings, path.clone(), message)

@@ -129,7 +129,7 @@ pub(super) fn resolve(
             When::Inline(_) => None,
         });
         if !names.any(|used| used == name) {
-            let message = format!("no state asks for `{name}`");
+            let message = format!("no state uses condition `{name}`");
             check.report(Finding::new(Code::NoEffect, path.clone(), message).at_key());
         }
         // Found to be wrong once, not in every state that uses it.
@@ -144,12 +144,12 @@ fn start(check: &mut Checker, base: &Path, kind: &Kind) -> Option<StateIx> {
     match &kind.starts {
         None if kind.states.is_empty() => None,
         None => {
-            let message = "this kind has states, and starts in none";
+            let message = "this kind has states, but no `starts`";
             let first = kind.states.keys().next().map_or("", String::as_str);
             check.report(
                 Finding::new(Code::MissingKey, base.clone(), message)
                     .at_key()
-                    .help(format!("say in which: starts = \"{first}\"")),
+                    .help(format!("add starts = \"{first}\"")),
             );
             None
         }
@@ -179,10 +179,10 @@ fn one(
         .as_ref()
         .map(|motion| drives.motion(check, &base.key("motion"), motion));
     if kind.walk.is_some() && driven.is_some() {
-        let message = "who walks by buttons cannot move by itself as well";
+        let message = "`walk` and `motion` cannot be used together";
         check.report(
             Finding::new(Code::Contradiction, base.key("motion"), message)
-                .help("leave out `walk` or `motion`"),
+                .help("remove `walk` or `motion`"),
         );
     }
     let (drive, pace) = driven.map_or((None, None), |(drive, pace)| (Some(drive), pace));
@@ -215,7 +215,7 @@ fn one(
         launcher_names,
     );
     if state.guard == Some(true) && kind.guard.is_none() {
-        let message = "this kind has no `guard` to be up";
+        let message = "this kind has no `guard`";
         check.report(Finding::new(Code::NoEffect, base.key("guard"), message));
     }
     let go = state.go.as_deref().unwrap_or_default();
@@ -316,8 +316,7 @@ fn condition(
         ),
     ] {
         if given && !sense {
-            let message =
-                format!("`{key}` says something of what a sensor `sees`, and none is named");
+            let message = format!("`{key}` needs `sees`");
             check.report(Finding::new(Code::NoEffect, base.key(key), message));
         }
     }
@@ -374,10 +373,10 @@ fn condition(
         Some((who?, ask))
     });
     if *condition == Condition::default() {
-        let message = "this condition asks for nothing: it always holds";
+        let message = "this condition is empty: it always holds";
         check.report(
             Finding::new(Code::NoEffect, base.clone(), message)
-                .help("name what must be so: `after`, `sees`, `lands`, `arrives`, `hurt`…"),
+                .help("add `after`, `sees`, `lands`, `arrives`, `hurt`…"),
         );
     }
     ConditionPlan {

@@ -17,79 +17,79 @@ pub(super) fn check(check: &mut Checker, path: &Path, last: Option<Tick>, writte
             "when",
             written.when.is_some(),
             happens || standing || ends,
-            "a time is asked of what happens: here `from` and `to` say from when to when",
+            "`when` needs something that happens; use `from` and `to` here",
         ),
         (
             "within",
             written.within.is_some(),
             written.when.is_some() || written.by.is_some(),
-            "`within` says how far off `when` or `by` may be, and neither is here",
+            "`within` needs `when` or `by`",
         ),
         (
             "from",
             written.from.is_some(),
             !(standing || ends),
-            "`from` leaves out what comes earlier, and there is nothing to leave out",
+            "`from` has no effect here",
         ),
         (
             "to",
             written.to.is_some(),
             !(standing || ends),
-            "`to` leaves out what comes later, and there is nothing to leave out",
+            "`to` has no effect here",
         ),
         (
             "from",
             span && written.from.is_some(),
             written.when.is_none(),
-            "`when` says the time already",
+            "`when` gives the time already",
         ),
         (
             "to",
             span && written.to.is_some(),
             written.when.is_none(),
-            "`when` says the time already",
+            "`when` gives the time already",
         ),
         (
             "times",
             written.times.is_some(),
             happens && written.by.is_none(),
-            "`times` counts what happens",
+            "`times` needs something that happens",
         ),
         (
             "apart",
             written.apart.is_some(),
             happens && written.by.is_none(),
-            "`apart` spaces what happens",
+            "`apart` needs something that happens",
         ),
         (
             "before",
             written.before.is_some(),
             happens || never,
-            "`before` puts what happens in order",
+            "`before` needs something that happens",
         ),
         (
             "after",
             written.after.is_some(),
             happens || never,
-            "`after` puts what happens in order",
+            "`after` needs something that happens",
         ),
         (
             "by",
             written.by.is_some(),
             happens && written.after.is_some(),
-            "`by` says how long after another something happens, as `after` names it",
+            "`by` needs `after`",
         ),
         (
             "by",
             written.by.is_some(),
             written.when.is_none(),
-            "`when` says the time already",
+            "`when` gives the time already",
         ),
         (
             "while",
             written.during.is_some(),
             happens || never,
-            "`while` asks what is so when something happens",
+            "`while` needs something that happens",
         ),
     ] {
         if there && !fits {
@@ -109,7 +109,7 @@ pub(super) fn check(check: &mut Checker, path: &Path, last: Option<Tick>, writte
             "from"
         };
         let message = format!(
-            "this is tick {}, after the drill's end on {last}",
+            "this is tick {}, after the end of the drill on {last}",
             when.ticks(rate).0
         );
         let path = path.key(key);
@@ -121,7 +121,7 @@ pub(super) fn check(check: &mut Checker, path: &Path, last: Option<Tick>, writte
     if let (Some(from), Some(to)) = (written.from, written.to)
         && from.ticks(rate) > to.ticks(rate)
     {
-        let message = format!("from {from} to {to} there is no time at all");
+        let message = format!("from {from} to {to} there is no time");
         let path = path.key("to");
         check.report(Finding::new(Code::Contradiction, path, message).help("swap them"));
     }

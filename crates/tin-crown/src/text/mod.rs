@@ -3,8 +3,10 @@
 mod json;
 mod toml;
 mod tree;
+mod write;
 
 pub(crate) use tree::{Entry, Node, Value};
+pub(crate) use write::toml as write_toml;
 
 use std::collections::BTreeSet;
 
@@ -136,7 +138,7 @@ fn too_large() -> Finding {
         Code::TooLarge,
         Path::root(),
         format!(
-            "this is larger than {} MiB, the most that an encounter may be",
+            "this is larger than {} MiB, the limit for an encounter",
             limits::FILE_BYTES >> 20
         ),
     )

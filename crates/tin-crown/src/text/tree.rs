@@ -5,7 +5,7 @@ use std::collections::BTreeSet;
 use crate::finding::Span;
 
 /// A value and where it stands.
-#[derive(Debug)]
+#[derive(Clone, Debug)]
 pub(crate) struct Node {
     pub span: Span,
     pub value: Value,
@@ -31,7 +31,7 @@ impl Node {
 }
 
 /// What a text can hold.
-#[derive(Debug)]
+#[derive(Clone, Debug)]
 pub(crate) enum Value {
     Text(String),
     Number(f64),
@@ -44,14 +44,40 @@ pub(crate) enum Value {
 }
 
 /// A key of a table, and its value.
-#[derive(Debug)]
+#[derive(Clone, Debug)]
 pub(crate) struct Entry {
     pub key: String,
     pub key_span: Span,
     pub node: Node,
 }
 
+impl Entry {
+    /// A key and a value that stand in no text.
+    pub fn new(key: impl Into<String>, value: Value) -> Entry {
+        Entry {
+            key: key.into(),
+            key_span: Span::default(),
+            node: Node::from(value),
+        }
+    }
+}
+
+/// A value that stands in no text.
+impl From<Value> for Node {
+    fn from(value: Value) -> Node {
+        Node {
+            span: Span::default(),
+            value,
+        }
+    }
+}
+
 impl Value {
+    /// An array of values that stand in no text.
+    pub fn array(values: impl IntoIterator<Item = Value>) -> Value {
+        Value::Array(values.into_iter().map(Node::from).collect())
+    }
+
     /// A table of `entries`.
     pub fn table(mut entries: Vec<Entry>) -> Value {
         entries.sort_by(|a, b| a.key.cmp(&b.key));
@@ -61,7 +87,7 @@ impl Value {
     /// What sort of value this is, with its article.
     pub fn sort(&self) -> &'static str {
         match self {
-            Value::Text(_) => "a text",
+            Value::Text(_) => "a string",
             Value::Number(_) => "a number",
             Value::Flag(_) => "true or false",
             Value::Array(_) => "an array",

@@ -2,11 +2,11 @@
 
 use proptest::prelude::*;
 use tin_crown::{
-    Aim, Axis, BoxSpec, Chance, Chase, Checkpoint, Condition, Contact, DeathStep, Drill, DropSpec,
-    Duration, Ease, Encounter, Facing, Fall, FlightSpec, Follow, Hover, Kind, LauncherSpec, Leave,
-    Leaving, MeterSpec, MetersAt, Motion, Other, Patrol, PickupSpec, Placement, RegenSpec, Region,
-    Resets, RespawnSpec, Return, ReturnTo, Route, RouteKey, Rule, SensorSpec, StateSpec, Swing,
-    Then, Transition, Trigger, Volley, Walk,
+    Aim, Axis, BoxSpec, Chance, Chase, Checkpoint, Condition, Contact, Damage, DeathStep, Drill,
+    DropSpec, Duration, Ease, Encounter, Facing, Fall, FlightSpec, Follow, Hover, Kind,
+    LauncherSpec, Leave, Leaving, MeterSpec, MetersAt, Motion, Other, Patrol, PickupSpec,
+    Placement, RegenSpec, Region, Resets, RespawnSpec, Return, ReturnTo, Route, RouteKey, Rule,
+    SensorSpec, StateSpec, Swing, Then, Transition, Trigger, Volley, Walk,
 };
 
 use crate::fights::chosen;
@@ -345,12 +345,13 @@ pub fn ambush() -> impl Strategy<Value = Encounter> {
                 for (when, length, button) in inputs {
                     drill = drill.hold(ticked(when), "h", button, ticked(length));
                 }
-                let mut bands = Rule::new("burst tears", "burst.blast", "*.all").damage(1.0);
+                let mut bands = Rule::new("burst tears", "burst.blast", "*.all");
                 bands.gate.line_of_sight = Some(true);
                 bands.friendly = friendly;
-                if let Some(damage) = &mut bands.does.damage {
-                    damage.bands = Some(vec![[6.0, 2.0], [30.0, 0.5]]);
-                }
+                bands.does.damage = Some(Damage {
+                    bands: Some(vec![[6.0, 2.0], [30.0, 0.5]]),
+                    ..Damage::default()
+                });
                 let mut encounter = Encounter::new("ambush")
                     .bounds([-300.0, -200.0], [300.0, 300.0])
                     .solid([-300.0, -200.0], [300.0, 0.0])

@@ -77,19 +77,19 @@ fn one_fault_one_finding() {
     // What is replaced, by what, and the code, line and words of the one finding.
     #[rustfmt::skip]
     let cases: &[Case] = &[
-        ("edition = 1", "edition = 2", Edition, 1, "edition 2 is not one"),
-        ("edition = 1\n", "", MissingKey, 0, "`edition` is missing"),
-        ("edition = 1\n", "editoin = 1\n", MissingKey, 0, "`edition` is missing"),
-        ("edition = 1\n", "edition = \"1\"\n", WrongType, 1, "a number is due"),
+        ("edition = 1", "edition = 2", Edition, 1, "does not read edition 2"),
+        ("edition = 1\n", "", MissingKey, 0, "`edition` is required"),
+        ("edition = 1\n", "editoin = 1\n", MissingKey, 0, "`edition` is required"),
+        ("edition = 1\n", "edition = \"1\"\n", WrongType, 1, "expected a number"),
         ("title = \"good\"", "titel = \"good\"\ntitle = \"x\"", UnknownKey, 2, "did you mean `title`?"),
-        ("title = \"good\"", "title = 5", WrongType, 2, "a text is due here, and this is a number"),
-        ("title = \"good\"\n", "title = \"good\"\ntick_rate = 0\n", OutOfRange, 3, "between 1 and 1000 ticks a second"),
-        ("max = [200, 100] }", "max = [-200, 100] }", BadBounds, 4, "inside out"),
+        ("title = \"good\"", "title = 5", WrongType, 2, "expected a string, found a number"),
+        ("title = \"good\"\n", "title = \"good\"\ntick_rate = 0\n", OutOfRange, 3, "between 1 and 1000 ticks per second"),
+        ("max = [200, 100] }", "max = [-200, 100] }", BadBounds, 4, "are inverted"),
         ("max = [200, 100] }", "max = [200, inf] }", OutOfRange, 4, "inf is not between"),
-        ("max = [200, 10] }", "max = [200, 10], colour = 1 }", UnknownKey, 5, "no key is called `colour`"),
-        ("bounds = { min = [0, 0], max = [200, 100] }", "", MissingKey, 3, "`bounds` is missing"),
+        ("max = [200, 10] }", "max = [200, 10], colour = 1 }", UnknownKey, 5, "unknown key `colour`"),
+        ("bounds = { min = [0, 0], max = [200, 100] }", "", MissingKey, 3, "`bounds` is required"),
         ("side = \"ours\"", "sid = \"ours\"", UnknownKey, 7, "did you mean `side`?"),
-        ("tags = [\"brave\"]", "tags = \"brave\"", WrongType, 8, "an array is due"),
+        ("tags = [\"brave\"]", "tags = \"brave\"", WrongType, 8, "expected an array"),
         ("size = [10, 20]", "size = [0, 20]", OutOfRange, 9, "0 is not between 0.001"),
         ("size = [10, 20]", "size = [-10, 20]", OutOfRange, 9, "-10 is not between 0.001"),
         ("size = [10, 20]", "size = [nan, 20]", OutOfRange, 9, "NaN is not between"),
@@ -98,11 +98,11 @@ fn one_fault_one_finding() {
         ("body = { size = [10, 20] }", "body = { at = [1, 2] }", BadShape, 9, "`body` has no form"),
         ("walk = { speed = 60 }", "walk = { jump = 60 }", MissingKey, 10, "a walk needs a `speed`"),
         ("walk = { speed = 60 }", "walk = { speed = 60, accell = 5 }", UnknownKey, 10, "did you mean `accel`?"),
-        ("max = 3", "max = 3.0001", OutOfRange, 11, "at most three places"),
-        ("max = 3", "max = 0", BadMeter, 11, "can hold nothing"),
-        ("max = 3", "max = 3, start = 4", BadMeter, 11, "starts with 4 and holds 3"),
+        ("max = 3", "max = 3.0001", OutOfRange, 11, "at most three decimals"),
+        ("max = 3", "max = 0", BadMeter, 11, "holds nothing"),
+        ("max = 3", "max = 3, start = 4", BadMeter, 11, "starts with 4 but holds at most 3"),
         ("max = 3", "max = 3, start = 0", BadMeter, 11, "dead before the drill begins"),
-        ("\"0.5s\" }\n[kind.foe]", "0.5 }\n[kind.foe]", BadDuration, 13, "0.5 has no unit"),
+        ("\"0.5s\" }\n[kind.foe]", "0.5 }\n[kind.foe]", BadDuration, 13, "found 0.5 without a unit"),
         ("\"0.5s\" }\n[kind.foe]", "\"0.5\" }\n[kind.foe]", BadDuration, 13, "needs a unit"),
         ("\"0.5s\" }\n[kind.foe]", "\"25ms\" }\n[kind.foe]", Rounded, 13, "25ms becomes 2t at 60 ticks a second, 33 % off"),
         ("[kind.foe]\n", "[kind.foe]\nlike = \"her\"\n", UnknownName, 15, "did you mean `hero`?"),
@@ -112,7 +112,7 @@ fn one_fault_one_finding() {
         ("radius = 5", "points = [[0, 0], [9, 0], [1, 1], [0, 9]]", BadShape, 15, "convex outline"),
         ("radius = 5", "points = [[0, 0], [9, 0]]", BadShape, 15, "3 to 8 points"),
         ("radius = 5", "ends = [[0, 0], [9, 0]]", BadShape, 15, "no `radius`"),
-        ("hurtbox.torso", "meter.\"a.b\" = { max = 1 }\nhurtbox.torso", BadName, 12, "mean something in selectors"),
+        ("hurtbox.torso", "meter.\"a.b\" = { max = 1 }\nhurtbox.torso", BadName, 12, "have a meaning in selectors"),
         ("patrol =", "patrole =", UnknownKey, 16, "did you mean `patrol`?"),
         (", speed = 30", "", MissingKey, 16, "a patrol needs a `speed`"),
         ("kind = \"hero\"", "kind = \"heros\"", UnknownName, 18, "did you mean `hero`?"),
@@ -124,7 +124,7 @@ fn one_fault_one_finding() {
         ("id = \"foe_1\"", "id = \"\"", BadName, 22, "it is empty"),
         ("[[rule]]", "[[place]]\nkind = \"foe\"\nid = \"foe_1\"\nat = [9, 30]\n[[rule]]", Duplicate, 26, "two actors are called `foe_1`"),
         ("[[rule]]", "[[place]]\nkind = \"foe\"\nat = [9, 30]\n[[rule]]", Duplicate, 24, "not the only one"),
-        ("id = \"foe_1\"", "id = \"foe_1\"\nmeter.helth = { max = 3 }", UnknownName, 23, "there is none of that sort"),
+        ("id = \"foe_1\"", "id = \"foe_1\"\nmeter.helth = { max = 3 }", UnknownName, 23, "there are none"),
         ("id = \"foe_1\"", "id = \"foe_1\"\nhitbox.clow = { radius = 7 }", UnknownName, 23, "did you mean `claw`?"),
         ("id = \"foe_1\"", "id = \"foe_1\"\nhitbox.claw = { radius = -7 }", OutOfRange, 23, "-7 is not between"),
         ("[[rule]]", "[[rul]]", UnknownKey, 24, "did you mean `rule`?"),
@@ -132,23 +132,23 @@ fn one_fault_one_finding() {
         ("foe.claw", "Foe.claw", UnknownName, 26, "did you mean `foe`?"),
         ("foe.claw", "foe.claws", UnknownName, 26, "did you mean `claw`?"),
         ("foe.claw", "hero.torso", UnknownName, 26, "`torso` is a hurtbox"),
-        ("foe.claw", "foe.claw.tip", UnknownName, 26, "one dot at the most"),
+        ("foe.claw", "foe.claw.tip", UnknownName, 26, "at most one dot"),
         ("#brave.torso", "#brav.torso", UnknownName, 27, "did you mean `#brave`?"),
         ("#brave.torso", "brave.torso", UnknownName, 27, "write `#brave`"),
-        ("damage = 1", "damage = -1", OutOfRange, 28, "not negative"),
+        ("damage = 1", "damage = -1", OutOfRange, 28, "must not be negative"),
         ("damage = 1", "damage = { amount = 1, meters = [\"helth\"] }", UnknownName, 28, "did you mean `health`?"),
-        ("damage = 1\nknockback = { away = 50 }", "", NoEffect, 24, "does nothing"),
-        ("knockback = { away = 50 }", "knockback = { away = 50, along = 5 }", Contradiction, 29, "name one"),
+        ("damage = 1\nknockback = { away = 50 }", "", NoEffect, 24, "has no effect"),
+        ("knockback = { away = 50 }", "knockback = { away = 50, along = 5 }", Contradiction, 29, "only one of"),
         ("knockback = { away = 50 }", "repeat = \"per-atack\"", UnknownName, 29, "did you mean `per-attack`?"),
-        ("length = \"2s\"", "length = \"99999s\"", TooMany, 31, "longer than 1000000"),
+        ("length = \"2s\"", "length = \"99999s\"", TooMany, 31, "at most 1000000"),
         ("length = \"2s\"", "length = \"-2s\"", BadDuration, 31, "not a duration"),
-        ("who = \"hero\"", "who = \"villain\"", UnknownName, 32, "there is no actor `villain`"),
-        ("who = \"hero\"", "who = \"foe_1\"", UnknownName, 32, "no button steers it"),
+        ("who = \"hero\"", "who = \"villain\"", UnknownName, 32, "unknown actor `villain`"),
+        ("who = \"hero\"", "who = \"foe_1\"", UnknownName, 32, "buttons do not move it"),
         ("hold = \"right\"", "hold = \"rihgt\"", UnknownName, 32, "did you mean `right`?"),
         ("hold = \"right\"", "hold = \"jump\"", UnknownName, 32, "no button `jump`"),
-        ("hold = \"right\", for = \"1s\"", "press = \"right\", for = \"1s\"", Contradiction, 32, "cannot stand together"),
-        ("hold = \"right\", for = \"1s\"", "", MissingKey, 32, "`press` or `hold` or `release` is missing"),
-        ("when = \"0.5s\"", "when = \"5s\"", NoEffect, 32, "after the drill's end"),
+        ("hold = \"right\", for = \"1s\"", "press = \"right\", for = \"1s\"", Contradiction, 32, "cannot be used together"),
+        ("hold = \"right\", for = \"1s\"", "", MissingKey, 32, "`press` or `hold` or `release` is required"),
+        ("when = \"0.5s\"", "when = \"5s\"", NoEffect, 32, "after the end of the drill"),
         ("invincible = { after_hit = \"0.5s\" }\n", "", DrainsInABlink, 23, "on every tick of a touch"),
     ];
     one_finding_each(GOOD, cases);
@@ -158,18 +158,17 @@ fn one_fault_one_finding() {
 pub type Case = (&'static str, &'static str, Code, usize, &'static str);
 
 pub fn one_finding_each(good: &str, cases: &[Case]) {
+    let mut wrong = Vec::new();
     for (old, new, code, line, words) in cases {
         assert!(good.contains(old), "{old} is not in the good one");
         let found = findings(&good.replacen(old, new, 1));
-        assert_eq!(found.len(), 1, "{old} → {new}: {found:#?}");
-        assert_eq!(
-            (found[0].0, found[0].1),
-            (*code, *line),
-            "{old} → {new}: {found:?}"
-        );
-        assert!(found[0].2.contains(words), "{old} → {new}: {found:?}");
-        assert!(!found[0].2.ends_with("| "), "no advice: {found:?}");
+        let as_due = matches!(&found[..], [(own, at, said)]
+            if (own, at) == (code, line) && said.contains(words) && !said.ends_with("| "));
+        if !as_due {
+            wrong.push(format!("{old} → {new}: `{words}` not in {found:?}"));
+        }
     }
+    assert!(wrong.is_empty(), "{}", wrong.join("\n"));
 }
 
 #[test]
@@ -336,8 +335,8 @@ fn an_encounter_built_in_code_is_checked_alike() {
     assert_eq!(
         told,
         [
-            "error[unknown-name] at place[1].kind: there is no kind `goblin` (known here: ghost)",
-            "error[out-of-range] at kind.ghost.gravity: NaN is not between -100 and 100 times (choose a number within that range)",
+            "error[unknown-name] at place[1].kind: unknown kind `goblin` (known: ghost)",
+            "error[out-of-range] at kind.ghost.gravity: NaN is not between -100 and 100 (choose a number within that range)",
         ]
     );
 }

@@ -2,7 +2,7 @@
 
 use tin_crown::{
     Against, Arena, BoxSpec, Contact, Encounter, Facing, Kind, MeterSpec, Motion, Placement,
-    Repeat, Rule, Verdict, What,
+    Region, Repeat, Rule, Verdict, What,
 };
 
 use crate::stage::*;
@@ -98,8 +98,7 @@ fn nothing_is_too_fast_when_swept_and_much_is_when_sampled() {
     let shot = |contact| {
         stage(60, "0.1s")
             .arena(Arena {
-                min: [-500.0, -500.0],
-                max: [5000.0, 500.0],
+                bounds: Region::new([-500.0, -500.0], [5000.0, 500.0]),
                 contact,
                 ..Arena::default()
             })

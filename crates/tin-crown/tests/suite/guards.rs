@@ -33,7 +33,7 @@ fn a_guard_raised_on_the_tick_of_the_hit_holds_and_one_after_does_not() {
 fn a_guard_lets_its_share_through_and_costs_stamina() {
     let mut encounter = guarded(shield(), guard_on(5, 60));
     encounter.rules[0].does.damage = Some(Damage {
-        amount: 2.5,
+        amount: Some(2.5),
         meters: vec!["health".into()],
         ..Damage::default()
     });

@@ -81,7 +81,7 @@ fn types_of_damage_count_so_many_times() {
     for (times, end) in [(2.0, "7"), (0.5, "8.5"), (0.0, "9")] {
         let mut encounter = duel(thrust(), press(&[10]));
         encounter.rules[0].does.damage = Some(Damage {
-            amount: 1.0,
+            amount: Some(1.0),
             meters: vec!["health".into()],
             sort: Some("blunt".into()),
             ..Damage::default()
@@ -114,7 +114,7 @@ fn drain_heal_kill_and_what_else_a_hit_does() {
         .meters
         .insert("health".into(), MeterSpec::new(5.0).start(1.0));
     encounter.rules[0].does.damage = Some(Damage {
-        amount: 4.0,
+        amount: Some(4.0),
         meters: vec!["health".into()],
         ..Damage::default()
     });
@@ -123,11 +123,7 @@ fn drain_heal_kill_and_what_else_a_hit_does() {
         meter: "health".into(),
     });
     let heal = |amount| Effect {
-        heal: Some(Damage {
-            amount,
-            meters: vec!["health".into()],
-            ..Damage::default()
-        }),
+        heal: Some(Damage::new(amount)),
         ..Effect::default()
     };
     encounter.rules[0].also = vec![Also {
@@ -179,7 +175,7 @@ fn what_only_gives_is_kept_off_by_nothing() {
             every: Some(time("20t")),
             does: Effect {
                 heal: Some(Damage {
-                    amount: 0.5,
+                    amount: Some(0.5),
                     meters: vec!["health".into()],
                     ..Damage::default()
                 }),

@@ -194,9 +194,9 @@ fn mirrored(encounter: &Encounter) -> Encounter {
     let flip = |[x, y]: [f64; 2]| [-x, y];
     let mut image = encounter.clone();
     let arena = &mut image.arena;
-    (arena.min, arena.max) = (
-        [-encounter.arena.max[0], arena.min[1]],
-        [-encounter.arena.min[0], arena.max[1]],
+    (arena.bounds.min, arena.bounds.max) = (
+        [-encounter.arena.bounds.max[0], arena.bounds.min[1]],
+        [-encounter.arena.bounds.min[0], arena.bounds.max[1]],
     );
     for solid in &mut arena.solids {
         (solid.min[0], solid.max[0]) = (-solid.max[0], -solid.min[0]);
@@ -272,7 +272,7 @@ fn upside_down(encounter: &Encounter) -> Encounter {
         Up::Plus => Up::Minus,
         Up::Minus => Up::Plus,
     };
-    (arena.min[1], arena.max[1]) = (-arena.max[1], -arena.min[1]);
+    (arena.bounds.min[1], arena.bounds.max[1]) = (-arena.bounds.max[1], -arena.bounds.min[1]);
     for solid in &mut arena.solids {
         (solid.min[1], solid.max[1]) = (-solid.max[1], -solid.min[1]);
     }

@@ -25,6 +25,8 @@ mod invariants;
 mod judge;
 mod motion;
 mod oracle;
+mod out_again;
+mod reference;
 mod shots;
 mod silences;
 mod stage;

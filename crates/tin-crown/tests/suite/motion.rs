@@ -2,7 +2,7 @@
 
 use tin_crown::{
     Action, Arena, Axis, BoxSpec, Drill, Encounter, Facing, Kind, Motion, Outside, Patrol,
-    Placement, Solid, Up, Walk,
+    Placement, Region, Solid, Up, Walk,
 };
 
 use crate::stage::*;
@@ -12,8 +12,7 @@ fn walker(drill: Drill) -> Encounter {
     let walk = Walk::new(90.0).jump(320.0);
     Encounter::new("floor")
         .arena(Arena {
-            min: [-1000.0, -500.0],
-            max: [1000.0, 500.0],
+            bounds: Region::new([-1000.0, -500.0], [1000.0, 500.0]),
             gravity: 900.0,
             solids: vec![Solid::new([-1000.0, -16.0], [1000.0, 0.0])],
             ..Arena::default()
@@ -98,8 +97,7 @@ fn in_a_top_view_buttons_go_all_ways_at_one_speed() {
             .hold(time("31t"), "porter", "right", time("30t"));
         let encounter = Encounter::new("top view")
             .arena(Arena {
-                min: [-500.0; 2],
-                max: [500.0; 2],
+                bounds: Region::new([-500.0; 2], [500.0; 2]),
                 up,
                 ..Arena::default()
             })
@@ -367,7 +365,7 @@ fn a_fall_is_counted_to_who_pushed_within_three_seconds() {
     // Struck on tick 0, and pushed off the ledge; out of the arena some time after.
     for (bottom, by) in [(-500.0, Some("thorn")), (-9000.0, None)] {
         let mut encounter = walker(Drill::new(time("6s")));
-        encounter.arena.min[1] = bottom;
+        encounter.arena.bounds.min[1] = bottom;
         encounter.arena.solids[0] = Solid::new([-1000.0, -16.0], [5.0, 0.0]);
         let kind = encounter.kinds.remove("porter").expect("there");
         let kind = kind

@@ -150,7 +150,7 @@ fn a_place_to_come_back_to_where_something_passes() {
             motion,
             graceless,
             code,
-            "`cart` passes and hurts it by `rolls`, and there is no grace",
+            "`cart` passes and hurts it with `rolls`, and there is no grace",
         ));
         cases.push((motion, stage(motion, "after_respawn = \"1t\""), &[], ""));
     }
@@ -265,12 +265,17 @@ fn names_that_look_the_same_are_two() {
     let drills =
         format!("[drill.{composed:?}]\nlength = \"1s\"\n[drill.\"{apart}\"]\nlength = \"1s\"\n");
     each(&[
-        ("ids", named(&ids), &[Code::TwoSpellings], "two actors"),
+        (
+            "ids",
+            named(&ids),
+            &[Code::TwoSpellings],
+            "two different actors",
+        ),
         (
             "drills",
             named(&drills),
             &[Code::TwoSpellings],
-            "two drills",
+            "two different drills",
         ),
         ("one", named(&ids.replace(apart, "cafe")), &[], ""),
     ]);
@@ -351,14 +356,14 @@ fn conditions_that_can_never_hold() {
             "more than it holds",
             stage("meter.oil = { at_least = 3 }"),
             no,
-            "holds 2 at the most",
+            "holds at most 2",
         ),
         ("no body", stage("grounded = true"), no, "no `body`"),
         (
             "nowhere to arrive",
             stage("arrives = true"),
             no,
-            "leads nowhere",
+            "never arrives",
         ),
         ("so much", stage("meter.oil = { at_least = 2 }"), &[], ""),
         ("not standing", stage("grounded = false"), &[], ""),

@@ -7,7 +7,7 @@
 
 use tin_crown::{
     Approach, Arena, BoxSpec, Drill, Encounter, Facing, Gate, Kind, MeterSpec, Motion, Placement,
-    Rule, Solid, Verdict, Walk,
+    Region, Rule, Solid, Verdict, Walk,
 };
 
 use crate::stage::*;
@@ -53,8 +53,7 @@ fn gore() -> Rule {
 fn meet(at: [f64; 2], health: f64, drill: Drill) -> Encounter {
     Encounter::new("stomp")
         .arena(Arena {
-            min: [-400.0, -100.0],
-            max: [400.0, 400.0],
+            bounds: Region::new([-400.0, -100.0], [400.0, 400.0]),
             gravity: 900.0,
             solids: vec![Solid::new([-400.0, -100.0], [400.0, 0.0])],
             ..Arena::default()

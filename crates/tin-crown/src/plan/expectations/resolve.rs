@@ -23,7 +23,7 @@ pub(in crate::plan) fn resolve<'e>(
     check: &mut Checker,
     plan: &Plan,
     all: &[Expectation],
-    drills: impl Iterator<Item = (&'e String, &'e Vec<Expectation>)>,
+    drills: impl Iterator<Item = (&'e str, &'e [Expectation])>,
 ) -> Expectations {
     let everywhere = list(check, plan, Path::root().key("expect"), all, None);
     let mut own = vec![Vec::new(); plan.drills.len()];
@@ -66,16 +66,16 @@ fn list(
 }
 
 /// Looks up the expectations of a file of their own.
-pub(crate) fn beside(
+pub(crate) fn beside<'e>(
     plan: &Plan,
     all: &[Expectation],
-    drills: &BTreeMap<String, Vec<Expectation>>,
+    drills: impl Iterator<Item = (&'e str, &'e [Expectation])>,
 ) -> (Expectations, Findings) {
     let mut check = Checker {
         findings: Findings::new(),
         rate: plan.rate,
     };
-    let expectations = resolve(&mut check, plan, all, drills.iter());
+    let expectations = resolve(&mut check, plan, all, drills);
     (expectations, check.findings)
 }
 
@@ -94,11 +94,11 @@ impl One<'_> {
         let path = self.path.clone();
         let what = match &written.what {
             Expected::Happens(pattern) => {
-                let path = path.key(key(pattern.happening));
+                let path = path.key(pattern.happening.key());
                 self.pattern(&path, pattern).map(ExpectedPlan::Happens)
             }
             Expected::Never(pattern) => {
-                let path = path.key("never").key(key(pattern.happening));
+                let path = path.key("never").key(pattern.happening.key());
                 self.pattern(&path, pattern).map(ExpectedPlan::Never)
             }
             Expected::Meter(stand) => self.stand(&path.key("meter"), stand),
@@ -107,7 +107,7 @@ impl One<'_> {
         let mut other = |key_of: &str, pattern: &Option<Pattern>| match pattern {
             None => Some(None),
             Some(pattern) => {
-                let path = path.key(key_of).key(key(pattern.happening));
+                let path = path.key(key_of).key(pattern.happening.key());
                 self.pattern(&path, pattern).map(Some)
             }
         };
@@ -206,10 +206,10 @@ impl One<'_> {
         });
         let placed = plan.cast().any(|actor| chosen.means(plan, "", Ok(actor)));
         if !kinds && !placed && chosen.group().is_some() {
-            let message = format!("nobody who is placed answers to `{text}`");
+            let message = format!("no placed actor matches `{text}`");
             self.check.report(
                 Finding::new(Code::NobodyPlaced, path.clone(), message)
-                    .help("place one, let somebody launch one, or take this away"),
+                    .help("place one, let somebody launch one, or remove this"),
             );
             return None;
         }
@@ -309,12 +309,12 @@ impl One<'_> {
         });
         if !any && who.group().is_some() {
             let message = format!(
-                "nobody whom `{who}` means and who is placed has a meter `{}`",
+                "no placed actor that `{who}` matches has a meter `{}`",
                 stand.meter
             );
             self.check.report(
                 Finding::new(Code::UnknownName, path.key("meter"), message)
-                    .help("name one that they have"),
+                    .help("use a meter that they have"),
             );
             return None;
         }
@@ -384,11 +384,4 @@ impl One<'_> {
         }
         found
     }
-}
-
-/// The key under which a pattern of that sort is written.
-fn key(happening: Happening) -> &'static str {
-    let mut all = Happening::ALL.iter();
-    all.find(|(_, own)| *own == happening)
-        .map_or("meter", |(key, _)| key)
 }

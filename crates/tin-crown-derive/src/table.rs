@@ -1,0 +1,201 @@
+//! A struct as a table.
+
+use proc_macro2::TokenStream;
+use quote::quote;
+use syn::punctuated::Punctuated;
+use syn::spanned::Spanned;
+use syn::{Data, DeriveInput, Error, Expr, Fields, Ident, LitStr, Result, Token, Type};
+
+use crate::builder;
+use crate::doc::sentence;
+use crate::key::Key;
+
+/// What `#[table(…)]` says.
+#[derive(Default)]
+struct Attributes {
+    most: Option<Expr>,
+    short: Option<Type>,
+    parts: bool,
+    beneath: Option<Expr>,
+    all: bool,
+    no_builder: bool,
+    together: Vec<(Ident, Vec<String>)>,
+}
+
+impl Attributes {
+    fn parse(input: &DeriveInput) -> Result<Attributes> {
+        let mut found = Attributes::default();
+        for attribute in &input.attrs {
+            if !attribute.path().is_ident("table") {
+                continue;
+            }
+            attribute.parse_nested_meta(|meta| {
+                let Some(name) = meta.path.get_ident() else {
+                    return Err(meta.error("no such word about a table"));
+                };
+                match name.to_string().as_str() {
+                    "most" => found.most = Some(meta.value()?.parse()?),
+                    "short" => found.short = Some(meta.value()?.parse()?),
+                    "parts" => {
+                        found.parts = true;
+                        if meta.input.peek(Token![=]) {
+                            found.beneath = Some(meta.value()?.parse()?);
+                        }
+                    }
+                    "all" => found.all = true,
+                    "no_builder" => found.no_builder = true,
+                    "one_of" | "some_of" | "at_most_one" => {
+                        let content;
+                        syn::parenthesized!(content in meta.input);
+                        let keys = Punctuated::<LitStr, Token![,]>::parse_terminated(&content)?;
+                        let keys = keys.iter().map(LitStr::value).collect();
+                        found.together.push((name.clone(), keys));
+                    }
+                    _ => return Err(meta.error("no such word about a table")),
+                }
+                Ok(())
+            })?;
+        }
+        Ok(found)
+    }
+}
+
+pub fn derive(input: &DeriveInput) -> Result<TokenStream> {
+    let name = &input.ident;
+    let attributes = Attributes::parse(input)?;
+    let Data::Struct(data) = &input.data else {
+        return Err(Error::new(input.span(), "a table is a struct"));
+    };
+    let Fields::Named(fields) = &data.fields else {
+        return Err(Error::new(input.span(), "a table has named fields"));
+    };
+    let keys: Vec<Key> = fields.named.iter().map(Key::parse).collect::<Result<_>>()?;
+    let about = sentence(&input.attrs);
+    let title = name.to_string();
+
+    let field: Vec<&Ident> = keys.iter().map(|key| &key.field).collect();
+    let read = keys.iter().map(Key::read);
+    let write = keys.iter().map(Key::write);
+    let describe = keys.iter().map(Key::describe);
+    let required = keys
+        .iter()
+        .filter(|key| key.required && attributes.all)
+        .map(|key| &key.name);
+    let (checks, together): (Vec<_>, Vec<_>) = attributes
+        .together
+        .iter()
+        .map(|(rule, keys)| {
+            let variant = match rule.to_string().as_str() {
+                "one_of" => quote!(OneOf),
+                "some_of" => quote!(SomeOf),
+                _ => quote!(AtMostOne),
+            };
+            (
+                quote!(fields.#rule(&[#(#keys),*]);),
+                quote!(crate::syntax::Together::#variant(&[#(#keys),*])),
+            )
+        })
+        .unzip();
+
+    let most = attributes
+        .most
+        .map(|most| quote!(const MOST: usize = #most;));
+    let (short_read, short_write, shape) = match &attributes.short {
+        None => (
+            None,
+            None,
+            quote!(crate::syntax::Shape::Table(
+                <Self as crate::syntax::Table>::table()
+            )),
+        ),
+        Some(short) => (
+            Some(quote! {
+                if !at.is_table() {
+                    let short = <#short as crate::syntax::Syntax>::read(at)?;
+                    return Some(<Self as crate::syntax::Short<#short>>::from_short(short));
+                }
+            }),
+            Some(quote! {
+                if let Some(short) = <Self as crate::syntax::Short<#short>>::to_short(self) {
+                    return crate::syntax::Syntax::write(&short);
+                }
+            }),
+            quote! {
+                crate::syntax::Shape::Any(vec![
+                    <Self as crate::syntax::Short<#short>>::short_shape(),
+                    crate::syntax::Shape::Table(<Self as crate::syntax::Table>::table()),
+                ])
+            },
+        ),
+    };
+    let over = attributes.parts.then(|| {
+        let parts = keys.iter().map(Key::over);
+        let beneath = attributes.beneath.iter();
+        quote! {
+            fn over(&self, base: &Self) -> Self {
+                #(let base = &#beneath(self, base);)*
+                Self { #(#field: #parts),* }
+            }
+        }
+    });
+    let builder = (!attributes.no_builder).then(|| builder::setters(name, &keys));
+
+    Ok(quote! {
+        #[automatically_derived]
+        impl crate::syntax::Table for #name {
+            fn read_keys(fields: &mut crate::syntax::Fields<'_>) -> Option<Self> {
+                #[allow(unused_variables)]
+                let plain = Self::default();
+                let read = Self { #(#field: #read),* };
+                #(#checks)*
+                fields.has_all(&[#(#required),*]).then_some(read)
+            }
+
+            fn write_keys(&self, entries: &mut Vec<crate::text::Entry>) {
+                #[allow(unused_variables)]
+                let plain = Self::default();
+                #(#write)*
+            }
+
+            fn keys() -> Vec<crate::syntax::Key> {
+                let mut keys = Vec::new();
+                #(#describe)*
+                keys
+            }
+
+            fn table() -> crate::syntax::TableShape {
+                crate::syntax::TableShape {
+                    name: #title,
+                    about: #about,
+                    keys: <Self as crate::syntax::Table>::keys(),
+                    together: vec![#(#together),*],
+                }
+            }
+        }
+
+        #[automatically_derived]
+        impl crate::syntax::Syntax for #name {
+            #most
+
+            fn read(at: crate::syntax::At<'_>) -> Option<Self> {
+                #short_read
+                at.table(<Self as crate::syntax::Table>::read_keys)
+            }
+
+            fn write(&self) -> crate::text::Value {
+                #short_write
+                let mut entries = Vec::new();
+                crate::syntax::Table::write_keys(self, &mut entries);
+                crate::text::Value::Table(entries)
+            }
+
+            fn shape() -> crate::syntax::Shape {
+                #shape
+            }
+
+            #over
+        }
+
+        #builder
+    })
+}

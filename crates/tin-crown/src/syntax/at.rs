@@ -1,0 +1,114 @@
+//! A value of the tree at its place. What values mean together is the plan's business.
+
+use std::cell::RefCell;
+
+use super::Fields;
+use crate::finding::{Code, Finding, Findings, Path};
+use crate::text::{Document, Node, Value};
+
+/// A value of the tree at its place, ready to be read.
+#[derive(Clone, Copy)]
+pub(crate) struct At<'t> {
+    pub(super) node: &'t Node,
+    pub(super) path: &'t Path,
+    text: &'t str,
+    findings: &'t RefCell<Findings>,
+}
+
+impl<'t> At<'t> {
+    /// The whole of a document.
+    pub fn new(document: &'t Document, root: &'t Path, findings: &'t RefCell<Findings>) -> At<'t> {
+        At {
+            node: &document.root,
+            path: root,
+            text: &document.text,
+            findings,
+        }
+    }
+
+    /// Something within.
+    pub(super) fn within<'a>(self, node: &'a Node, path: &'a Path) -> At<'a>
+    where
+        't: 'a,
+    {
+        At { node, path, ..self }
+    }
+
+    /// The value as it is written.
+    pub(super) fn written(self) -> &'t str {
+        let span = self.node.span;
+        self.text.get(span.start..span.end).unwrap_or_default()
+    }
+
+    pub(super) fn report(self, finding: Finding) {
+        self.findings.borrow_mut().push(finding);
+    }
+
+    /// Reports that something else was expected here.
+    pub fn wrong<T>(self, expected: &str) -> Option<T> {
+        let message = format!("expected {expected}, found {}", self.node.value.sort());
+        self.report(Finding::new(Code::WrongType, self.path.clone(), message));
+        None
+    }
+
+    /// One of a few words.
+    pub fn word<T: Clone>(self, words: &[(&'static str, T)]) -> Option<T> {
+        let Value::Text(text) = &self.node.value else {
+            let words: Vec<String> = words
+                .iter()
+                .map(|(word, _)| format!("\"{word}\""))
+                .collect();
+            return self.wrong(&words.join(" or "));
+        };
+        let found = words.iter().find(|(word, _)| word == text);
+        if found.is_none() {
+            let message = format!("unknown value `{text}`");
+            self.report(
+                Finding::new(Code::UnknownName, self.path.clone(), message)
+                    .suggest(text, words.iter().map(|(word, _)| *word)),
+            );
+        }
+        found.map(|(_, value)| value.clone())
+    }
+
+    /// A table, read key by key; keys that `read` did not ask for are findings.
+    pub fn table<T>(self, read: impl FnOnce(&mut Fields<'t>) -> Option<T>) -> Option<T> {
+        let Value::Table(entries) = &self.node.value else {
+            return self.wrong("a table");
+        };
+        let mut fields = Fields::new(self, entries);
+        let result = read(&mut fields);
+        fields.finish();
+        result
+    }
+
+    /// An array whose elements are read by `read`.
+    pub fn list<T>(self, most: usize, read: impl Fn(At<'_>) -> Option<T>) -> Option<Vec<T>> {
+        let Value::Array(nodes) = &self.node.value else {
+            return self.wrong("an array");
+        };
+        if nodes.len() > most {
+            let count = nodes.len();
+            let message = format!("{count} entries, and at most {most} are allowed");
+            self.report(Finding::new(Code::TooMany, self.path.clone(), message).at_key());
+            return None;
+        }
+        let element = |(index, node)| read(self.within(node, &self.path.index(index)));
+        // All are read, so that all is reported; one that fails spoils the whole.
+        let values: Vec<Option<T>> = nodes.iter().enumerate().map(element).collect();
+        values.into_iter().collect()
+    }
+
+    /// Whether this is a text.
+    pub fn text(self) -> Option<&'t str> {
+        match &self.node.value {
+            Value::Text(text) => Some(text),
+            _ => None,
+        }
+    }
+
+    /// Whether this is a table.
+    pub fn is_table(self) -> bool {
+        matches!(self.node.value, Value::Table(_))
+    }
+}
