@@ -162,6 +162,52 @@ fn generate(name: &Ident, about: &str, variants: &[Variant<'_>]) -> TokenStream 
             }
         });
 
+    let arms = keyed.iter().map(
+        |Variant {
+             ident,
+             name: key,
+             value,
+             ..
+         }| {
+            quote! {
+                #key => {
+                    let mut own = match self {
+                        #name::#ident(own) => Some(own.clone()),
+                        _ => None,
+                    };
+                    crate::syntax::set::part::<#value>(&mut own, rest, at)
+                        .map_err(crate::syntax::set::Missed::further)?;
+                    if let Some(own) = own {
+                        *self = #name::#ident(own);
+                    }
+                    return Ok(());
+                }
+            }
+        },
+    );
+    let within = plain.iter().map(|Variant { ident, value, .. }| {
+        quote! {
+            let mut own = match self {
+                #name::#ident(own) => Some(own.clone()),
+                _ => None,
+            };
+            match crate::syntax::set::part::<#value>(&mut own, steps, at) {
+                Err(missed) if missed.depth == 0 => {}
+                done => {
+                    if let Some(own) = own {
+                        *self = #name::#ident(own);
+                    }
+                    return done;
+                }
+            }
+        }
+    });
+    // Whatever it begins as, the path then says which.
+    let blank = variants.iter().find(|variant| variant.value.is_none());
+    let blank = match blank {
+        Some(Variant { ident, .. }) => quote!(Some(#name::#ident)),
+        None => quote!(None),
+    };
     let mut shapes = Vec::new();
     if !worded.is_empty() {
         let word = worded.iter().map(
@@ -235,6 +281,30 @@ fn generate(name: &Ident, about: &str, variants: &[Variant<'_>]) -> TokenStream 
                     #(#over)*
                     _ => self.clone(),
                 }
+            }
+
+            fn set(
+                &mut self,
+                steps: &[crate::finding::Step],
+                at: crate::syntax::At<'_>,
+            ) -> Result<(), crate::syntax::set::Missed> {
+                let Some((first, rest)) = steps.split_first() else {
+                    return crate::syntax::set::whole(self, steps, at);
+                };
+                if let crate::finding::Step::Key(key) = first {
+                    match key.as_str() {
+                        #(#arms)*
+                        _ => {}
+                    }
+                }
+                let _ = rest;
+                #(#within)*
+                let known: &[&str] = &[#(#key),*];
+                Err(crate::syntax::set::Missed::here(known.iter().copied()))
+            }
+
+            fn blank() -> Option<Self> {
+                #blank
             }
         }
     }

@@ -174,6 +174,37 @@ impl Key {
         }
     }
 
+    /// The arm that sets something within the field of `self`, for a match on a key.
+    pub fn set(&self) -> Option<TokenStream> {
+        let Key { field, name, .. } = self;
+        if self.flatten {
+            return None;
+        }
+        let set = if self.optional() {
+            quote!(crate::syntax::set::part(&mut self.#field, rest, at))
+        } else {
+            quote!(crate::syntax::Syntax::set(&mut self.#field, rest, at))
+        };
+        Some(quote!(#name => return #set.map_err(crate::syntax::set::Missed::further),))
+    }
+
+    /// The statement that sets something within the keys of a field that stand among the others.
+    pub fn set_within(&self) -> Option<TokenStream> {
+        let Key { field, .. } = self;
+        if !self.flatten {
+            return None;
+        }
+        let hides = self.hides.iter();
+        Some(quote! {
+            if ![#(#hides),*].contains(&key.as_str()) {
+                match crate::syntax::Syntax::set(&mut self.#field, steps, at) {
+                    Err(missed) if missed.depth == 0 => {}
+                    done => return done,
+                }
+            }
+        })
+    }
+
     /// The expression that lays the field of `self` over that of `base`.
     pub fn over(&self) -> TokenStream {
         let Key { field, .. } = self;

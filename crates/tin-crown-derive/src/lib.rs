@@ -28,6 +28,7 @@ use syn::{DeriveInput, parse_macro_input};
 ///   asks the function what remains of the other (`fn(&Self, &Self) -> Self`);
 /// - `all`: unless every required key can be read, nothing is;
 /// - `one_of("a", "b")`, `some_of(…)`, `at_most_one(…)`: keys that depend on each other;
+/// - `label = function`: the name by which a path finds it in a list (`fn(&Self) -> Option<&str>`);
 /// - `no_builder`: no setters.
 ///
 /// On a field, `#[key(…)]`:

@@ -18,6 +18,7 @@ struct Attributes {
     parts: bool,
     beneath: Option<Expr>,
     all: bool,
+    label: Option<Expr>,
     no_builder: bool,
     together: Vec<(Ident, Vec<String>)>,
 }
@@ -43,6 +44,7 @@ impl Attributes {
                         }
                     }
                     "all" => found.all = true,
+                    "label" => found.label = Some(meta.value()?.parse()?),
                     "no_builder" => found.no_builder = true,
                     "one_of" | "some_of" | "at_most_one" => {
                         let content;
@@ -138,6 +140,15 @@ pub fn derive(input: &DeriveInput) -> Result<TokenStream> {
             }
         }
     });
+    let arms = keys.iter().filter_map(Key::set);
+    let within = keys.iter().filter_map(Key::set_within);
+    let label = attributes.label.map(|label| {
+        quote! {
+            fn label(&self) -> Option<&str> {
+                #label(self)
+            }
+        }
+    });
     let builder = (!attributes.no_builder).then(|| builder::setters(name, &keys));
 
     Ok(quote! {
@@ -194,6 +205,31 @@ pub fn derive(input: &DeriveInput) -> Result<TokenStream> {
             }
 
             #over
+
+            fn set(
+                &mut self,
+                steps: &[crate::finding::Step],
+                at: crate::syntax::At<'_>,
+            ) -> Result<(), crate::syntax::set::Missed> {
+                let Some((first, rest)) = steps.split_first() else {
+                    return crate::syntax::set::whole(self, steps, at);
+                };
+                if let crate::finding::Step::Key(key) = first {
+                    match key.as_str() {
+                        #(#arms)*
+                        _ => {}
+                    }
+                    #(#within)*
+                }
+                let known = <Self as crate::syntax::Table>::keys();
+                Err(crate::syntax::set::Missed::here(known.iter().map(|key| key.name)))
+            }
+
+            fn blank() -> Option<Self> {
+                Some(Self::default())
+            }
+
+            #label
         }
 
         #builder

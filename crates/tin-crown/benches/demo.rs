@@ -13,6 +13,19 @@ fn parse_and_plan(bencher: Bencher) {
     bencher.bench(|| tin_crown::check(divan::black_box(DEMO)));
 }
 
+/// What a study does ten thousand times: one number set, the plan made again.
+#[divan::bench]
+fn set_and_resolve(bencher: Bencher) {
+    let encounter = tin_crown::check(DEMO)
+        .encounter
+        .expect("the demo can be read");
+    let path = "kind.beetle.motion.patrol.speed".parse().expect("a path");
+    bencher.bench(|| {
+        let mut encounter = encounter.clone();
+        encounter.set(&path, 41.0).map(|()| encounter.resolve())
+    });
+}
+
 #[divan::bench(args = ["careful", "careless"])]
 fn replay(bencher: Bencher, drill: &str) {
     let plan = tin_crown::check(DEMO).plan.expect("the demo has no errors");

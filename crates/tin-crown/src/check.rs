@@ -95,6 +95,17 @@ impl Encounter {
         }
     }
 
+    /// Resolves the encounter's names and checks its numbers, without the audits of [`check`](Self::check):
+    /// what is needed to replay it, and again after [`set`](Self::set).
+    ///
+    /// # Errors
+    ///
+    /// What was found, when some of it is an error.
+    pub fn resolve(&self) -> Result<Arc<Plan>, Findings> {
+        let Resolution { plan, findings, .. } = plan::resolve(self);
+        plan.ok_or(findings)
+    }
+
     /// Checks the encounter and resolves its names; findings that are no errors are dropped.
     ///
     /// # Errors

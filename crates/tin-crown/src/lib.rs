@@ -75,10 +75,10 @@ pub use encounter::{
     MeterSpec, MeterStand, MetersAt, Motion, Movement, Near, Other, Outside, ParrySpec, Party,
     PartyGate, Patrol, Pattern, Phase, PickupSpec, Pierce, Placement, Places, Pulse, Push, Ray,
     Rebound, RegenSpec, Region, ReloadSpec, Repeat, Resets, RespawnSpec, Return, ReturnTo, Route,
-    RouteKey, Rule, Selector, SelectorError, SensorSpec, Solid, StateSpec, Swing, Then, Times,
-    Transition, Trigger, Up, Volley, Walk, When, WhenFull, Who,
+    RouteKey, Rule, Selector, SelectorError, SensorSpec, SetError, Setting, Solid, StateSpec,
+    Swing, Then, Times, Transition, Trigger, Up, Volley, Walk, When, WhenFull, Who,
 };
-pub use finding::{Code, Finding, Findings, Part, Path, Severity, Span, Step};
+pub use finding::{Code, Finding, Findings, Part, Path, PathError, Severity, Span, Step};
 pub use ledger::{
     ActorEnd, Bearing, Dealt, DeathCause, DryReason, Event, GateNo, GuardSaid, Header, Hit,
     Launched, Ledger, LedgerError, Line, LineId, MeterEnd, Record, RecordError, Replay, Row,

@@ -2,6 +2,8 @@
 
 use serde::Serialize;
 
+use crate::finding::Step;
+use crate::syntax::set::{self, Missed};
 use crate::syntax::{At, Key, Shape, Syntax, TableShape, Together};
 use crate::text::{Entry, Value};
 
@@ -136,5 +138,21 @@ where
             together: vec![Together::OneOf(&["choice", "range"])],
         };
         Shape::Any(vec![T::shape(), Shape::Table(drawn)])
+    }
+
+    fn set(&mut self, steps: &[Step], at: At<'_>) -> Result<(), Missed> {
+        let Some((first, rest)) = steps.split_first() else {
+            return set::whole(self, steps, at);
+        };
+        match (self, first) {
+            (Chance::Choice(values), Step::Key(key)) if key == "choice" => {
+                values.set(rest, at).map_err(Missed::further)
+            }
+            (Chance::Range(ends), Step::Key(key)) if key == "range" => {
+                ends.set(rest, at).map_err(Missed::further)
+            }
+            (Chance::Fixed(value), Step::Index(_)) => value.set(steps, at),
+            _ => Err(Missed::here([""; 0])),
+        }
     }
 }

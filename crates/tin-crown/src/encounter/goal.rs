@@ -19,6 +19,7 @@ pub struct Region {
 
 /// A place to come back to, once a body has touched it.
 #[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(label = Checkpoint::label)]
 pub struct Checkpoint {
     /// Its name; unique. Where areas overlap, they are reached in the order of their names.
     #[key(required, set = "")]
@@ -51,6 +52,7 @@ pub struct Checkpoint {
 
 /// Where a drill is won.
 #[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(label = Exit::label)]
 pub struct Exit {
     /// Its name; unique.
     #[key(required, set = "")]
@@ -90,6 +92,10 @@ impl Region {
 }
 
 impl Exit {
+    fn label(&self) -> Option<&str> {
+        Some(&self.name)
+    }
+
     /// Touched in an area, by a player.
     pub fn new(name: impl Into<String>, area: Region) -> Exit {
         Exit {
@@ -101,6 +107,10 @@ impl Exit {
 }
 
 impl Checkpoint {
+    fn label(&self) -> Option<&str> {
+        Some(&self.name)
+    }
+
     /// Touched in an area, and returned to at a place.
     pub fn new(name: impl Into<String>, area: Region, at: [f64; 2]) -> Checkpoint {
         Checkpoint {

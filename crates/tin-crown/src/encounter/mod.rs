@@ -24,6 +24,7 @@ mod respawn;
 mod rule;
 mod selector;
 mod sensor;
+mod set;
 mod state;
 
 pub use allow::Allow;
@@ -53,6 +54,7 @@ pub use respawn::{MetersAt, Near, Places, Resets, RespawnSpec, ReturnTo};
 pub use rule::{Also, Damage, Drain, Effect, Party, Pierce, Push, Rebound, Repeat, Rule};
 pub use selector::{Selector, SelectorError, Who};
 pub use sensor::{Ray, SensorSpec};
+pub use set::{SetError, Setting};
 pub use state::{Condition, Other, StateSpec, Transition, When};
 
 use std::cell::RefCell;

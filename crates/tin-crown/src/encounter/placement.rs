@@ -9,7 +9,7 @@ use crate::syntax::{Table, Words};
 
 /// An actor, or a row of copies. It may also override parts of its kind, with the same keys.
 #[derive(Clone, Debug, Default, PartialEq, Table)]
-#[table(most = limits::PLACED)]
+#[table(most = limits::PLACED, label = Placement::label)]
 pub struct Placement {
     /// Its kind.
     #[key(required, text = "kind", set = "")]
@@ -83,6 +83,10 @@ impl Default for Copies {
 }
 
 impl Placement {
+    fn label(&self) -> Option<&str> {
+        Some(self.id.as_deref().unwrap_or(&self.kind))
+    }
+
     /// An actor of `kind` at a position, called as its kind.
     pub fn new(kind: impl Into<String>, at: impl Into<Chance<[f64; 2]>>) -> Placement {
         Placement {

@@ -20,7 +20,7 @@ use crate::time::Duration;
 /// assert_eq!(stomp.hurtbox, "#windup.lid");
 /// ```
 #[derive(Clone, Debug, Default, PartialEq, Table)]
-#[table(most = limits::RULES)]
+#[table(most = limits::RULES, label = Rule::label)]
 pub struct Rule {
     /// Its name; unique among rules.
     #[key(required, set = "")]
@@ -291,6 +291,10 @@ impl Damage {
 }
 
 impl Rule {
+    fn label(&self) -> Option<&str> {
+        Some(&self.name)
+    }
+
     /// A rule by which `hitbox` touches `hurtbox`, so far to no effect.
     pub fn new(
         name: impl Into<String>,

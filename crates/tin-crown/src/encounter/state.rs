@@ -5,7 +5,9 @@ use std::collections::BTreeMap;
 use super::chance::Chance;
 use super::gate::Level;
 use super::motion::Motion;
+use crate::finding::Step;
 use crate::limits;
+use crate::syntax::set::{self, Missed};
 use crate::syntax::{At, Shape, Syntax, Table};
 use crate::text::Value;
 use crate::time::Duration;
@@ -160,6 +162,13 @@ impl Syntax for When {
 
     fn shape() -> Shape {
         Shape::Any(vec![Shape::Text("condition"), Condition::shape()])
+    }
+
+    fn set(&mut self, steps: &[Step], at: At<'_>) -> Result<(), Missed> {
+        match self {
+            When::Inline(condition) if !steps.is_empty() => condition.set(steps, at),
+            _ => set::whole(self, steps, at),
+        }
     }
 }
 

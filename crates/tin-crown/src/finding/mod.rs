@@ -11,7 +11,7 @@ use serde::Serialize;
 
 pub use code::{Code, Severity};
 pub use list::Findings;
-pub use path::{Path, Step};
+pub use path::{Path, PathError, Step};
 
 use crate::limits;
 use crate::nearest::nearest;

@@ -1,6 +1,7 @@
 //! Where in the tree of an encounter a thing stands.
 
 use std::fmt;
+use std::str::FromStr;
 
 use serde::{Serialize, Serializer};
 
@@ -47,6 +48,50 @@ impl Path {
         let mut steps = self.0.clone();
         steps.push(step);
         Path(steps)
+    }
+}
+
+impl FromIterator<Step> for Path {
+    fn from_iter<I: IntoIterator<Item = Step>>(steps: I) -> Path {
+        Path(steps.into_iter().collect())
+    }
+}
+
+/// A text that is no path.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
+#[error("a path is keys with dots between them, and places in lists from 1 on: `rule[2].damage`")]
+pub struct PathError;
+
+/// As it is displayed. A key with a dot or bracket stands in quotes: `rule."a.b".damage`.
+impl FromStr for Path {
+    type Err = PathError;
+
+    fn from_str(text: &str) -> Result<Path, PathError> {
+        let mut steps = Vec::new();
+        let mut rest = text;
+        loop {
+            let key;
+            if let Some(quoted) = rest.strip_prefix('"') {
+                (key, rest) = quoted.split_once('"').ok_or(PathError)?;
+            } else {
+                let end = rest.find(['.', '[']).unwrap_or(rest.len());
+                (key, rest) = rest.split_at(end);
+            }
+            if key.is_empty() {
+                return Err(PathError);
+            }
+            steps.push(Step::Key(key.to_owned()));
+            while let Some(bracket) = rest.strip_prefix('[') {
+                let (place, after) = bracket.split_once(']').ok_or(PathError)?;
+                let place: usize = place.parse().map_err(|_| PathError)?;
+                steps.push(Step::Index(place.checked_sub(1).ok_or(PathError)?));
+                rest = after;
+            }
+            if rest.is_empty() {
+                return Ok(Path(steps));
+            }
+            rest = rest.strip_prefix('.').ok_or(PathError)?;
+        }
     }
 }
 

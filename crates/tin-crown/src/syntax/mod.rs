@@ -3,6 +3,7 @@
 
 mod at;
 mod fields;
+pub(crate) mod set;
 mod shape;
 mod values;
 
@@ -11,6 +12,7 @@ pub(crate) use fields::Fields;
 pub(crate) use shape::{Key, Shape, TableShape, Together, Word};
 pub(crate) use tin_crown_derive::{Choice, Table, Words};
 
+use crate::finding::Step;
 use crate::limits;
 use crate::text::{Entry, Value};
 
@@ -32,6 +34,21 @@ pub(crate) trait Syntax: Clone {
     #[must_use]
     fn over(&self, _base: &Self) -> Self {
         self.clone()
+    }
+
+    /// Sets what a path within it leads to.
+    fn set(&mut self, steps: &[Step], at: At<'_>) -> Result<(), set::Missed> {
+        set::whole(self, steps, at)
+    }
+
+    /// One of which nothing is said yet, where that makes sense.
+    fn blank() -> Option<Self> {
+        None
+    }
+
+    /// The name by which a path finds it in a list.
+    fn label(&self) -> Option<&str> {
+        None
     }
 }
 
@@ -88,6 +105,17 @@ macro_rules! written_as {
 
             fn shape() -> $crate::syntax::Shape {
                 <$written as $crate::syntax::Syntax>::shape()
+            }
+
+            fn set(
+                &mut self,
+                steps: &[$crate::finding::Step],
+                at: $crate::syntax::At<'_>,
+            ) -> Result<(), $crate::syntax::set::Missed> {
+                let mut written = <$written>::from(self.clone());
+                $crate::syntax::Syntax::set(&mut written, steps, at)?;
+                *self = <$public>::from(written);
+                Ok(())
             }
         }
     };

@@ -2,8 +2,9 @@
 
 use std::collections::BTreeMap;
 
+use super::set::{self, Missed};
 use super::{At, Shape, Syntax};
-use crate::finding::{Code, Finding};
+use crate::finding::{Code, Finding, Step};
 use crate::text::{Entry, Node, Value};
 use crate::time::Duration;
 
@@ -107,6 +108,14 @@ impl Syntax for [f64; 2] {
     fn shape() -> Shape {
         Shape::Pair(Box::new(f64::shape()))
     }
+
+    fn set(&mut self, steps: &[Step], at: At<'_>) -> Result<(), Missed> {
+        if steps.is_empty() {
+            set::whole(self, steps, at)
+        } else {
+            set::element(self, steps, at)
+        }
+    }
 }
 
 impl Syntax for [[f64; 2]; 2] {
@@ -124,6 +133,14 @@ impl Syntax for [[f64; 2]; 2] {
 
     fn shape() -> Shape {
         Shape::Pair(Box::new(<[f64; 2]>::shape()))
+    }
+
+    fn set(&mut self, steps: &[Step], at: At<'_>) -> Result<(), Missed> {
+        if steps.is_empty() {
+            set::whole(self, steps, at)
+        } else {
+            set::element(self, steps, at)
+        }
     }
 }
 
@@ -179,6 +196,14 @@ impl<T: Syntax> Syntax for Vec<T> {
     fn over(&self, base: &Vec<T>) -> Vec<T> {
         if self.is_empty() { base } else { self }.clone()
     }
+
+    fn set(&mut self, steps: &[Step], at: At<'_>) -> Result<(), Missed> {
+        if steps.is_empty() {
+            set::whole(self, steps, at)
+        } else {
+            set::element(self, steps, at)
+        }
+    }
 }
 
 /// A table whose keys are names of the author's.
@@ -214,5 +239,17 @@ impl<T: Syntax + Default> Syntax for BTreeMap<String, T> {
             all.insert(name.clone(), laid);
         }
         all
+    }
+
+    fn set(&mut self, steps: &[Step], at: At<'_>) -> Result<(), Missed> {
+        let Some((first, rest)) = steps.split_first() else {
+            return set::whole(self, steps, at);
+        };
+        if let Step::Key(name) = first
+            && let Some(own) = self.get_mut(name)
+        {
+            return own.set(rest, at).map_err(Missed::further);
+        }
+        Err(Missed::here(self.keys()))
     }
 }

@@ -54,6 +54,14 @@ pub(crate) struct Document {
 }
 
 impl Document {
+    /// A value that stands in no text.
+    pub fn of(value: Value) -> Document {
+        Document {
+            root: Node::from(value),
+            text: String::new(),
+        }
+    }
+
     /// Parses bytes in the format that they look like.
     pub fn parse(bytes: &[u8]) -> Result<Document, Findings> {
         let fail = |finding: Finding| {
