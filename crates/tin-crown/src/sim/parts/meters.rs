@@ -19,7 +19,7 @@ pub(crate) struct Gauge {
     /// Whether its clock stands still on this tick.
     paused: bool,
     /// The last tick of a rest that made the next payment come later.
-    pub rested: Tick,
+    rested: Tick,
     /// When the reload under way is done, and its line.
     pub reloads: Option<(Tick, LineId)>,
 }
@@ -32,6 +32,15 @@ impl Gauge {
             paused: false,
             rested: NEVER,
             reloads: None,
+        }
+    }
+
+    /// Its owner rests on this tick: all that it waits for comes a tick later.
+    pub fn rest(&mut self, tick: Tick) {
+        self.pays = self.pays + Ticks(1);
+        self.rested = tick;
+        if let Some((done, _)) = &mut self.reloads {
+            *done = *done + Ticks(1);
         }
     }
 }

@@ -102,11 +102,7 @@ fn rest(state: &mut State, index: ActorIx) {
         later(&mut barrel.next);
     }
     for gauge in &mut state.gauges[life.meters.clone()] {
-        later(&mut gauge.pays);
-        gauge.rested = state.tick;
-        if let Some((done, _)) = &mut gauge.reloads {
-            later(done);
-        }
+        gauge.rest(state.tick);
     }
     for switch in &mut state.switches[life.transitions.clone()] {
         later(&mut switch.from);
