@@ -70,7 +70,7 @@ pub use encounter::{
     Action, Afterwards, Against, Aim, Allow, Also, Ammo, Approach, Arena, AttackSpec, Axis,
     BoxSpec, Breaks, Cancels, Chance, Chase, Checkpoint, Clear, Clock, Condition, Contact, Copies,
     Damage, DeathStep, Drain, Drill, DropSpec, During, Ease, Effect, Encounter, Ending, EndsOn,
-    Exit, Expectation, Expected, Facing, Fall, FlightSpec, Follow, Gate, Gift, GuardSpec,
+    Exit, Expectation, Expected, Facing, Fall, FlightSpec, Follow, Freeze, Gate, Gift, GuardSpec,
     Happening, Hover, Input, Invincible, Kind, LauncherSpec, Leave, Leaving, Level, Live, Looking,
     MeterSpec, MeterStand, MetersAt, Motion, Movement, Near, Other, Outside, ParrySpec, Party,
     PartyGate, Patrol, Pattern, Phase, PickupSpec, Pierce, Placement, Places, Pulse, Push, Ray,

@@ -51,7 +51,7 @@ pub use pattern::{Happening, Pattern};
 pub use pickup::{Gift, PickupSpec, WhenFull};
 pub use placement::{Copies, Facing, Placement};
 pub use respawn::{MetersAt, Near, Places, Resets, RespawnSpec, ReturnTo};
-pub use rule::{Also, Damage, Drain, Effect, Party, Pierce, Push, Rebound, Repeat, Rule};
+pub use rule::{Also, Damage, Drain, Effect, Freeze, Party, Pierce, Push, Rebound, Repeat, Rule};
 pub use selector::{Selector, SelectorError, Who};
 pub use sensor::{Ray, SensorSpec};
 pub use set::{SetError, Setting};

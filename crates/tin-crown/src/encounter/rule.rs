@@ -98,6 +98,20 @@ pub struct Effect {
     /// How long the party has no input, attack, guard or motion of its own.
     #[key(absent = "none")]
     pub stun: Option<Duration>,
+    /// Meters of the party into which nothing comes by itself for some time.
+    #[key(absent = "none")]
+    pub freeze: Option<Freeze>,
+}
+
+/// Meters that stand still: their regeneration and reload wait; hits and costs still change them.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+pub struct Freeze {
+    /// Which.
+    #[key(required, text = "meter")]
+    pub meters: Vec<String>,
+    /// For how long.
+    #[key(name = "for", required)]
+    pub length: Duration,
 }
 
 /// A further effect, and the party it acts on.

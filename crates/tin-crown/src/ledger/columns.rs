@@ -101,7 +101,7 @@ columns! {
     whom = "whom": Text<'a>, "Who is acted on.";
     rule = "rule": Text<'a>, "By which rule.";
     verdict = "verdict": Text<'a>, "Of a hit: what came of it.";
-    meter = "meter": Text<'a>, "Of a change: the meter.";
+    meter = "meter": Text<'a>, "Of a change, or of what is frozen: the meter.";
     before = "before": Option<f64>, "Of a change: what there was before.";
     after = "after": Option<f64>, "Of a change: what there is after.";
     amount = "amount": Option<f64>, "Of a change, how much; of a hit, what it did.";
@@ -113,7 +113,7 @@ columns! {
     over = "over": Text<'a>, "Of an attack that is over: `done` or `cut-short`.";
     launcher = "launcher": Text<'a>, "Of a launch: the launcher.";
     count = "count": Option<u32>, "Of a launch: how many at once.";
-    state = "state": Text<'a>, "The state entered; or `guard-up`, `guard-down`, `guard-broken`, `stunned`, `reloading`, `reloaded`, `reload-broken`.";
+    state = "state": Text<'a>, "The state entered; or `guard-up`, `guard-down`, `guard-broken`, `stunned`, `reloading`, `reloaded`, `reload-broken`, `frozen`.";
     from = "from": Text<'a>, "The state before.";
     sensor = "sensor": Text<'a>, "Of a sense: the sensor.";
     seen = "seen": Option<bool>, "Of a sense: whether it notices whom, or loses it.";

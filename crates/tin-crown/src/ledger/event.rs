@@ -247,6 +247,8 @@ pub enum Bearing {
     Reloaded,
     /// It stopped filling before it was done.
     ReloadBroken,
+    /// Nothing comes into one of its meters by itself.
+    Frozen(MeterIx),
 }
 
 impl Bearing {
@@ -260,6 +262,7 @@ impl Bearing {
             Bearing::Reloading => "reloading",
             Bearing::Reloaded => "reloaded",
             Bearing::ReloadBroken => "reload-broken",
+            Bearing::Frozen(_) => "frozen",
         }
     }
 }

@@ -6,7 +6,7 @@ use std::io::{self, Write};
 use serde::{Deserialize, Serialize};
 
 use super::columns::Line;
-use super::{DeathCause, Event, Replay, What};
+use super::{Bearing, DeathCause, Event, Replay, What};
 use crate::limits;
 use crate::plan::StateIx;
 
@@ -142,6 +142,9 @@ impl Replay {
             What::State { bearing, until } => {
                 line.state = Some(bearing.as_str().into());
                 line.until = until.map(|tick| tick.0);
+                if let Bearing::Frozen(meter) = bearing {
+                    line.meter = Some(plan.meters[meter.index()].as_str().into());
+                }
             }
             What::Hit(hit) => {
                 line.verdict = Some(hit.verdict.as_str().into());

@@ -132,15 +132,15 @@ impl Replay {
                 }
             }
             What::State { bearing, .. } => match bearing {
-                Bearing::GuardUp => "raises guard",
-                Bearing::GuardDown => "lowers guard",
-                Bearing::GuardBroken => "loses guard",
-                Bearing::Stunned => "is stunned",
-                Bearing::Reloading => "reloads",
-                Bearing::Reloaded => "has reloaded",
-                Bearing::ReloadBroken => "breaks off reloading",
-            }
-            .to_owned(),
+                Bearing::GuardUp => "raises guard".to_owned(),
+                Bearing::GuardDown => "lowers guard".to_owned(),
+                Bearing::GuardBroken => "loses guard".to_owned(),
+                Bearing::Stunned => "is stunned".to_owned(),
+                Bearing::Reloading => "reloads".to_owned(),
+                Bearing::Reloaded => "has reloaded".to_owned(),
+                Bearing::ReloadBroken => "breaks off reloading".to_owned(),
+                Bearing::Frozen(meter) => format!("has {} frozen", plan.meters[meter.index()]),
+            },
             What::Hit(hit) if hit.verdict.took_effect() => "hits".to_owned(),
             What::Hit(_) => "touches".to_owned(),
             What::Meter { meter, .. } => plan.meters[meter.index()].clone(),

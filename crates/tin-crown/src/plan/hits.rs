@@ -8,7 +8,7 @@ use super::index::{MeterIx, SortIx};
 use super::pairing::World;
 use super::spec::position;
 use crate::amount::Amount;
-use crate::encounter::{Damage, Effect, Push};
+use crate::encounter::{Damage, Effect, Freeze, Push};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::TOUCH;
 use crate::limits;
@@ -27,6 +27,9 @@ pub struct EffectPlan {
     pub knockback: Option<PushPlan>,
     /// How long it stuns the party.
     pub stun: Ticks,
+    /// Which meters it freezes, and for how long.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub freeze: Vec<(MeterIx, Ticks)>,
 }
 
 /// What a hit takes from meters or gives to them.
@@ -74,7 +77,8 @@ impl EffectPlan {
 
     /// Whether it does anything but give.
     pub(super) fn harms(&self) -> bool {
-        self.damage.is_some() || self.kill || self.knockback.is_some() || self.stun > Ticks(0)
+        let moves = self.knockback.is_some() || self.stun > Ticks(0);
+        self.damage.is_some() || self.kill || moves || !self.freeze.is_empty()
     }
 }
 
@@ -121,7 +125,30 @@ pub(super) fn effect(
             .knockback
             .map(|knockback| push(check, &base.key("knockback"), &knockback, knocked)),
         stun,
+        freeze: frozen(check, &base.key("freeze"), effect.freeze.as_ref(), world),
     }
+}
+
+/// The meters that an effect freezes.
+fn frozen(
+    check: &mut Checker,
+    base: &Path,
+    freeze: Option<&Freeze>,
+    world: &World<'_>,
+) -> Vec<(MeterIx, Ticks)> {
+    let Some(Freeze { meters, length }) = freeze else {
+        return Vec::new();
+    };
+    let ticks = check.duration(base.key("for"), *length);
+    if ticks == Ticks(0) || meters.is_empty() {
+        let message = "this freezes nothing";
+        check.report(Finding::new(Code::NoEffect, base.clone(), message).at_key());
+    }
+    let meters = meters.iter().enumerate();
+    meters
+        .filter_map(|(nth, name)| world.meter(check, base.key("meters").index(nth), name))
+        .map(|meter| (meter, ticks))
+        .collect()
 }
 
 /// A stun in ticks, with a note when it is of one tick, which eats no input at all.

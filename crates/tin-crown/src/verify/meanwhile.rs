@@ -65,7 +65,10 @@ impl<'a> Stage<'a> {
                 Bearing::GuardUp => own.guarding = true,
                 Bearing::GuardDown | Bearing::GuardBroken => own.guarding = false,
                 Bearing::Stunned => own.stunned_until = until.unwrap_or_default(),
-                Bearing::Reloading | Bearing::Reloaded | Bearing::ReloadBroken => {}
+                Bearing::Reloading
+                | Bearing::Reloaded
+                | Bearing::ReloadBroken
+                | Bearing::Frozen(_) => {}
             },
             What::Meter { meter, after, .. } => {
                 let owner = self.cast.entry(event.whom.unwrap_or(who)).or_default();

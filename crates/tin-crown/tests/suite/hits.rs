@@ -244,3 +244,121 @@ fn a_gate_asks_for_an_angle_of_who_seen_from_whom() {
         }
     }
 }
+
+#[test]
+fn a_frozen_meter_waits_and_can_still_be_hit() {
+    // A thorn pricks on 100 and freezes the shield; another may on 110.
+    let scene = |first: &str, second: &str, swamp: u32| {
+        format!(
+            r##"edition = 1
+title = "frost"
+[arena]
+bounds = {{ min = [-50, -50], max = [50, 50] }}
+[kind.hero]
+hurtbox.all = {{ radius = 5 }}
+meter.health = {{ max = 9 }}
+meter.shield = {{ max = 99, start = 5, regen = {{ delay = "30t", every = "10t", amount = 1, paused_by = ["swamp"] }} }}
+meter.corks = {{ max = 3, start = 0, reload = {{ button = "reload", takes = "20t", broken_by = ["shot"] }} }}
+[kind.first]
+hitbox.tip = {{ radius = 5, pulse = {{ on = "1t", off = "999t", phase = "900t" }} }}
+[kind.second]
+hitbox.tip = {{ radius = 5, pulse = {{ on = "1t", off = "999t", phase = "890t" }} }}
+[kind.swamp]
+hitbox.mud = {{ radius = 5, pulse = {{ on = "20t", off = "980t", phase = "899t" }} }}
+[[place]]
+kind = "hero"
+at = [0, 0]
+[[place]]
+kind = "first"
+at = [0, 0]
+[[place]]
+kind = "second"
+at = [0, 0]
+[[place]]
+kind = "swamp"
+at = [{swamp}, 0]
+[[rule]]
+name = "one"
+hitbox = "first.tip"
+hurtbox = "hero.all"
+damage = {{ amount = 1, meters = ["shield"] }}
+{first}
+[[rule]]
+name = "two"
+hitbox = "second.tip"
+hurtbox = "hero.all"
+cue = "prick"
+{second}
+[drill.d]
+length = "170t"
+input = [{{ when = "95t", who = "hero", press = "reload" }}]
+"##
+        )
+    };
+    let paid = |text: &str, meter: &str| -> Vec<u32> {
+        let gains = lines(text, "meter").into_iter();
+        gains
+            .filter(|line| line.meter.as_deref() == Some(meter) && line.after > line.before)
+            .map(|line| line.tick)
+            .filter(|tick| *tick > 100)
+            .collect()
+    };
+    let frost = |length: u32| {
+        format!("freeze = {{ meters = [\"shield\", \"corks\"], for = \"{length}t\" }}")
+    };
+    let far = 40;
+    for (first, second, swamp, shield, corks) in [
+        // Lost on 100: paid from 130 on. The reload of 95 is done on 115.
+        (
+            String::new(),
+            String::new(),
+            far,
+            vec![130, 140, 150, 160, 170],
+            115,
+        ),
+        // Frozen on 100 … 119: all of it 20 ticks later.
+        (frost(20), String::new(), far, vec![150, 160, 170], 135),
+        // Again on 110 for 20, to 129: 30 ticks in all. For 5, to 114: nothing more.
+        (frost(20), frost(20), far, vec![160, 170], 145),
+        (frost(20), frost(5), far, vec![150, 160, 170], 135),
+        // A swamp on 101 … 120 pauses one tick more, of the shield alone.
+        (frost(20), String::new(), 0, vec![151, 161], 135),
+        // Both rest on 101 … 103, so the window is over on 123: it waits 23 ticks, no more.
+        (
+            frost(20) + "\nhitstop = \"3t\"",
+            String::new(),
+            far,
+            vec![153, 163],
+            138,
+        ),
+    ] {
+        let text = scene(&first, &second, swamp);
+        let about = format!("{first} {second} {swamp}");
+        assert_eq!(paid(&text, "shield"), shield, "{about}");
+        assert_eq!(paid(&text, "corks"), [corks], "{about}");
+    }
+    let text = scene(
+        &frost(20),
+        "damage = { amount = 1, meters = [\"shield\"] }",
+        far,
+    );
+    let told: Vec<_> = lines(&text, "state")
+        .into_iter()
+        .filter(|line| line.state.as_deref() == Some("frozen"))
+        .map(|line| {
+            (
+                line.tick,
+                line.meter.unwrap_or_default().into_owned(),
+                line.until,
+            )
+        })
+        .collect();
+    let frozen = |meter: &str| (100, meter.to_owned(), Some(120));
+    assert_eq!(told, [frozen("shield"), frozen("corks")]);
+    // The loss on 110 begins the delay anew, and 10 of its ticks are frozen.
+    assert_eq!(paid(&text, "shield"), [150, 160, 170]);
+    let replay = text_replay(&text);
+    let rows = replay.rows(replay.ledger().events());
+    let row = rows.iter().find(|row| row.what == "has shield frozen");
+    assert_eq!(row.map(|row| row.outcome.as_str()), Some("until 2.000 s"));
+}

@@ -136,6 +136,9 @@ impl Strike<'_> {
             self.push(state, party, push);
         }
         self.stun(state, target, effect.stun, Bearing::Stunned);
+        for &(meter, length) in &effect.freeze {
+            meters::freeze(self.plan, state, target, meter, length, self.line);
+        }
         taken
     }
 

@@ -22,6 +22,8 @@ pub(crate) struct Gauge {
     rested: Tick,
     /// When the reload under way is done, and its line.
     pub reloads: Option<(Tick, LineId)>,
+    /// The first tick on which it is no longer frozen.
+    frozen_until: Tick,
 }
 
 impl Gauge {
@@ -32,6 +34,7 @@ impl Gauge {
             paused: false,
             rested: NEVER,
             reloads: None,
+            frozen_until: Tick(0),
         }
     }
 
@@ -39,6 +42,7 @@ impl Gauge {
     pub fn rest(&mut self, tick: Tick) {
         self.pays = self.pays + Ticks(1);
         self.rested = tick;
+        self.frozen_until = self.frozen_until + Ticks(1);
         if let Some((done, _)) = &mut self.reloads {
             *done = *done + Ticks(1);
         }
@@ -142,6 +146,10 @@ pub(crate) fn run(plan: &Plan, state: &mut State, index: ActorIx) {
     let paused = state_now.map(|state| 1u128 << state.index());
     for (nth, meter) in spec.meters.iter().enumerate() {
         let place = first + nth;
+        if state.gauges[place].frozen_until > tick {
+            stand_still(state, place);
+            continue;
+        }
         if let Some(regen) = &meter.regen
             && paused.is_some_and(|bit| regen.paused_in & bit != 0)
         {
@@ -261,6 +269,45 @@ fn pause(state: &mut State, place: usize) {
     if !std::mem::replace(&mut state.gauges[place].paused, true) {
         state.paused.push(place);
     }
+}
+
+/// Nothing comes into a meter by itself on this tick.
+fn stand_still(state: &mut State, place: usize) {
+    pause(state, place);
+    if let Some((done, _)) = &mut state.gauges[place].reloads {
+        *done = *done + Ticks(1);
+    }
+}
+
+/// A hit freezes a meter of an actor that has it. Of two times the later end stays.
+pub(crate) fn freeze(
+    plan: &Plan,
+    state: &mut State,
+    owner: ActorIx,
+    meter: MeterIx,
+    length: Ticks,
+    cause: LineId,
+) {
+    let Some(nth) = state.spec(plan, owner).meter(meter) else {
+        return;
+    };
+    let place = state.actors[owner.index()].life.meters.start + nth;
+    let until = state.tick + length;
+    let before = state.gauges[place].frozen_until;
+    if until <= before {
+        return;
+    }
+    if before <= state.tick {
+        stand_still(state, place);
+    }
+    state.gauges[place].frozen_until = until;
+    say(
+        state,
+        owner,
+        Bearing::Frozen(meter),
+        Some(until),
+        Some(cause),
+    );
 }
 
 /// Phase 6, after the hits: who is touched by somebody who pauses a meter is paid a tick later, and
