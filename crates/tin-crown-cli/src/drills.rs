@@ -1,6 +1,7 @@
 //! The drills that options name.
 
-use tin_crown::{DrillIx, Plan};
+use tin_crown::Plan;
+use tin_crown::plan::DrillIx;
 
 use crate::failure::Failure;
 

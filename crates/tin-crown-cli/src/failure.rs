@@ -65,10 +65,10 @@ impl From<io::Error> for Failure {
     }
 }
 
-impl From<tin_crown::LedgerError> for Failure {
-    fn from(error: tin_crown::LedgerError) -> Failure {
+impl From<tin_crown::ledger::LedgerError> for Failure {
+    fn from(error: tin_crown::ledger::LedgerError) -> Failure {
         match error {
-            tin_crown::LedgerError::Write(error) => error.into(),
+            tin_crown::ledger::LedgerError::Write(error) => error.into(),
         }
     }
 }

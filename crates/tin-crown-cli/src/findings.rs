@@ -4,7 +4,9 @@ use std::borrow::Cow;
 
 use annotate_snippets::{AnnotationKind, Group, Level, Renderer, Snippet};
 use serde_json::{Value, json};
-use tin_crown::{Finding, Findings, Severity, Span, escaped};
+use tin_crown::finding::Span;
+use tin_crown::printable::escaped;
+use tin_crown::{Finding, Findings, Severity};
 
 use crate::terminal::{plain, say};
 

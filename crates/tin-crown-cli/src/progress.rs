@@ -4,7 +4,8 @@ use std::sync::Arc;
 use std::time::{Duration, Instant};
 
 use indicatif::{ProgressBar, ProgressDrawTarget, ProgressStyle};
-use tin_crown::{DrillIx, Plan, Replay, ReplayError, Sim};
+use tin_crown::plan::DrillIx;
+use tin_crown::{Plan, Replay, ReplayError, Sim};
 
 /// Whoever is done by then needs no bar.
 const PATIENCE: Duration = Duration::from_millis(700);

@@ -4,7 +4,8 @@ use std::collections::BTreeMap;
 
 use percent_encoding::{AsciiSet, CONTROLS, utf8_percent_encode};
 use serde_json::{Value, json};
-use tin_crown::{Code, Finding, Severity, Span};
+use tin_crown::finding::Span;
+use tin_crown::{Code, Finding, Severity};
 
 use crate::findings::{line_and_column, within};
 use crate::source::Source;

@@ -5,7 +5,8 @@ use std::io::{self, Write};
 use anstyle::Style;
 use comfy_table::presets::NOTHING;
 use comfy_table::{Cell, CellAlignment, Color, ContentArrangement, Table};
-use tin_crown::{Amount, Event, Outcome, Replay, Tone};
+use tin_crown::ledger::Tone;
+use tin_crown::{Amount, Event, Outcome, Replay};
 
 const BOLD: Style = Style::new().bold();
 const DIM: Style = Style::new().dimmed();
@@ -71,7 +72,7 @@ pub fn print(
 fn summed_up(out: &mut impl Write, replay: &Replay) -> io::Result<()> {
     let plan = replay.plan();
     let summary = replay.summary();
-    let name = |actor: tin_crown::ActorIx| replay.id(actor).to_owned();
+    let name = |actor: tin_crown::plan::ActorIx| replay.id(actor).to_owned();
     let seconds = |tick: tin_crown::Tick| format!("{:.3} s", tick.seconds(plan.rate));
 
     if summary.dealt.is_empty() {

@@ -8,7 +8,7 @@ use std::path::Path;
 
 use anstream::AutoStream;
 use anstream::adapter::StripBytes;
-use tin_crown::escaped;
+use tin_crown::printable::escaped;
 
 /// Standard output. Whoever reads it may stop early: the rest is dropped, and what the command comes to
 /// is told by its exit code all the same.

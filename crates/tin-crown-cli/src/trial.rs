@@ -6,7 +6,9 @@ use std::io;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
-use tin_crown::{Event, Expectations, Plan, Record, Replay, Span, Ticks, limits, study};
+use tin_crown::finding::Span;
+use tin_crown::plan::Expectations;
+use tin_crown::{Event, Plan, Record, Replay, Ticks, limits, study};
 
 use crate::changes;
 use crate::failure::Failure;
@@ -258,7 +260,7 @@ fn place(name: &str, text: &str, span: Option<Span>) -> String {
 }
 
 /// What went wrong, line by line.
-fn explained(replay: &Replay, miss: &tin_crown::Miss) -> Vec<String> {
+fn explained(replay: &Replay, miss: &tin_crown::verify::Miss) -> Vec<String> {
     let mut lines = vec![miss.because.clone()];
     if let (Some(line), Some(differs)) = (miss.line, &miss.differs) {
         lines.push(format!("nearest is line {}: {differs}", line.0));

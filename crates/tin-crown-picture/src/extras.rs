@@ -1,7 +1,9 @@
 //! What cannot be touched, and is good to see: sight lines, ways, muzzles, places to come back to.
 
+use tin_crown::Plan;
+use tin_crown::encounter::{Axis, Chance, Up};
 use tin_crown::geometry::Vec2;
-use tin_crown::{AimPlan, Axis, Chance, Drive, LauncherPlan, Plan, ReturnPlan, Spec, Up};
+use tin_crown::plan::{AimPlan, Drive, LauncherPlan, ReturnPlan, Spec};
 
 use crate::canvas::number;
 use crate::frame::{Figure, Frame};
@@ -55,7 +57,7 @@ fn way(frame: &Frame, view: &View, figure: &Figure) -> Option<String> {
         }
         Drive::Path { route, .. } => {
             let route = spec.routes.get(usize::from(route))?;
-            let placed = frame.plan.actor(&figure.id)?;
+            let placed = frame.plan.actor(&figure.id).ok()?;
             let placed = &frame.plan.actors[placed.index()];
             let Chance::Fixed(home) = &placed.at else {
                 return None;

@@ -3,10 +3,10 @@
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
-use tin_crown::{
-    ActorIx, ActorView, Amount, DrillIx, Event, Phase, Plan, Replay, ReplayError, Sim, Spec, Tick,
-    Ticks, What,
-};
+use tin_crown::encounter::Phase;
+use tin_crown::plan::{ActorIx, DrillIx, Spec};
+use tin_crown::sim::ActorView;
+use tin_crown::{Amount, Event, Plan, Replay, ReplayError, Sim, Tick, Ticks, What};
 
 /// A drill played from beginning to end, ready to be drawn.
 ///

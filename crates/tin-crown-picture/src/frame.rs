@@ -4,10 +4,9 @@ use std::collections::{BTreeMap, VecDeque};
 use std::sync::Arc;
 
 use tin_crown::geometry::{Bounds, Vec2};
-use tin_crown::{
-    ActorIx, ActorView, Amount, BoxSet, DrillIx, Facing, Outcome, Plan, ReplayError, Sim, Spec,
-    Tick, Ticks,
-};
+use tin_crown::plan::{ActorIx, BoxSet, DrillIx, Spec};
+use tin_crown::sim::ActorView;
+use tin_crown::{Amount, Facing, Outcome, Plan, ReplayError, Sim, Tick, Ticks};
 
 use crate::look::Look;
 use crate::scene;

@@ -2,7 +2,8 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use tin_crown::{ActorIx, Amount, Event, MeterIx, Tick, Verdict, What};
+use tin_crown::plan::{ActorIx, MeterIx};
+use tin_crown::{Amount, Event, Tick, Verdict, What};
 
 use crate::canvas::{Anchor, Canvas, Text, number};
 use crate::film::Film;

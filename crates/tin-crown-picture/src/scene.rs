@@ -1,7 +1,8 @@
 //! The arena at one tick: solids, and actors with all their boxes.
 
+use tin_crown::Plan;
 use tin_crown::geometry::{Bounds, Vec2};
-use tin_crown::{BoxPlan, GuardPlan, Plan, SensorForm, Spec};
+use tin_crown::plan::{BoxPlan, GuardPlan, SensorForm, Spec};
 
 use crate::canvas::{Anchor, Canvas, Text, number};
 use crate::extras;

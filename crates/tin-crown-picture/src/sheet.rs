@@ -1,7 +1,9 @@
 //! A kind's sheet: all its boxes in each state and attack phase, both ways, with sizes and offsets.
 
+use tin_crown::encounter::Up;
 use tin_crown::geometry::{Bounds, Shape, Vec2};
-use tin_crown::{BoxPlan, BoxSet, Facing, KindIx, Plan, Spec, Ticks, Up};
+use tin_crown::plan::{BoxPlan, BoxSet, KindIx, Spec};
+use tin_crown::{Facing, Plan, Ticks};
 
 use crate::canvas::{Anchor, Canvas, Text, number};
 use crate::label::{Area, spread};

@@ -3,7 +3,8 @@
 use std::collections::BTreeMap;
 
 use tin_crown::geometry::{Bounds, Vec2};
-use tin_crown::{ActorIx, Event, Replay, Tick, Ticks, What};
+use tin_crown::plan::ActorIx;
+use tin_crown::{Event, Replay, Tick, Ticks, What};
 
 use crate::canvas::Canvas;
 use crate::film::Film;

@@ -1,7 +1,8 @@
 //! Names above everyone, with meters and what they are in the middle of, never on each other.
 
+use tin_crown::Amount;
 use tin_crown::geometry::Bounds;
-use tin_crown::{Amount, BoxPlan, MeterPlan, Spec};
+use tin_crown::plan::{BoxPlan, MeterPlan, Spec};
 
 use crate::canvas::{Anchor, Canvas, Text};
 use crate::frame::{Figure, Frame};

@@ -8,7 +8,8 @@ mod rows;
 
 use std::collections::BTreeMap;
 
-use tin_crown::{ActorIx, Chosen, Tick, What};
+use tin_crown::plan::{ActorIx, Chosen};
+use tin_crown::{Tick, What};
 
 use crate::canvas::{Anchor, Canvas, Text};
 use crate::film::{Film, Track};

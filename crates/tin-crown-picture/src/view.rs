@@ -1,6 +1,6 @@
 //! Where the arena lies in the picture.
 
-use tin_crown::Up;
+use tin_crown::encounter::Up;
 use tin_crown::geometry::{Bounds, Vec2};
 
 use crate::label::Area;

@@ -8,9 +8,10 @@ use std::hint::black_box;
 use std::sync::Arc;
 use std::time::Instant;
 
+use tin_crown::encounter::{Contact, Region};
 use tin_crown::{
-    Arena, BoxSpec, Contact, Drill, Duration, Encounter, Kind, MeterSpec, Motion, Placement, Plan,
-    Region, Rule, Verdict, What,
+    Arena, BoxSpec, Drill, Duration, Encounter, Kind, MeterSpec, Motion, Placement, Plan, Rule,
+    Verdict, What,
 };
 
 const RATE: u32 = 60;

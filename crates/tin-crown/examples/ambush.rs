@@ -2,9 +2,10 @@
 //!
 //! Run it with `cargo run --example ambush`.
 
+use tin_crown::encounter::{Aim, Condition, Other, Transition, Walk};
 use tin_crown::{
-    Aim, BoxSpec, Condition, Drill, Encounter, Facing, Kind, LauncherSpec, MeterSpec, Other,
-    Placement, Rule, SensorSpec, StateSpec, Transition, Walk, What,
+    BoxSpec, Drill, Encounter, Facing, Kind, LauncherSpec, MeterSpec, Placement, Rule, SensorSpec,
+    StateSpec, What,
 };
 
 /// Builds, replays and reads the encounter.

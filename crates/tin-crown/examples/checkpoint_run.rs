@@ -2,10 +2,8 @@
 //!
 //! Run it with `cargo run --example checkpoint_run`.
 
-use tin_crown::{
-    BoxSpec, Checkpoint, DeathStep, Drill, Encounter, Kind, MeterSpec, Outcome, Placement, Region,
-    RespawnSpec, ReturnTo, Rule, Walk,
-};
+use tin_crown::encounter::{Checkpoint, DeathStep, Region, RespawnSpec, ReturnTo, Walk};
+use tin_crown::{BoxSpec, Drill, Encounter, Kind, MeterSpec, Outcome, Placement, Rule};
 
 /// Builds, replays and reads the encounter.
 pub fn main() -> Result<(), Box<dyn std::error::Error>> {

@@ -2,10 +2,8 @@
 //!
 //! Run it with `cargo run --example pop_gun`.
 
-use tin_crown::{
-    BoxSpec, Drill, Encounter, Kind, LauncherSpec, Leave, MeterSpec, PickupSpec, Placement, Rule,
-    Walk, What,
-};
+use tin_crown::encounter::{Leave, PickupSpec, Walk};
+use tin_crown::{BoxSpec, Drill, Encounter, Kind, LauncherSpec, MeterSpec, Placement, Rule, What};
 
 /// Builds, replays and reads the encounter.
 pub fn main() -> Result<(), Box<dyn std::error::Error>> {

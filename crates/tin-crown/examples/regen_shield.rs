@@ -2,7 +2,8 @@
 //!
 //! Run it with `cargo run --example regen_shield`.
 
-use tin_crown::{Amount, BoxSpec, Drill, Encounter, Kind, MeterSpec, Placement, Pulse, Rule, What};
+use tin_crown::encounter::Pulse;
+use tin_crown::{Amount, BoxSpec, Drill, Encounter, Kind, MeterSpec, Placement, Rule, What};
 
 /// Builds, replays and reads the encounter.
 pub fn main() -> Result<(), Box<dyn std::error::Error>> {

@@ -3,9 +3,9 @@
 //!
 //! Run it with `cargo run --example stomp_or_gore`.
 
+use tin_crown::encounter::{Approach, Region, Solid, Walk};
 use tin_crown::{
-    Approach, Arena, BoxSpec, Drill, Encounter, Gate, Kind, MeterSpec, Placement, Region, Replay,
-    Rule, Solid, Verdict, Walk, What,
+    Arena, BoxSpec, Drill, Encounter, Gate, Kind, MeterSpec, Placement, Replay, Rule, Verdict, What,
 };
 
 /// Meets the beetle from above and from the side, and the pincushion from above.

@@ -15,7 +15,7 @@ use serde::{Serialize, Serializer};
 /// assert_eq!(three.to_string(), "3");
 /// assert_eq!(Amount::thousandths(1_250).to_string(), "1.25");
 /// assert!(Amount::try_from(0.0005).is_err()); // finer than a thousandth
-/// # Ok::<(), tin_crown::AmountError>(())
+/// # Ok::<(), tin_crown::amount::AmountError>(())
 /// ```
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub struct Amount(i64);
@@ -55,9 +55,17 @@ impl Amount {
         self.0 as f64 / 1000.0
     }
 
+    /// The sum, unless it is beyond what an amount can be.
+    pub const fn checked_add(self, other: Amount) -> Option<Amount> {
+        match self.0.checked_add(other.0) {
+            Some(sum) => Some(Amount(sum)),
+            None => None,
+        }
+    }
+
     /// Without its sign.
     pub const fn abs(self) -> Amount {
-        Amount(self.0.abs())
+        Amount(self.0.saturating_abs())
     }
 
     /// This taken so many times, rounded half up to thousandths. Neither may be negative.
@@ -94,36 +102,38 @@ impl From<i32> for Amount {
     }
 }
 
+/// Sums stay at the greatest or least amount when they would go beyond it; what an encounter can hold is
+/// far from that.
 impl Add for Amount {
     type Output = Amount;
     fn add(self, other: Amount) -> Amount {
-        Amount(self.0 + other.0)
+        Amount(self.0.saturating_add(other.0))
     }
 }
 
 impl AddAssign for Amount {
     fn add_assign(&mut self, other: Amount) {
-        self.0 += other.0;
+        *self = *self + other;
     }
 }
 
 impl Sub for Amount {
     type Output = Amount;
     fn sub(self, other: Amount) -> Amount {
-        Amount(self.0 - other.0)
+        Amount(self.0.saturating_sub(other.0))
     }
 }
 
 impl SubAssign for Amount {
     fn sub_assign(&mut self, other: Amount) {
-        self.0 -= other.0;
+        *self = *self - other;
     }
 }
 
 impl Neg for Amount {
     type Output = Amount;
     fn neg(self) -> Amount {
-        Amount(-self.0)
+        Amount(self.0.saturating_neg())
     }
 }
 

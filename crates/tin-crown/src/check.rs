@@ -34,7 +34,8 @@ pub struct Checked {
 pub fn check(bytes: &[u8]) -> Checked {
     let document = match Document::parse(bytes) {
         Ok(document) => document,
-        Err(findings) => {
+        Err(mut findings) => {
+            findings.count_lines(bytes);
             return Checked {
                 encounter: None,
                 plan: None,
@@ -61,6 +62,7 @@ pub fn check(bytes: &[u8]) -> Checked {
         plan = resolved.filter(|_| !findings.has_errors());
     }
     findings.locate(|path, part| document.locate(path, part));
+    findings.count_lines(bytes);
     if let Some(plan) = plan.as_mut().and_then(Arc::get_mut) {
         let locate = |path: &Path| document.locate(path, Part::Value);
         plan.expectations.locate(locate);
@@ -161,7 +163,8 @@ pub struct CheckedExpectations {
 pub fn check_expectations(plan: &Plan, bytes: &[u8]) -> CheckedExpectations {
     let document = match Document::parse(bytes) {
         Ok(document) => document,
-        Err(findings) => {
+        Err(mut findings) => {
+            findings.count_lines(bytes);
             return CheckedExpectations {
                 expectations: None,
                 findings,
@@ -179,6 +182,7 @@ pub fn check_expectations(plan: &Plan, bytes: &[u8]) -> CheckedExpectations {
         expectations = Some(resolved);
     }
     findings.locate(|path, part| document.locate(path, part));
+    findings.count_lines(bytes);
     if let Some(expectations) = &mut expectations {
         expectations.locate(|path| document.locate(path, Part::Value));
     }

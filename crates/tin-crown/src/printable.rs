@@ -19,8 +19,8 @@ pub(crate) fn is_printable(c: char) -> bool {
 /// does nothing else.
 ///
 /// ```
-/// assert_eq!(tin_crown::escaped("red\u{1b}[31m\n"), "red\\u{1b}[31m\\n");
-/// assert_eq!(tin_crown::escaped("plain"), "plain");
+/// assert_eq!(tin_crown::printable::escaped("red\u{1b}[31m\n"), "red\\u{1b}[31m\\n");
+/// assert_eq!(tin_crown::printable::escaped("plain"), "plain");
 /// ```
 pub fn escaped(text: &str) -> Cow<'_, str> {
     if text.chars().all(is_printable) {

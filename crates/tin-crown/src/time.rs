@@ -1,5 +1,6 @@
 //! Time: ticks, lengths of ticks, and durations as a designer writes them.
 
+use std::cmp::Ordering;
 use std::fmt;
 use std::ops::{Add, Sub};
 use std::str::FromStr;
@@ -64,7 +65,7 @@ impl fmt::Display for Ticks {
 /// assert_eq!("0.025s".parse::<Duration>()?.ticks(60), Ticks(2)); // 1.5 ticks, half up
 /// assert_eq!("1ms".parse::<Duration>()?.ticks(60), Ticks(1)); // never less than a tick…
 /// assert_eq!("0s".parse::<Duration>()?.ticks(60), Ticks(0)); // …unless it is zero
-/// # Ok::<(), tin_crown::DurationError>(())
+/// # Ok::<(), tin_crown::time::DurationError>(())
 /// ```
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 pub struct Duration {
@@ -75,7 +76,7 @@ pub struct Duration {
     unit: Unit,
 }
 
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
 enum Unit {
     Ticks,
     Millis,
@@ -121,6 +122,15 @@ impl Duration {
         }
     }
 
+    /// A whole number of seconds.
+    pub const fn seconds(count: u32) -> Duration {
+        Duration {
+            digits: count as u64,
+            scale: 0,
+            unit: Unit::Seconds,
+        }
+    }
+
     /// The length in ticks at `rate` ticks a second: rounded half up, and at least one tick unless
     /// it is zero. Saturates at `u32::MAX`.
     pub fn ticks(self, rate: u32) -> Ticks {
@@ -149,6 +159,52 @@ impl Duration {
             u128::from(self.digits) * u128::from(per_second),
             10u128.pow(self.scale),
         )
+    }
+}
+
+/// Rounded to the nearest microsecond; at most 999999999 seconds.
+///
+/// ```
+/// use tin_crown::Duration;
+///
+/// let blink = Duration::from(std::time::Duration::from_millis(250));
+/// assert_eq!(blink.to_string(), "0.25s");
+/// ```
+impl From<std::time::Duration> for Duration {
+    fn from(length: std::time::Duration) -> Duration {
+        let most = 999_999_999 * 1_000_000;
+        let mut digits =
+            u64::try_from((length.as_nanos() + 500) / 1000).map_or(most, |all| all.min(most));
+        let mut scale = 6;
+        while scale > 0 && digits % 10 == 0 {
+            digits /= 10;
+            scale -= 1;
+        }
+        Duration {
+            digits,
+            scale,
+            unit: Unit::Seconds,
+        }
+    }
+}
+
+/// Ticks come before milliseconds and seconds: without a rate they cannot be compared. Within each, by
+/// length; of one length, by how they are written.
+impl Ord for Duration {
+    fn cmp(&self, other: &Duration) -> Ordering {
+        let timed = |one: &Duration| one.unit != Unit::Ticks;
+        let length = |one: &Duration, with: u32| u128::from(one.digits) * 10u128.pow(with);
+        timed(self)
+            .cmp(&timed(other))
+            .then_with(|| length(self, other.scale).cmp(&length(other, self.scale)))
+            .then_with(|| self.scale.cmp(&other.scale))
+            .then_with(|| self.unit.cmp(&other.unit))
+    }
+}
+
+impl PartialOrd for Duration {
+    fn partial_cmp(&self, other: &Duration) -> Option<Ordering> {
+        Some(self.cmp(other))
     }
 }
 
@@ -236,6 +292,31 @@ mod tests {
             let duration: Duration = text.parse().unwrap();
             assert_eq!(duration.ticks(rate), Ticks(ticks), "{text} at {rate}");
             assert_eq!(duration.to_string(), text);
+        }
+    }
+
+    #[test]
+    fn lengths_are_ordered_and_come_from_those_of_the_standard_library() {
+        let parse = |text: &str| text.parse::<Duration>().unwrap();
+        let sorted = [
+            "2t", "10t", "9ms", "0.01s", "10ms", "0.010s", "1s", "2000ms",
+        ]
+        .map(parse);
+        let mut shuffled = [7, 2, 0, 5, 3, 6, 1, 4].map(|nth: usize| sorted[nth]);
+        shuffled.sort();
+        assert_eq!(
+            shuffled.map(|one| one.ticks(1000)),
+            sorted.map(|one| one.ticks(1000))
+        );
+        for (nanos, text) in [
+            (0, "0s"),
+            (1_499, "0.000001s"),
+            (500_000_000, "0.5s"),
+            (61_000_000_000, "61s"),
+            (u64::MAX, "999999999s"),
+        ] {
+            let length = Duration::from(std::time::Duration::from_nanos(nanos));
+            assert_eq!(length, parse(text));
         }
     }
 

@@ -4,7 +4,8 @@ use std::io::Write;
 use std::sync::Arc;
 
 use tin_crown::geometry::Bounds;
-use tin_crown::{DrillIx, Duration, Plan, Tick};
+use tin_crown::plan::DrillIx;
+use tin_crown::{Duration, Plan, Tick};
 use tin_crown_picture::{Film, Frame, FrameError, Look, Matrix, Sheet, Strip, Timeline, Zoom, png};
 
 use super::replay;

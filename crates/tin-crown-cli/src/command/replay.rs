@@ -4,7 +4,8 @@ use std::io::{BufWriter, Write};
 use std::path::Path;
 use std::sync::Arc;
 
-use tin_crown::{Chosen, DrillIx, Event, Plan, Record, Replay, Tick, Ticks, study};
+use tin_crown::plan::{Chosen, DrillIx};
+use tin_crown::{Event, Plan, Record, Replay, Tick, Ticks, study};
 
 use crate::args::{LedgerFormat, Replay as Arguments};
 use crate::failure::{Done, Failure};

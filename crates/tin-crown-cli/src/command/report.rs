@@ -3,7 +3,8 @@
 use std::io::Write;
 use std::sync::Arc;
 
-use tin_crown::{DrillIx, Finding, Plan};
+use tin_crown::plan::DrillIx;
+use tin_crown::{Finding, Plan};
 use tin_crown_picture::{Expected, Film, Note, Report};
 
 use crate::args::Report as Arguments;

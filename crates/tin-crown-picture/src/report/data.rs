@@ -3,8 +3,10 @@
 use std::collections::HashMap;
 
 use serde::Serialize;
+use tin_crown::ledger::Tone;
+use tin_crown::plan::{ActorIx, BoxPlan, SensorForm, Spec, SpecIx};
 use tin_crown::study::Came;
-use tin_crown::{ActorIx, BoxPlan, Facing, Plan, SensorForm, Spec, SpecIx, Tone};
+use tin_crown::{Facing, Plan};
 
 use super::poses::{Course, Poses};
 use crate::film::Film;

@@ -3,7 +3,9 @@
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
-use tin_crown::{ActorIx, ActorView, DrillIx, Facing, Plan, ReplayError, Sim};
+use tin_crown::plan::{ActorIx, DrillIx};
+use tin_crown::sim::ActorView;
+use tin_crown::{Facing, Plan, ReplayError, Sim};
 
 use crate::frame::doing;
 

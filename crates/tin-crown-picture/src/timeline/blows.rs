@@ -2,7 +2,8 @@
 
 use std::collections::BTreeMap;
 
-use tin_crown::{ActorIx, Verdict, What};
+use tin_crown::plan::ActorIx;
+use tin_crown::{Verdict, What};
 
 use super::Plot;
 use crate::canvas::{Anchor, Canvas, Text, number};

@@ -1,6 +1,7 @@
 //! What a meter held, as a step line with numbers.
 
-use tin_crown::{Amount, MeterPlan, Tick};
+use tin_crown::plan::MeterPlan;
+use tin_crown::{Amount, Tick};
 
 use super::{LEFT, RIGHT, Scale};
 use crate::canvas::{Anchor, Canvas, Text, number};

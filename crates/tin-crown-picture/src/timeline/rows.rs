@@ -2,7 +2,8 @@
 
 use std::collections::BTreeMap;
 
-use tin_crown::{ActorIx, Amount, Event, MeterPlan, Tick, What};
+use tin_crown::plan::{ActorIx, MeterPlan};
+use tin_crown::{Amount, Event, Tick, What};
 
 use super::flags::Flags;
 use super::{LEFT, RIGHT, Scale, levels};

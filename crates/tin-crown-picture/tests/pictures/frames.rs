@@ -1,7 +1,8 @@
 //! Frames: the arena at one tick.
 
+use tin_crown::encounter::Up;
 use tin_crown::geometry::{Bounds, Vec2};
-use tin_crown::{BoxSpec, Drill, Encounter, Kind, MeterSpec, Motion, Placement, Tick, Up, check};
+use tin_crown::{BoxSpec, Drill, Encounter, Kind, MeterSpec, Motion, Placement, Tick, check};
 use tin_crown_picture::{Frame, FrameError, Look, png};
 
 use crate::svg::texts;

@@ -5,7 +5,7 @@ use crate::syntax::Table;
 /// A finding that is known and meant.
 ///
 /// ```
-/// use tin_crown::Allow;
+/// use tin_crown::encounter::Allow;
 ///
 /// let allow = Allow::new("drains-in-a-blink", "the acid is meant to kill at once").about("acid");
 /// assert_eq!(allow.about.as_deref(), Some("acid"));

@@ -14,7 +14,7 @@ use crate::time::Duration;
 /// let porter = Kind::new()
 ///     .hitbox("umbrella", BoxSpec::rectangle(24.0, 4.0).at(19.0, 1.0))
 ///     .attack("thrust", AttackSpec::new("attack", phases, "umbrella"));
-/// # Ok::<(), tin_crown::DurationError>(())
+/// # Ok::<(), tin_crown::time::DurationError>(())
 /// ```
 #[derive(Clone, Debug, Default, PartialEq, Table)]
 #[table(parts)]

@@ -11,7 +11,7 @@ use crate::text::{Entry, Value};
 /// actor's id and the purpose.
 ///
 /// ```
-/// use tin_crown::Chance;
+/// use tin_crown::encounter::Chance;
 ///
 /// let always: Chance<f64> = 240.0.into();
 /// assert_eq!(always.all().count(), 1);

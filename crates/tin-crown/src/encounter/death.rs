@@ -10,13 +10,14 @@ use crate::time::Duration;
 /// step the actor is gone.
 ///
 /// ```
-/// use tin_crown::{DeathStep, Kind};
+/// use tin_crown::encounter::{DeathStep};
+/// use tin_crown::{Kind};
 ///
 /// let porter = Kind::new()
 ///     .death(DeathStep::new("0s".parse()?).throw(220.0))
 ///     .death(DeathStep::new("0.8s".parse()?).cue("curtain"));
 /// assert_eq!(porter.death.map(|steps| steps.len()), Some(2));
-/// # Ok::<(), tin_crown::DurationError>(())
+/// # Ok::<(), tin_crown::time::DurationError>(())
 /// ```
 #[derive(Clone, Debug, Default, PartialEq, Table)]
 pub struct DeathStep {

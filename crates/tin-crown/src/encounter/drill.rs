@@ -16,7 +16,7 @@ const LONGEST: Duration = Duration::ticked(limits::DRILL_TICKS);
 ///     .hold("0.2s".parse()?, "porter", "right", "1.4s".parse()?)
 ///     .press("1s".parse()?, "porter", "jump");
 /// assert_eq!(drill.input.len(), 2);
-/// # Ok::<(), tin_crown::DurationError>(())
+/// # Ok::<(), tin_crown::time::DurationError>(())
 /// ```
 #[derive(Clone, Debug, PartialEq, Table)]
 #[table(most = limits::DRILLS)]

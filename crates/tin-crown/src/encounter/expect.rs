@@ -19,7 +19,7 @@ use crate::time::Duration;
 ///     .within("3t".parse()?);
 /// let unhurt = Expectation::never(Pattern::hit("*", "porter"));
 /// # assert_ne!(crush, unhurt);
-/// # Ok::<(), tin_crown::DurationError>(())
+/// # Ok::<(), tin_crown::time::DurationError>(())
 /// ```
 #[derive(Clone, Debug, PartialEq)]
 pub struct Expectation {

@@ -9,7 +9,8 @@ use crate::time::Duration;
 /// A guard: what it covers, what it lets through, what it costs, and when it breaks.
 ///
 /// ```
-/// use tin_crown::{GuardSpec, Kind, MeterSpec};
+/// use tin_crown::encounter::{GuardSpec};
+/// use tin_crown::{Kind, MeterSpec};
 ///
 /// let guard = GuardSpec {
 ///     through: Some(0.25),
@@ -18,7 +19,7 @@ use crate::time::Duration;
 ///     ..GuardSpec::new("guard")
 /// };
 /// let porter = Kind::new().meter("stamina", MeterSpec::new(3.0)).guard(guard);
-/// # Ok::<(), tin_crown::DurationError>(())
+/// # Ok::<(), tin_crown::time::DurationError>(())
 /// ```
 #[derive(Clone, Debug, Default, PartialEq, Table)]
 #[table(parts)]

@@ -16,7 +16,8 @@ use crate::time::Duration;
 /// placement may override parts of its kind, so everything is optional.
 ///
 /// ```
-/// use tin_crown::{BoxSpec, Kind, MeterSpec, Walk};
+/// use tin_crown::encounter::{Walk};
+/// use tin_crown::{BoxSpec, Kind, MeterSpec};
 ///
 /// let porter = Kind::new()
 ///     .side("crown")
@@ -28,7 +29,7 @@ use crate::time::Duration;
 ///     .hurtbox("torso", BoxSpec::rectangle(12.0, 20.0).at(0.0, 2.0))
 ///     .invincible_after_hit("0.5s".parse()?);
 /// assert_eq!(porter.hurtboxes.len(), 1);
-/// # Ok::<(), tin_crown::DurationError>(())
+/// # Ok::<(), tin_crown::time::DurationError>(())
 /// ```
 #[derive(Clone, Debug, Default, PartialEq, Table)]
 #[table(most = limits::KINDS, parts)]

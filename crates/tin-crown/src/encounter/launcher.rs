@@ -9,7 +9,8 @@ use crate::time::Duration;
 /// What an actor launches, and when. What it launches is called `maker.launcher.1`, `.2`…
 ///
 /// ```
-/// use tin_crown::{Ammo, Kind, LauncherSpec, MeterSpec};
+/// use tin_crown::encounter::{Ammo};
+/// use tin_crown::{Kind, LauncherSpec, MeterSpec};
 ///
 /// let pop_gun = LauncherSpec::new("cork", 240.0)
 ///     .button("shoot")

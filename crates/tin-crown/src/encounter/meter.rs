@@ -52,7 +52,8 @@ pub struct RegenSpec {
 /// How a meter is filled again.
 ///
 /// ```
-/// use tin_crown::{Kind, MeterSpec, ReloadSpec};
+/// use tin_crown::encounter::{ReloadSpec};
+/// use tin_crown::{Kind, MeterSpec};
 ///
 /// let magazine = MeterSpec::new(6.0).reload(ReloadSpec {
 ///     from: Some("reserve".into()),
@@ -61,7 +62,7 @@ pub struct RegenSpec {
 ///     ..ReloadSpec::default()
 /// });
 /// let gunner = Kind::new().meter("magazine", magazine).meter("reserve", MeterSpec::new(24.0));
-/// # Ok::<(), tin_crown::DurationError>(())
+/// # Ok::<(), tin_crown::time::DurationError>(())
 /// ```
 #[derive(Clone, Debug, Default, PartialEq, Table)]
 #[table(parts)]

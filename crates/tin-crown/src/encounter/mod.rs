@@ -27,35 +27,32 @@ mod sensor;
 mod set;
 mod state;
 
-pub use allow::Allow;
-pub use arena::{Arena, Contact, Solid, Up};
-pub use attack::{AttackSpec, Cancels, Clock, Live, Movement, Trigger};
+pub use allow::*;
+pub use arena::*;
+pub use attack::*;
 pub(crate) use beside::{Beside, read_beside};
-pub use boxes::{BoxSpec, Pulse};
-pub use chance::Chance;
-pub use death::{DeathStep, DropSpec, Leaving};
-pub use drill::{Action, Afterwards, Drill, Input};
-pub use expect::{During, Expectation, Expected, MeterStand, Times};
-pub use flight::{Ending, EndsOn, FlightSpec, Leave};
-pub use gate::{Approach, Gate, Level, Looking, PartyGate, Phase};
-pub use goal::{Checkpoint, Clear, Exit, Region};
-pub use guard::{GuardSpec, ParrySpec};
-pub use kind::{Against, Invincible, Kind, Outside};
-pub use launcher::{Aim, Ammo, LauncherSpec, Volley};
-pub use meter::{Breaks, MeterSpec, RegenSpec, ReloadSpec};
-pub use motion::{
-    Axis, Chase, Ease, Fall, Follow, Hover, Motion, Patrol, Return, Route, RouteKey, Swing, Then,
-    Walk,
-};
-pub use pattern::{Happening, Pattern};
-pub use pickup::{Gift, PickupSpec, WhenFull};
-pub use placement::{Copies, Facing, Placement};
-pub use respawn::{MetersAt, Near, Places, Resets, RespawnSpec, ReturnTo};
-pub use rule::{Also, Damage, Drain, Effect, Freeze, Party, Pierce, Push, Rebound, Repeat, Rule};
-pub use selector::{Selector, SelectorError, Who};
-pub use sensor::{Ray, SensorSpec};
-pub use set::{SetError, Setting};
-pub use state::{Condition, Other, StateSpec, Transition, When};
+pub use boxes::*;
+pub use chance::*;
+pub use death::*;
+pub use drill::*;
+pub use expect::*;
+pub use flight::*;
+pub use gate::*;
+pub use goal::*;
+pub use guard::*;
+pub use kind::*;
+pub use launcher::*;
+pub use meter::*;
+pub use motion::*;
+pub use pattern::*;
+pub use pickup::*;
+pub use placement::*;
+pub use respawn::*;
+pub use rule::*;
+pub use selector::*;
+pub use sensor::*;
+pub use set::*;
+pub use state::*;
 
 use std::cell::RefCell;
 use std::collections::BTreeMap;
@@ -183,7 +180,8 @@ impl Encounter {
     /// their default left out. Read again it gives an equal encounter.
     ///
     /// ```
-    /// use tin_crown::{Encounter, Exit, Region};
+    /// use tin_crown::encounter::{Exit, Region};
+    /// use tin_crown::{Encounter};
     ///
     /// let encounter = Encounter::new("A way out")
     ///     .exit(Exit::new("door", Region::new([600.0, 16.0], [620.0, 60.0])));

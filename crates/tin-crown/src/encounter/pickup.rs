@@ -10,7 +10,8 @@ use crate::time::Duration;
 /// What somebody gains who touches it with their body.
 ///
 /// ```
-/// use tin_crown::{BoxSpec, Kind, PickupSpec};
+/// use tin_crown::encounter::{PickupSpec};
+/// use tin_crown::{BoxSpec, Kind};
 ///
 /// let tin = Kind::new().pickup(PickupSpec::new(BoxSpec::rectangle(12.0, 12.0), "#hero", "corks", 4.0));
 /// assert!(tin.pickup.is_some());

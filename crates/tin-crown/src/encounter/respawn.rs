@@ -11,14 +11,15 @@ use crate::time::Duration;
 /// How somebody comes back after a death.
 ///
 /// ```
-/// use tin_crown::{Kind, RespawnSpec};
+/// use tin_crown::encounter::{RespawnSpec};
+/// use tin_crown::{Kind};
 ///
 /// let porter = Kind::new().respawn(RespawnSpec {
 ///     lives: Some(3),
 ///     delay: Some("1s".parse()?),
 ///     ..RespawnSpec::default()
 /// });
-/// # Ok::<(), tin_crown::DurationError>(())
+/// # Ok::<(), tin_crown::time::DurationError>(())
 /// ```
 #[derive(Clone, Debug, Default, PartialEq, Table)]
 #[table(parts)]

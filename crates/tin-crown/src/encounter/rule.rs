@@ -10,7 +10,8 @@ use crate::time::Duration;
 /// Which hitbox does what to which hurtbox.
 ///
 /// ```
-/// use tin_crown::{Approach, Gate, Rule};
+/// use tin_crown::encounter::{Approach};
+/// use tin_crown::{Gate, Rule};
 ///
 /// let stomp = Rule::new("boots crush lid", "#hero.boots", "#windup.lid")
 ///     .gate(Gate::coming_from(Approach::Above).falling_at_least(30.0))

@@ -6,12 +6,12 @@ use std::str::FromStr;
 /// Names actors, and perhaps one of their boxes: `beetle_1`, `beetle.horns`, `#windup.lid`, `*`.
 ///
 /// ```
-/// use tin_crown::{Selector, Who};
+/// use tin_crown::encounter::{Selector, Who};
 ///
 /// let lids: Selector = "#windup.lid".parse()?;
 /// assert_eq!(lids.who, Who::Tag("windup".into()));
 /// assert_eq!(lids.part.as_deref(), Some("lid"));
-/// # Ok::<(), tin_crown::SelectorError>(())
+/// # Ok::<(), tin_crown::encounter::SelectorError>(())
 /// ```
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Selector {

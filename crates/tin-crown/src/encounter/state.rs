@@ -15,7 +15,8 @@ use crate::time::Duration;
 /// One of the states of an actor.
 ///
 /// ```
-/// use tin_crown::{Condition, Kind, SensorSpec, StateSpec, Transition, BoxSpec};
+/// use tin_crown::encounter::{Condition, Transition};
+/// use tin_crown::{Kind, SensorSpec, StateSpec, BoxSpec};
 ///
 /// let jack = Kind::new()
 ///     .sensor("view", SensorSpec::ray([0.0, 0.0], [90.0, 0.0], "#hero"))

@@ -7,7 +7,7 @@ use crate::limits;
 
 /// All that was found, in the order of the text: of each severity the first
 /// [`FINDINGS`](limits::FINDINGS), and how many more there are.
-#[derive(Clone, Debug, Default, PartialEq, Eq)]
+#[derive(Clone, Default, PartialEq, Eq)]
 pub struct Findings {
     all: Vec<Finding>,
     /// Those that the encounter allows, each with its reason.
@@ -105,6 +105,22 @@ impl Findings {
         self.trim();
     }
 
+    /// Fills in the lines and columns of the spans, which are of this text.
+    pub(crate) fn count_lines(&mut self, text: &[u8]) {
+        let breaks = text.iter().enumerate().filter(|(_, byte)| **byte == b'\n');
+        let starts: Vec<usize> = std::iter::once(0)
+            .chain(breaks.map(|(place, _)| place + 1))
+            .collect();
+        let allowed = self.allowed.iter_mut().map(|(finding, _)| finding);
+        for finding in self.all.iter_mut().chain(allowed) {
+            finding.line_column = finding.span.map(|span| {
+                let line = starts.partition_point(|start| *start <= span.start);
+                let before = text.get(starts[line - 1]..span.start).unwrap_or_default();
+                (line, String::from_utf8_lossy(before).chars().count() + 1)
+            });
+        }
+    }
+
     /// Of each severity the first few stay; the rest is only counted.
     fn trim(&mut self) {
         let Findings { all, left_out, .. } = self;
@@ -168,6 +184,13 @@ impl fmt::Display for Findings {
             write!(f, "\nand {more} more")?;
         }
         Ok(())
+    }
+}
+
+/// What a failed `unwrap` prints: the same as [`Display`](fmt::Display), a line each.
+impl fmt::Debug for Findings {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(f, "\n{self}")
     }
 }
 

@@ -49,6 +49,8 @@ pub struct Finding {
     pub part: Part,
     /// Where in the text, when the encounter came from one.
     pub span: Option<Span>,
+    /// The line of the text, from 1 on, and the column in characters, where the span begins.
+    pub line_column: Option<(usize, usize)>,
     /// What to do, in a sentence.
     pub help: Option<String>,
     /// Other places that have to do with it, each with a few words.
@@ -67,6 +69,7 @@ impl Finding {
             path,
             part: Part::Value,
             span: None,
+            line_column: None,
             help: code.advice().map(str::to_owned),
             related: Vec::new(),
             missed: None,
@@ -159,6 +162,7 @@ fn brief(message: String) -> String {
     parts.collect::<Vec<_>>().join("`")
 }
 
+/// `error[unknown-key] at 12:5 (arena): unknown key …`: line and column, where they are known.
 impl fmt::Display for Finding {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         let severity = match self.severity {
@@ -167,8 +171,11 @@ impl fmt::Display for Finding {
             Severity::Note => "note",
         };
         write!(f, "{severity}[{}]", self.code)?;
-        if !self.path.steps().is_empty() {
-            write!(f, " at {}", self.path)?;
+        match (self.line_column, self.path.steps()) {
+            (Some((line, column)), []) => write!(f, " at {line}:{column}")?,
+            (Some((line, column)), _) => write!(f, " at {line}:{column} ({})", self.path)?,
+            (None, []) => {}
+            (None, _) => write!(f, " at {}", self.path)?,
         }
         write!(f, ": {}", self.message)?;
         if let Some(help) = &self.help {

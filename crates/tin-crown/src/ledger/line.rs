@@ -65,8 +65,8 @@ impl Replay {
     /// An event with its names.
     pub fn line(&self, event: &Event) -> Line<'_> {
         let plan = self.plan();
-        let name = |actor: crate::ActorIx| Cow::from(self.id(actor));
-        let spec = |actor: Option<crate::ActorIx>| actor.map(|actor| self.spec(actor));
+        let name = |actor: crate::plan::ActorIx| Cow::from(self.id(actor));
+        let spec = |actor: Option<crate::plan::ActorIx>| actor.map(|actor| self.spec(actor));
         let mut line = Line {
             tick: event.tick.0,
             t: Some(event.tick.seconds(plan.rate)),
@@ -130,10 +130,10 @@ impl Replay {
             }
             What::Cue { cue } => line.cue = Some(plan.cues[cue.index()].as_str().into()),
             What::Input { button, down } => {
-                line.button = Some(plan.button(*button).into());
+                line.button = Some(plan.button_name(*button).into());
                 line.down = Some(*down);
             }
-            What::Ignored { button } => line.button = Some(plan.button(*button).into()),
+            What::Ignored { button } => line.button = Some(plan.button_name(*button).into()),
             What::Attack { attack, over } => {
                 let name = spec(event.who).map(|spec| spec.attacks[attack.index()].name);
                 line.attack = name.map(|name| plan.attacks[name.index()].as_str().into());

@@ -72,7 +72,7 @@ impl Replay {
     }
 
     /// Whom a line is about: who is acted on, else who acts.
-    fn subject(&self, line: Option<LineId>) -> Option<crate::ActorIx> {
+    fn subject(&self, line: Option<LineId>) -> Option<crate::plan::ActorIx> {
         let event = self.ledger().get(line?)?;
         event.whom.or(event.who)
     }
@@ -87,7 +87,7 @@ impl Replay {
 
     fn row<'a>(&'a self, event: &'a Event) -> Row<'a> {
         let plan = self.plan();
-        let name = |actor: Option<crate::ActorIx>| actor.map_or("", |actor| self.id(actor));
+        let name = |actor: Option<crate::plan::ActorIx>| actor.map_or("", |actor| self.id(actor));
         let what = match &event.what {
             What::Appear if self.is_put_back(event) => "is put back".to_owned(),
             What::Appear => "appears".to_owned(),
@@ -117,9 +117,9 @@ impl Replay {
             What::Exit { exit } => format!("reaches {}", plan.exits[exit.index()].name),
             What::Reset => "puts everything back".to_owned(),
             What::Cue { cue } => format!("cue {}", plan.cues[cue.index()]),
-            What::Input { down: true, button } => format!("presses {}", plan.button(*button)),
-            What::Input { button, .. } => format!("releases {}", plan.button(*button)),
-            What::Ignored { button } => format!("presses {}", plan.button(*button)),
+            What::Input { down: true, button } => format!("presses {}", plan.button_name(*button)),
+            What::Input { button, .. } => format!("releases {}", plan.button_name(*button)),
+            What::Ignored { button } => format!("presses {}", plan.button_name(*button)),
             What::Attack { attack, over } => {
                 let spec = event.who.map(|who| self.spec(who));
                 let name = spec.map_or("", |spec| {
@@ -324,7 +324,7 @@ impl Replay {
             return "a gate said no".to_owned();
         };
         let gate = &self.plan().rules[rule.index()].gates[usize::from(no.index)];
-        let name = |party: Option<crate::ActorIx>| party.map_or("", |party| self.id(party));
+        let name = |party: Option<crate::plan::ActorIx>| party.map_or("", |party| self.id(party));
         let parties = [name(event.who), name(event.whom)];
         gates::said(self.plan(), gate, false, no.numbers, parties)
     }

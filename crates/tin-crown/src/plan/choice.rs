@@ -97,7 +97,7 @@ impl Plan {
         // Only what is launched has two dots in its id.
         if text.matches('.').count() > 1 {
             let maker = text.split('.').next().unwrap_or_default();
-            if self.actor(maker).is_some() {
+            if self.actor(maker).is_ok() {
                 return chosen(Names::Launched);
             }
             let near = nearest(maker, ids.iter().map(String::as_str));

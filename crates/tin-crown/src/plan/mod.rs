@@ -20,6 +20,7 @@ mod hits;
 mod index;
 pub(crate) mod kinds;
 mod launchers;
+mod lookup;
 mod meters;
 mod pairing;
 pub(crate) mod reach;
@@ -58,6 +59,7 @@ pub use index::{
     SideIx, SortIx, SpecIx, StateIx, StateNameIx, TagIx,
 };
 pub use launchers::{AimPlan, FlightPlan, LauncherPlan, LeavePlan};
+pub use lookup::Unknown;
 pub use meters::{MeterPlan, RegenPlan, ReloadPlan};
 pub use reach::Reach;
 pub(crate) use resolve::{Resolution, resolve};
@@ -67,8 +69,6 @@ pub use select::{Group, Selection, UnknownName};
 pub use sensors::{PickupPlan, SensorForm, SensorPlan};
 pub use spec::Spec;
 pub use states::{ConditionPlan, OtherAsk, StatePlan, TransitionPlan};
-
-use std::fmt;
 
 use serde::Serialize;
 
@@ -84,13 +84,13 @@ pub(crate) const HEALTH: &str = "health";
 ///
 /// ```
 /// # let file = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
-/// use tin_crown::Who;
+/// use tin_crown::encounter::Who;
 ///
 /// let plan = tin_crown::check(file).plan.unwrap();
 /// let beetles = plan.select(&Who::Tag("windup".into()))?;
 /// assert_eq!(plan.cast().filter(|actor| beetles.contains(*actor)).count(), 4);
 /// assert_eq!(plan.drill("carefull").unwrap_err().nearest.as_deref(), Some("careful"));
-/// # Ok::<(), tin_crown::UnknownName>(())
+/// # Ok::<(), tin_crown::plan::UnknownName>(())
 /// ```
 #[derive(Debug, Serialize)]
 pub struct Plan {
@@ -154,81 +154,7 @@ pub struct Plan {
     kind_tags: Vec<Vec<TagIx>>,
 }
 
-/// There is no drill of that name.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct UnknownDrill {
-    /// The name asked for.
-    pub name: String,
-    /// The nearest name there is.
-    pub nearest: Option<String>,
-}
-
-impl fmt::Display for UnknownDrill {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        write!(f, "unknown drill `{}`", self.name)?;
-        match &self.nearest {
-            Some(near) => write!(f, "; did you mean `{near}`?"),
-            None => Ok(()),
-        }
-    }
-}
-
-impl std::error::Error for UnknownDrill {}
-
-/// There is no rule of that name.
-#[derive(Clone, Debug, PartialEq, Eq)]
-pub struct UnknownRule {
-    /// The name asked for.
-    pub name: String,
-    /// The nearest name there is.
-    pub nearest: Option<String>,
-}
-
-impl fmt::Display for UnknownRule {
-    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        write!(f, "unknown rule `{}`", self.name)?;
-        match &self.nearest {
-            Some(near) => write!(f, "; did you mean `{near}`?"),
-            None => Ok(()),
-        }
-    }
-}
-
-impl std::error::Error for UnknownRule {}
-
 impl Plan {
-    /// The drill of that name.
-    ///
-    /// # Errors
-    ///
-    /// When there is none; the error names the nearest.
-    pub fn drill(&self, name: &str) -> Result<DrillIx, UnknownDrill> {
-        let names = || self.drills.iter().map(|drill| drill.name.as_str());
-        names()
-            .position(|known| known == name)
-            .map(DrillIx::new)
-            .ok_or_else(|| UnknownDrill {
-                name: name.to_owned(),
-                nearest: crate::nearest::nearest(name, names()).map(str::to_owned),
-            })
-    }
-
-    /// The rule of that name.
-    ///
-    /// # Errors
-    ///
-    /// When there is none; the error names the nearest.
-    pub fn rule(&self, name: &str) -> Result<RuleIx, UnknownRule> {
-        let names = || self.rules.iter().map(|rule| rule.name.as_str());
-        names()
-            .position(|known| known == name)
-            .map(RuleIx::new)
-            .ok_or_else(|| UnknownRule {
-                name: name.to_owned(),
-                nearest: crate::nearest::nearest(name, names()).map(str::to_owned),
-            })
-    }
-
     /// Every drill, in the order of names.
     pub fn all_drills(&self) -> impl Iterator<Item = DrillIx> + use<> {
         (0..self.drills.len()).map(DrillIx::new)
@@ -237,14 +163,6 @@ impl Plan {
     /// Every placed actor, in the order of ids.
     pub fn cast(&self) -> impl Iterator<Item = ActorIx> + use<> {
         (0..self.actors.len()).map(ActorIx::new)
-    }
-
-    /// The placed actor of that id.
-    pub fn actor(&self, id: &str) -> Option<ActorIx> {
-        self.actors
-            .binary_search_by(|actor| actor.id.as_str().cmp(id))
-            .ok()
-            .map(ActorIx::new)
     }
 
     /// The placed actors that a selector names: an id, a kind, a `#tag`, or `*`.
@@ -266,8 +184,8 @@ impl Plan {
     ///
     /// # Panics
     ///
-    /// When the actor is one that was launched: ask the [`Replay`](crate::Replay::spec) or the
-    /// [`Sim`](crate::Sim::spec).
+    /// When the actor is not a placed one of this plan: for what was launched, ask the [`Replay`](crate::ledger::Replay::spec) or the
+    /// [`Sim`](crate::sim::Sim::spec).
     pub fn spec(&self, actor: ActorIx) -> &Spec {
         &self.specs[self.actors[actor.index()].spec.index()]
     }
@@ -287,11 +205,6 @@ impl Plan {
 
     pub(crate) fn spec_of(&self, spec: SpecIx) -> &Spec {
         &self.specs[spec.index()]
-    }
-
-    /// The name of a button.
-    pub fn button(&self, button: ButtonIx) -> &str {
-        &self.buttons[button.index()]
     }
 
     /// A digest of all that decides how a drill goes: 32 hexadecimal digits, the same for every

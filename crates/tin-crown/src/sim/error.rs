@@ -1,7 +1,7 @@
 //! What a replay may go beyond.
 
 use crate::limits;
-use crate::plan::UnknownDrill;
+use crate::plan::Unknown;
 use crate::time::Tick;
 
 /// A replay that cannot be.
@@ -9,7 +9,7 @@ use crate::time::Tick;
 pub enum ReplayError {
     /// There is no such drill.
     #[error(transparent)]
-    Drill(#[from] UnknownDrill),
+    Drill(#[from] Unknown),
     /// The ledger would grow beyond its limit.
     #[error(
         "the ledger of drill `{drill}` is full on tick {tick}: {} lines are the most it may have; \

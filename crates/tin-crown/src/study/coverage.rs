@@ -252,7 +252,8 @@ impl<'p> Tally<'p> {
         let plan = self.plan;
         let Some(who) = event.who else { return };
         let spec = replay.spec(who);
-        let state = |state: crate::StateIx| &plan.states[spec.states[state.index()].name.index()];
+        let state =
+            |state: crate::plan::StateIx| &plan.states[spec.states[state.index()].name.index()];
         match &event.what {
             What::Hit(hit) => {
                 let (Some(whom), Some(rule)) = (event.whom, event.rule) else {

@@ -44,7 +44,8 @@ impl Replay {
     /// this drill, then what is of every one.
     ///
     /// ```
-    /// use tin_crown::{Drill, Encounter, Expectation, Outcome, Expected};
+    /// use tin_crown::encounter::{Expected};
+    /// use tin_crown::{Drill, Encounter, Expectation, Outcome};
     ///
     /// let encounter = Encounter::new("Nothing happens").drill(
     ///     "wait",

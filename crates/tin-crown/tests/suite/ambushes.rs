@@ -1,12 +1,15 @@
 //! Random ambushes: guns, shots, blasts, pickups, sensors and minds, with chance.
 
 use proptest::prelude::*;
+use tin_crown::encounter::{
+    Aim, Axis, Chance, Chase, Checkpoint, Condition, Contact, DeathStep, DropSpec, Ease, Fall,
+    FlightSpec, Follow, Hover, Leave, Leaving, MetersAt, Other, Patrol, PickupSpec, RegenSpec,
+    Region, Resets, RespawnSpec, Return, ReturnTo, Route, RouteKey, Swing, Then, Transition,
+    Trigger, Volley, Walk,
+};
 use tin_crown::{
-    Aim, Axis, BoxSpec, Chance, Chase, Checkpoint, Condition, Contact, Damage, DeathStep, Drill,
-    DropSpec, Duration, Ease, Encounter, Facing, Fall, FlightSpec, Follow, Hover, Kind,
-    LauncherSpec, Leave, Leaving, MeterSpec, MetersAt, Motion, Other, Patrol, PickupSpec,
-    Placement, RegenSpec, Region, Resets, RespawnSpec, Return, ReturnTo, Route, RouteKey, Rule,
-    SensorSpec, StateSpec, Swing, Then, Transition, Trigger, Volley, Walk,
+    BoxSpec, Damage, Drill, Duration, Encounter, Facing, Kind, LauncherSpec, MeterSpec, Motion,
+    Placement, Rule, SensorSpec, StateSpec,
 };
 
 use crate::fights::chosen;

@@ -1,9 +1,7 @@
 //! Attacks, worked out on paper.
 
-use tin_crown::{
-    AttackSpec, BoxSpec, Cancels, Drill, Facing, Live, Movement, Phase, Placement, Rule, Trigger,
-    Verdict,
-};
+use tin_crown::encounter::{Cancels, Live, Movement, Phase, Trigger};
+use tin_crown::{AttackSpec, BoxSpec, Drill, Facing, Placement, Rule, Verdict};
 
 use crate::duels::*;
 use crate::stage::*;

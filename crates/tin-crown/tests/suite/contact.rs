@@ -1,8 +1,8 @@
 //! Contact damage, tick by tick, worked out on paper.
 
+use tin_crown::encounter::{Against, Contact, Region, Repeat};
 use tin_crown::{
-    Against, Arena, BoxSpec, Contact, Encounter, Facing, Kind, MeterSpec, Motion, Placement,
-    Region, Repeat, Rule, Verdict, What,
+    Arena, BoxSpec, Encounter, Facing, Kind, MeterSpec, Motion, Placement, Rule, Verdict, What,
 };
 
 use crate::stage::*;

@@ -1,6 +1,6 @@
 //! Every motion by its formula, worked out on paper. At 60 ticks a second.
 
-use tin_crown::ActorView;
+use tin_crown::sim::ActorView;
 
 use crate::stage::{close, lines, played};
 

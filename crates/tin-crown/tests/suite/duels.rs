@@ -1,9 +1,7 @@
 //! A knight who strikes a dummy, or somebody behind a guard: what tests of attacks, guards and hits are made of.
 
-use tin_crown::{
-    AttackSpec, BoxSpec, Cancels, Drill, Encounter, Facing, GuardSpec, Kind, MeterSpec, Movement,
-    Placement, Rule, Walk,
-};
+use tin_crown::encounter::{Cancels, GuardSpec, Movement, Walk};
+use tin_crown::{AttackSpec, BoxSpec, Drill, Encounter, Facing, Kind, MeterSpec, Placement, Rule};
 
 use crate::stage::*;
 

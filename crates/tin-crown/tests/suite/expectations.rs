@@ -15,7 +15,7 @@ fn demo() -> Arc<Plan> {
 }
 
 /// Why an expectation, written as in a file, is not met; nothing when it is.
-fn miss(replay: &Replay, expectation: &str) -> Option<tin_crown::Miss> {
+fn miss(replay: &Replay, expectation: &str) -> Option<tin_crown::verify::Miss> {
     let text = format!("edition = 1\nexpect = [{expectation}]\n");
     let beside = check_expectations(replay.plan(), text.as_bytes());
     let expectations = beside

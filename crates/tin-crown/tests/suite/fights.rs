@@ -1,10 +1,13 @@
 //! Random fights: walkers and patrols with attacks, guards, gates, precedence and hitstop.
 
 use proptest::prelude::*;
+use tin_crown::encounter::{
+    Against, Approach, Contact, GuardSpec, Level, Looking, Movement, ParrySpec, PartyGate, Phase,
+    Pierce, Repeat, Walk,
+};
 use tin_crown::{
-    Against, Approach, AttackSpec, BoxSpec, Contact, Drill, Duration, Encounter, Facing, Gate,
-    GuardSpec, Kind, Level, Looking, MeterSpec, Motion, Movement, ParrySpec, PartyGate, Phase,
-    Pierce, Placement, Repeat, Rule, Walk,
+    AttackSpec, BoxSpec, Drill, Duration, Encounter, Facing, Gate, Kind, MeterSpec, Motion,
+    Placement, Rule,
 };
 
 /// One of a few.

@@ -1,9 +1,7 @@
 //! Guards, worked out on paper.
 
-use tin_crown::{
-    AttackSpec, BoxSpec, Damage, Drill, Facing, GuardSpec, MeterSpec, Motion, Movement, ParrySpec,
-    Pierce, Push, Repeat, Rule,
-};
+use tin_crown::encounter::{GuardSpec, Movement, ParrySpec, Pierce, Push, Repeat};
+use tin_crown::{AttackSpec, BoxSpec, Damage, Drill, Facing, MeterSpec, Motion, Rule};
 
 use crate::duels::*;
 use crate::stage::*;

@@ -1,8 +1,8 @@
 //! What a hit does: stuns, rests, types of damage, drain and healing, worked out on paper.
 
+use tin_crown::encounter::{Action, Also, Drain, Effect, Party};
 use tin_crown::{
-    Action, Also, AttackSpec, BoxSpec, Damage, Drain, Effect, Encounter, Kind, MeterSpec, Party,
-    Placement, Rule, Verdict,
+    AttackSpec, BoxSpec, Damage, Encounter, Kind, MeterSpec, Placement, Rule, Verdict,
 };
 
 use crate::duels::*;
@@ -232,13 +232,16 @@ fn a_gate_asks_for_an_angle_of_who_seen_from_whom() {
         ([-135.0, -45.0], [0.0, -12.0], false),
         ([-135.0, -45.0], [0.0, 12.0], true),
     ] {
-        for up in [tin_crown::Up::Plus, tin_crown::Up::Minus] {
+        for up in [
+            tin_crown::encounter::Up::Plus,
+            tin_crown::encounter::Up::Minus,
+        ] {
             let mut encounter = duel(thrust(), press(&[10]));
             encounter.arena.up = up;
             encounter.placements[1].at = [at[0], at[1] * up.sign()].into();
             let knight = encounter.kinds.get_mut("knight").expect("there");
             knight.hitboxes.insert("tip".into(), BoxSpec::circle(30.0));
-            encounter.rules[0].gate.from = Some(tin_crown::Approach::Angle(range));
+            encounter.rules[0].gate.from = Some(tin_crown::encounter::Approach::Angle(range));
             let lands = !landed(&replay(&encounter)).is_empty();
             assert_eq!(lands, passes, "{range:?} {at:?} {up:?}");
         }

@@ -3,9 +3,12 @@
 use std::collections::BTreeMap;
 
 use proptest::prelude::*;
+use tin_crown::encounter::{
+    Approach, Contact, Copies, Looking, Outside, Push, Repeat, Solid, Up, Walk,
+};
 use tin_crown::{
-    Amount, Approach, BoxSpec, Contact, Copies, Drill, Duration, Encounter, Facing, Kind, Looking,
-    MeterSpec, Motion, Outside, Placement, Push, Repeat, Rule, Sim, Solid, Up, Verdict, Walk, What,
+    Amount, BoxSpec, Drill, Duration, Encounter, Facing, Kind, MeterSpec, Motion, Placement, Rule,
+    Sim, Verdict, What,
 };
 
 use crate::ambushes::ambush;
@@ -42,9 +45,9 @@ fn kind() -> impl Strategy<Value = Kind> {
     let window = (
         chosen(&["0s", "2t", "0.5s"]),
         prop::option::of(chosen(&[
-            tin_crown::Against::Everyone,
-            tin_crown::Against::Source,
-            tin_crown::Against::Rule,
+            tin_crown::encounter::Against::Everyone,
+            tin_crown::encounter::Against::Source,
+            tin_crown::encounter::Against::Rule,
         ])),
     );
     let parts = (
@@ -437,7 +440,7 @@ proptest! {
             }
         }
         let mut dead = Vec::new();
-        let mut there: BTreeMap<String, tin_crown::ActorIx> = BTreeMap::new();
+        let mut there: BTreeMap<String, tin_crown::plan::ActorIx> = BTreeMap::new();
         let mut lives: BTreeMap<_, u32> = BTreeMap::new();
         for event in replay.ledger().events() {
             let owner = event.whom.or(event.who);

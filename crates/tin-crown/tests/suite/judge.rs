@@ -5,11 +5,11 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use proptest::prelude::*;
+use tin_crown::encounter::{Against, Contact, Looking, Party, Phase, Repeat};
 use tin_crown::geometry::{Vec2, overlap, sweep, sweep_upright};
-use tin_crown::{
-    ActorIx, Against, Amount, Ask, Contact, Encounter, Facing, GatePlan, Inquest, Judged, Looking,
-    Party, Phase, Plan, Repeat, SideOf, Sim, Verdict, What,
-};
+use tin_crown::plan::{ActorIx, Ask, GatePlan, SideOf};
+use tin_crown::sim::{Inquest, Judged};
+use tin_crown::{Amount, Encounter, Facing, Plan, Sim, Verdict, What};
 
 use crate::fights::fight;
 use crate::stage::plan;
@@ -545,11 +545,11 @@ fn compare(encounter: &Encounter) -> Result<BTreeMap<&'static str, u32>, TestCas
                 }
                 What::Attack { .. } => memory.began = None,
                 What::State {
-                    bearing: tin_crown::Bearing::GuardUp,
+                    bearing: tin_crown::ledger::Bearing::GuardUp,
                     ..
                 } => memory.guard = Some(tick),
                 What::State {
-                    bearing: tin_crown::Bearing::GuardDown,
+                    bearing: tin_crown::ledger::Bearing::GuardDown,
                     ..
                 } => memory.guard = None,
                 _ => {}
@@ -634,13 +634,13 @@ fn compare(encounter: &Encounter) -> Result<BTreeMap<&'static str, u32>, TestCas
                     judge.memory[who.index()].began = None
                 }
                 What::State {
-                    bearing: tin_crown::Bearing::Stunned,
+                    bearing: tin_crown::ledger::Bearing::Stunned,
                     until,
                 } => {
                     judge.memory[who.index()].stunned_until = until.unwrap().0;
                 }
                 What::State { bearing, .. }
-                    if by_hit(event) && *bearing != tin_crown::Bearing::GuardUp =>
+                    if by_hit(event) && *bearing != tin_crown::ledger::Bearing::GuardUp =>
                 {
                     judge.memory[who.index()].guard = None;
                 }

@@ -1,9 +1,7 @@
 //! Motion and solids, worked out on paper.
 
-use tin_crown::{
-    Action, Arena, Axis, BoxSpec, Drill, Encounter, Facing, Kind, Motion, Outside, Patrol,
-    Placement, Region, Solid, Up, Walk,
-};
+use tin_crown::encounter::{Action, Axis, Outside, Patrol, Region, Solid, Up, Walk};
+use tin_crown::{Arena, BoxSpec, Drill, Encounter, Facing, Kind, Motion, Placement};
 
 use crate::stage::*;
 
@@ -378,7 +376,7 @@ fn a_fall_is_counted_to_who_pushed_within_three_seconds() {
             .rule(
                 tin_crown::Rule::new("prick", "thorn", "porter")
                     .knockback(300.0, 50.0)
-                    .repeat(tin_crown::Repeat::PerAttack),
+                    .repeat(tin_crown::encounter::Repeat::PerAttack),
             );
         let replay = replay(&encounter);
         let death = replay

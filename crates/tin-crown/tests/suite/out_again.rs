@@ -2,7 +2,8 @@
 
 use proptest::prelude::*;
 use serde_json::{Value, json};
-use tin_crown::{Duration, Encounter, Path, Setting, check};
+use tin_crown::encounter::Setting;
+use tin_crown::{Duration, Encounter, Path, check};
 
 use crate::ambushes::ambush;
 use crate::fights::fight;

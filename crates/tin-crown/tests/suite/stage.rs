@@ -2,9 +2,10 @@
 
 use std::sync::Arc;
 
+use tin_crown::sim::ActorView;
 use tin_crown::{
-    ActorView, BoxSpec, Drill, Duration, Encounter, Event, Facing, Kind, Line, MeterSpec, Motion,
-    Placement, Plan, Replay, Sim, Tick, Verdict, What,
+    BoxSpec, Drill, Duration, Encounter, Event, Facing, Kind, Line, MeterSpec, Motion, Placement,
+    Plan, Replay, Sim, Tick, Verdict, What,
 };
 
 pub fn time(text: &str) -> Duration {

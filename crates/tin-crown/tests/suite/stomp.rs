@@ -5,9 +5,10 @@
 //! side). Gravity is 900: 15 a tick. Falling from rest the hero has come 0.125 k (k + 1) after k
 //! ticks, at 15 k a second.
 
+use tin_crown::encounter::{Approach, Region, Solid, Walk};
 use tin_crown::{
-    Approach, Arena, BoxSpec, Drill, Encounter, Facing, Gate, Kind, MeterSpec, Motion, Placement,
-    Region, Rule, Solid, Verdict, Walk,
+    Arena, BoxSpec, Drill, Encounter, Facing, Gate, Kind, MeterSpec, Motion, Placement, Rule,
+    Verdict,
 };
 
 use crate::stage::*;
@@ -153,10 +154,10 @@ fn coming_down_is_asked_of_the_pair_and_not_of_the_hero_alone() {
         for (kind, down) in [("hero", 200.0), ("beetle", 200.0 + ahead)] {
             let kind = encounter.kinds.get_mut(kind).expect("there");
             (kind.walk, kind.body, kind.gravity) = (None, None, Some(0.0));
-            kind.motion = Some(Motion::Patrol(tin_crown::Patrol {
+            kind.motion = Some(Motion::Patrol(tin_crown::encounter::Patrol {
                 between: Some([-90.0, 390.0]),
                 speed: Some(down.into()),
-                axis: Some(tin_crown::Axis::Y),
+                axis: Some(tin_crown::encounter::Axis::Y),
                 ..Default::default()
             }));
         }
@@ -164,10 +165,10 @@ fn coming_down_is_asked_of_the_pair_and_not_of_the_hero_alone() {
         encounter.placements[0].at = [0.0, 390.0].into();
         encounter.placements[1].at = [0.0, 366.5].into();
         encounter.kinds.get_mut("beetle").expect("there").motion =
-            Some(Motion::Patrol(tin_crown::Patrol {
+            Some(Motion::Patrol(tin_crown::encounter::Patrol {
                 between: Some([-90.0, 366.5]),
                 speed: Some((200.0 + ahead).into()),
-                axis: Some(tin_crown::Axis::Y),
+                axis: Some(tin_crown::encounter::Axis::Y),
                 ..Default::default()
             }));
         // The soles are at 374, half a unit inside the lid's top: the margin lets that pass.
@@ -358,10 +359,10 @@ fn falling_beside_one_that_falls_nearly_as_fast() {
     ] {
         let kind = encounter.kinds.get_mut(kind).expect("there");
         (kind.walk, kind.body, kind.gravity) = (None, None, Some(0.0));
-        kind.motion = Some(Motion::Patrol(tin_crown::Patrol {
+        kind.motion = Some(Motion::Patrol(tin_crown::encounter::Patrol {
             between: Some([low, high]),
             speed: Some(speed.into()),
-            axis: Some(tin_crown::Axis::Y),
+            axis: Some(tin_crown::encounter::Axis::Y),
             ..Default::default()
         }));
     }

@@ -4,10 +4,10 @@ use std::collections::BTreeMap;
 use std::sync::Arc;
 
 use proptest::prelude::*;
+use tin_crown::sim::Inquest;
 use tin_crown::study::{Question, Sort, compare, coverage, why};
 use tin_crown::{
-    BoxSpec, Encounter, Inquest, Kind, MeterSpec, Placement, Plan, Record, Replay, Rule, Tick,
-    Ticks, check,
+    BoxSpec, Encounter, Kind, MeterSpec, Placement, Plan, Record, Replay, Rule, Tick, Ticks, check,
 };
 
 use crate::fights::fight;

@@ -128,7 +128,7 @@ fn a_clean_stomp_from_a_file() {
 }
 
 /// The boxes and numbers that a placement of `kind` comes to.
-fn spec(kinds: &str, place: &str) -> tin_crown::Spec {
+fn spec(kinds: &str, place: &str) -> tin_crown::plan::Spec {
     let text = format!(
         "edition = 1\ntitle = \"x\"\n[arena]\nbounds = {{ min = [-99, -99], max = [99, 99] }}\n{kinds}\n\
          [[place]]\nkind = \"it\"\nat = [0, 0]\n{place}\n"
@@ -169,7 +169,7 @@ fn like_takes_over_what_is_not_said() {
 #[test]
 fn parts_are_overridden_one_by_one() {
     let kinds = format!("{BASE}[kind.it]\nlike = \"base\"\n");
-    let size = |it: &tin_crown::Spec| {
+    let size = |it: &tin_crown::plan::Spec| {
         <[f64; 2]>::from(
             it.hitboxes[0]
                 .shape(tin_crown::Facing::Right)
@@ -202,8 +202,8 @@ fn parts_are_overridden_one_by_one() {
     assert_eq!(it.meters[0].start.to_string(), "9");
     assert_eq!(
         it.drive,
-        tin_crown::Drive::Patrol {
-            axis: tin_crown::Axis::X,
+        tin_crown::plan::Drive::Patrol {
+            axis: tin_crown::encounter::Axis::X,
             low: 0.0,
             high: 50.0,
             speed: 5.0,

@@ -184,7 +184,7 @@ impl<'r> Case<'r> {
 
     fn side(&self) -> Asked {
         let plan = self.replay.plan();
-        let name = |side: Option<crate::SideIx>| {
+        let name = |side: Option<crate::plan::SideIx>| {
             side.map_or("none", |side| plan.sides[side.index()].as_str())
         };
         // Who launched something lends it the side.
