@@ -69,6 +69,7 @@ impl From<tin_crown::ledger::LedgerError> for Failure {
     fn from(error: tin_crown::ledger::LedgerError) -> Failure {
         match error {
             tin_crown::ledger::LedgerError::Write(error) => error.into(),
+            other => Failure::new(other.to_string()),
         }
     }
 }

@@ -1,7 +1,6 @@
 //! The `tin-crown` command: check, replay and draw combat encounters of 2D games.
 
 mod args;
-mod changes;
 mod command;
 mod drills;
 mod failure;

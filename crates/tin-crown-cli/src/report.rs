@@ -6,7 +6,7 @@ use anstyle::{AnsiColor, Style};
 use quick_xml::Writer;
 use quick_xml::events::{BytesText, Event};
 
-use crate::trial::Trial;
+use tin_crown::verify::Trial;
 
 const BOLD: Style = Style::new().bold();
 const RED: Style = Style::new()

@@ -59,6 +59,7 @@ pub mod schema;
 pub mod sim;
 pub mod study;
 mod syntax;
+pub mod testing;
 mod text;
 pub mod time;
 mod verdict;

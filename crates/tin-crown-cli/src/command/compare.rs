@@ -12,7 +12,7 @@ use tin_crown::{Plan, Record, Replay, limits};
 
 use crate::args::{Compare, StudyFormat};
 use crate::failure::{Done, Failure};
-use crate::{changes, progress, source, table, terminal, trial};
+use crate::{progress, source, table, terminal, trial};
 
 const BOLD: Style = Style::new().bold();
 
@@ -59,7 +59,7 @@ pub fn run(args: &Compare) -> Result<Done, Failure> {
             false => format!("{name} against {against}"),
         };
         match args.format {
-            StudyFormat::Text => print(&mut out, &title, &comparison, other.header.rate)?,
+            StudyFormat::Text => print(&mut out, &title, &comparison)?,
             StudyFormat::Json => {
                 machine.push(json!({ "drill": title, "comparison": comparison }));
             }
@@ -155,12 +155,7 @@ impl Side {
     }
 }
 
-fn print(
-    out: &mut impl Write,
-    title: &str,
-    comparison: &Comparison<'_>,
-    rate: u32,
-) -> Result<(), Failure> {
+fn print(out: &mut impl Write, title: &str, comparison: &Comparison<'_>) -> Result<(), Failure> {
     let same = comparison.same;
     if comparison.is_empty() {
         writeln!(
@@ -181,7 +176,7 @@ fn print(
         count("moved"),
         count("changed")
     )?;
-    for line in changes::told(comparison, rate, usize::MAX) {
+    for line in comparison.told(usize::MAX) {
         writeln!(out, "  {line}")?;
     }
     if !comparison.pairs.is_empty() {

@@ -7,7 +7,7 @@ use crate::args::{Demo, LedgerFormat};
 use crate::command::replay::{Choice, Printing};
 use crate::failure::{Done, Failure};
 use crate::terminal::{self, shown};
-use crate::trial::Measure;
+use crate::trial::Beside;
 use crate::{output, source};
 
 /// The schema that the demo's files name in their first line.
@@ -66,8 +66,10 @@ pub fn run(args: &Demo) -> Result<Done, Failure> {
         let source = source::checked(name, text.as_bytes());
         let plan = source.plan()?;
         let drills: Vec<_> = plan.all_drills().collect();
+        let beside = Beside::read(&source, &plan, None)?;
         let printing = Printing {
-            measure: &Measure::read(&source, &plan, None)?,
+            file: name,
+            measure: &beside.measure(&source),
             format: LedgerFormat::Table,
             choice: &Choice::default(),
         };

@@ -5,13 +5,14 @@ use std::path::Path;
 use std::sync::Arc;
 
 use tin_crown::plan::{Chosen, DrillIx};
+use tin_crown::verify::{Measure, Trial};
 use tin_crown::{Event, Plan, Record, Replay, Tick, Ticks, study};
 
 use crate::args::{LedgerFormat, Replay as Arguments};
 use crate::failure::{Done, Failure};
 use crate::terminal::Colourless;
-use crate::trial::{Golden, Measure, Trial};
-use crate::{changes, drills, output, progress, report, source, table, terminal};
+use crate::trial::{Beside, Golden};
+use crate::{drills, output, progress, report, source, table, terminal};
 
 pub fn run(args: &Arguments) -> Result<Done, Failure> {
     let source = source::read(&args.file)?;
@@ -34,12 +35,15 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
             .help(format!("name it with --drill: {}", names.join(", "))));
     }
     let choice = Choice::new(&plan, args)?;
-    let measure = Measure::read(&source, &plan, args.expect.as_deref())?;
+    let beside = Beside::read(&source, &plan, args.expect.as_deref())?;
     if let Some(path) = &args.output {
-        output::spares(path, &measure.inputs())?;
+        let own = source.path.as_deref();
+        let inputs: Vec<&Path> = own.into_iter().chain(beside.inputs()).collect();
+        output::spares(path, &inputs)?;
     }
     let printing = Printing {
-        measure: &measure,
+        file: &source.name,
+        measure: &beside.measure(&source),
         format: args.format,
         choice: &choice,
     };
@@ -74,6 +78,8 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
 
 /// How drills are printed, and what they are held against.
 pub struct Printing<'a> {
+    /// The name of the encounter.
+    pub file: &'a str,
     pub measure: &'a Measure<'a>,
     pub format: LedgerFormat,
     pub choice: &'a Choice,
@@ -92,7 +98,7 @@ impl Printing<'_> {
         let mut trials = Vec::new();
         for (nth, &drill) in drills.iter().enumerate() {
             let replay = progress::replay(plan, drill)
-                .map_err(|error| Failure::replaying(self.measure.file(), &error))?;
+                .map_err(|error| Failure::replaying(self.file, &error))?;
             let all = replay.ledger().events();
             let chosen = all.iter().filter(|event| self.choice.has(&replay, event));
             let trial = self.measure.trial(&replay);
@@ -158,8 +164,12 @@ fn accept(plan: &Arc<Plan>, drills: &[DrillIx], path: &Path, all: bool) -> Resul
                     continue;
                 }
                 told.push(format!("{name}: {} lines", new.lines.len()));
-                let changes = changes::told(&comparison, plan.rate, 12);
-                told.extend(changes.into_iter().map(|line| format!("    {line}")));
+                told.extend(
+                    comparison
+                        .told(12)
+                        .into_iter()
+                        .map(|line| format!("    {line}")),
+                );
             }
         }
     }

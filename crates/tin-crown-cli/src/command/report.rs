@@ -4,22 +4,23 @@ use std::io::Write;
 use std::sync::Arc;
 
 use tin_crown::plan::DrillIx;
+use tin_crown::verify::{Measure, Trial};
 use tin_crown::{Finding, Plan};
 use tin_crown_picture::{Expected, Film, Note, Report};
 
 use crate::args::Report as Arguments;
 use crate::failure::{Done, Failure};
 use crate::source::{self, Source};
-use crate::trial::{Measure, Trial};
-use crate::{drills, findings, output, terminal};
+use crate::trial::Beside;
+use crate::{drills, output, terminal};
 
 pub fn run(args: &Arguments) -> Result<Done, Failure> {
     output::spares(&args.output, &[&args.file])?;
     let source = source::read(&args.file)?;
     let plan = source.plan()?;
     let drills = drills::some(&plan, &args.drill, &source.name)?;
-    let measure = Measure::read(&source, &plan, None)?;
-    let page = page(&source, &plan, &drills, &measure)?;
+    let beside = Beside::read(&source, &plan, None)?;
+    let page = page(&source, &plan, &drills, &beside.measure(&source))?;
     if source::is_dash(&args.output) {
         let mut out = terminal::out();
         out.write_all(page.html.as_bytes())?;
@@ -80,11 +81,8 @@ fn expected(trial: Trial) -> Vec<Expected> {
 }
 
 fn note(source: &Source, finding: &Finding) -> Note {
-    let place = match finding.span {
-        Some(span) => {
-            let (line, _) = findings::line_and_column(&source.text, span.start);
-            format!("{}:{line}", source.name)
-        }
+    let place = match finding.line_column {
+        Some((line, _)) => format!("{}:{line}", source.name),
         None => source.name.clone(),
     };
     Note {

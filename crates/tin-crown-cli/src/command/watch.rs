@@ -7,13 +7,14 @@ use std::sync::Arc;
 use std::time::{Duration, SystemTime};
 
 use anstyle::Style;
+use tin_crown::verify::Trial;
 use tin_crown::{Plan, Record, Replay, Ticks, limits, study};
 
 use crate::args::Watch as Arguments;
 use crate::failure::{Done, Failure};
 use crate::source::Source;
-use crate::trial::{self, Golden, Measure, Trial};
-use crate::{changes, output, progress, report, source, terminal};
+use crate::trial::{self, Beside, Golden};
+use crate::{output, progress, report, source, terminal};
 
 const BOLD: Style = Style::new().bold();
 /// How long between two looks at the file.
@@ -129,7 +130,8 @@ impl Watch<'_> {
         plan: &Arc<Plan>,
         replays: Vec<Replay>,
     ) -> Result<(), Failure> {
-        let measure = Measure::read(source, plan, None)?;
+        let beside = Beside::read(source, plan, None)?;
+        let measure = beside.measure(source);
         if self.begun {
             writeln!(out, "\n{BOLD}saved{BOLD:#}")?;
             self.changes(out, &replays)?;
@@ -173,7 +175,7 @@ impl Watch<'_> {
             }
             all_same = false;
             writeln!(out, "drill {name}:")?;
-            for line in changes::told(&comparison, new.header.rate, TOLD) {
+            for line in comparison.told(TOLD) {
                 writeln!(out, "  {line}")?;
             }
         }

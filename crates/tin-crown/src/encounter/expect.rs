@@ -49,6 +49,7 @@ pub struct Expectation {
 
 /// What is expected.
 #[derive(Clone, Debug, PartialEq)]
+#[non_exhaustive]
 pub enum Expected {
     /// Something happens.
     Happens(Pattern),

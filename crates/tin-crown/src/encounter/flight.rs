@@ -29,6 +29,7 @@ pub struct FlightSpec {
 
 /// What may end the flight of something, besides its lifetime.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Words)]
+#[non_exhaustive]
 pub enum EndsOn {
     /// The last target it may hit.
     Hit,
@@ -41,6 +42,7 @@ pub enum EndsOn {
 /// What ends something that was launched, or leaves without a death.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Serialize, Words)]
 #[serde(rename_all = "kebab-case")]
+#[non_exhaustive]
 pub enum Ending {
     /// The last target it may hit.
     Hit,

@@ -78,6 +78,7 @@ pub struct LauncherSpec {
 
 /// Where a launcher points.
 #[derive(Clone, Debug, PartialEq, Choice)]
+#[non_exhaustive]
 pub enum Aim {
     /// The way its owner faces.
     Facing,

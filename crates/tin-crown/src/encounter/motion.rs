@@ -9,6 +9,7 @@ use crate::time::Duration;
 
 /// What moves an actor that nobody steers.
 #[derive(Clone, Debug, Default, PartialEq, Choice)]
+#[non_exhaustive]
 pub enum Motion {
     /// It stays where it is.
     #[default]

@@ -27,6 +27,7 @@ pub struct Pattern {
 
 /// What can happen in a ledger.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash)]
+#[non_exhaustive]
 pub enum Happening {
     /// A hit.
     #[default]

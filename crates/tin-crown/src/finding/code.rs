@@ -20,7 +20,8 @@ macro_rules! codes {
     ($($name:ident $text:literal $doc:literal),+ $(,)?) => {
         /// What kind of thing a finding is about. The text of a code never changes.
         #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
-        pub enum Code { $(#[doc = $doc] $name),+ }
+        #[non_exhaustive]
+pub enum Code { $(#[doc = $doc] $name),+ }
 
         impl Code {
             /// Every code, in the order of the documentation.

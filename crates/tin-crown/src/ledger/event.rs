@@ -40,6 +40,7 @@ pub struct Event {
 
 /// What happened.
 #[derive(Clone, Debug, PartialEq)]
+#[non_exhaustive]
 pub enum What {
     /// Somebody is there from this tick on.
     Appear,
@@ -201,6 +202,7 @@ pub struct GateNo {
 
 /// What a guard did, or why it did not count.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[non_exhaustive]
 pub enum GuardSaid {
     /// It held.
     Held,
@@ -232,6 +234,7 @@ impl GuardSaid {
 
 /// What an actor does with itself.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[non_exhaustive]
 pub enum Bearing {
     /// It raised its guard.
     GuardUp,
@@ -269,6 +272,7 @@ impl Bearing {
 
 /// Why nothing came out of a launcher.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[non_exhaustive]
 pub enum DryReason {
     /// The meter that pays holds too little.
     Ammo,
@@ -294,6 +298,7 @@ impl DryReason {
 
 /// What somebody dies of.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
+#[non_exhaustive]
 pub enum DeathCause {
     /// Health reached 0.
     Health,

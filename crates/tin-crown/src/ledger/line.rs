@@ -30,6 +30,7 @@ pub struct Header<'a> {
 
 /// A ledger could not be written.
 #[derive(Debug, thiserror::Error)]
+#[non_exhaustive]
 pub enum LedgerError {
     /// The place it goes to took no more.
     #[error("the ledger could not be written: {0}")]

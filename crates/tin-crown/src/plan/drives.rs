@@ -13,6 +13,7 @@ use crate::time::Ticks;
 
 /// What drives an actor: its own motion.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[non_exhaustive]
 pub enum Drive {
     /// It stays.
     Still,

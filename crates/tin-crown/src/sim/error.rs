@@ -6,6 +6,7 @@ use crate::time::Tick;
 
 /// A replay that cannot be.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
+#[non_exhaustive]
 pub enum ReplayError {
     /// There is no such drill.
     #[error(transparent)]

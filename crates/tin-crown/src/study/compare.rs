@@ -15,6 +15,9 @@ pub struct Comparison<'r> {
     /// The ticks a second of the old ledger and the new, when they are not the same.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub rates: Option<[u32; 2]>,
+    /// The ticks a second of the new ledger.
+    #[serde(skip)]
+    pub rate: u32,
     /// What differs, in the order of ticks.
     pub changes: Vec<Change<'r>>,
     /// How many events are the same.
@@ -149,6 +152,7 @@ pub fn compare<'r>(old: &'r Record<'r>, new: &'r Record<'r>, within: Ticks) -> C
     let rates = [old.header.rate, new.header.rate];
     Comparison {
         rates: (rates[0] != rates[1]).then_some(rates),
+        rate: new.header.rate,
         changes,
         same,
         pairs: pairs(old, new),

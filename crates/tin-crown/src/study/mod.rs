@@ -1,5 +1,6 @@
 //! Studies of replays: what changed, what was exercised, and why something happened or did not.
 
+mod changes;
 mod compare;
 mod coverage;
 mod why;

@@ -3,7 +3,10 @@
 mod alike;
 mod meanwhile;
 mod stand;
+mod trial;
 mod words;
+
+pub use trial::{Measure, Source, Test, Trial};
 
 use crate::ledger::Replay;
 use crate::ledger::{Event, LineId, What};
@@ -64,25 +67,25 @@ impl Replay {
 
     /// Tests one expectation.
     pub fn test<'p>(&self, expectation: &'p ExpectPlan) -> Tested<'p> {
-        let trial = Trial {
+        let probe = Probe {
             replay: self,
             expected: expectation,
         };
         Tested {
             expectation,
             said: expectation.said(self.plan()),
-            miss: trial.miss(),
+            miss: probe.miss(),
         }
     }
 }
 
 /// An expectation put to the test.
-struct Trial<'a> {
+struct Probe<'a> {
     replay: &'a Replay,
     expected: &'a ExpectPlan,
 }
 
-impl<'a> Trial<'a> {
+impl<'a> Probe<'a> {
     fn miss(&self) -> Option<Miss> {
         match &self.expected.what {
             ExpectedPlan::Meter(meter) => stand::miss(self, meter),

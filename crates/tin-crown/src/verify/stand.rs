@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 
 use super::meanwhile::Stage;
-use super::{Miss, Trial};
+use super::{Miss, Probe};
 use crate::amount::Amount;
 use crate::ledger::{LineId, What};
 use crate::plan::{ActorIx, Holds, StandPlan};
@@ -12,7 +12,7 @@ use crate::time::Tick;
 /// What a meter holds from a tick on, and the line that says so.
 type Course = Vec<(Tick, Amount, LineId)>;
 
-pub(super) fn miss(trial: &Trial<'_>, stand: &StandPlan) -> Option<Miss> {
+pub(super) fn miss(trial: &Probe<'_>, stand: &StandPlan) -> Option<Miss> {
     let plan = trial.replay.plan();
     let name = &plan.meters[stand.meter.index()];
     let courses = courses(trial, stand);
@@ -30,7 +30,7 @@ pub(super) fn miss(trial: &Trial<'_>, stand: &StandPlan) -> Option<Miss> {
 }
 
 /// What the meter of each of them holds, from their first appearance on.
-fn courses(trial: &Trial<'_>, stand: &StandPlan) -> BTreeMap<ActorIx, Course> {
+fn courses(trial: &Probe<'_>, stand: &StandPlan) -> BTreeMap<ActorIx, Course> {
     let replay = trial.replay;
     let mut courses: BTreeMap<ActorIx, Course> = BTreeMap::new();
     let mut stage = Stage::new(replay);
@@ -58,7 +58,7 @@ fn courses(trial: &Trial<'_>, stand: &StandPlan) -> BTreeMap<ActorIx, Course> {
     courses
 }
 
-fn one(trial: &Trial<'_>, stand: &StandPlan, owner: ActorIx, course: &Course) -> Option<Miss> {
+fn one(trial: &Probe<'_>, stand: &StandPlan, owner: ActorIx, course: &Course) -> Option<Miss> {
     let replay = trial.replay;
     let id = replay.id(owner);
     let name = &replay.plan().meters[stand.meter.index()];

@@ -4,6 +4,7 @@ mod afterlife;
 mod ambush;
 mod ambushes;
 mod ammo;
+mod assertions;
 mod attacks;
 mod bad_afterlives;
 mod bad_ambushes;

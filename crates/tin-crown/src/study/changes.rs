@@ -1,23 +1,25 @@
 //! What differs between two ledgers, as people read it.
 
-use tin_crown::Line;
-use tin_crown::study::{Change, Comparison};
+use super::{Change, Comparison, FieldChange};
+use crate::ledger::Line;
 
-/// One line for each change, up to so many, and how many more there are.
-pub fn told(comparison: &Comparison<'_>, rate: u32, most: usize) -> Vec<String> {
-    let mut lines = Vec::new();
-    if let Some([old, new]) = comparison.rates {
-        lines.push(format!(
-            "{old} ticks a second were, {new} are: ticks do not compare"
-        ));
+impl Comparison<'_> {
+    /// One line for each change, up to so many, and how many more there are.
+    pub fn told(&self, most: usize) -> Vec<String> {
+        let mut lines = Vec::new();
+        if let Some([old, new]) = self.rates {
+            lines.push(format!(
+                "tick rate changed from {old} to {new}: ticks do not compare"
+            ));
+        }
+        let changes = self.changes.iter();
+        lines.extend(changes.take(most).map(|change| one(change, self.rate)));
+        let more = self.changes.len().saturating_sub(most);
+        if more > 0 {
+            lines.push(format!("… and {more} more"));
+        }
+        lines
     }
-    let changes = comparison.changes.iter();
-    lines.extend(changes.take(most).map(|change| one(change, rate)));
-    let more = comparison.changes.len().saturating_sub(most);
-    if more > 0 {
-        lines.push(format!("… and {more} more"));
-    }
-    lines
 }
 
 fn one(change: &Change<'_>, rate: u32) -> String {
@@ -53,7 +55,7 @@ fn one(change: &Change<'_>, rate: u32) -> String {
 }
 
 /// An event in words, without what is told of it as a change.
-fn words(line: &Line<'_>, fields: &[tin_crown::study::FieldChange]) -> String {
+fn words(line: &Line<'_>, fields: &[FieldChange]) -> String {
     let told = |key: &str| fields.iter().any(|field| field.key == key);
     let name =
         |name: &Option<std::borrow::Cow<'_, str>>| name.as_deref().unwrap_or_default().to_owned();
