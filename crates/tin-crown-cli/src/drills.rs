@@ -8,7 +8,7 @@ use crate::failure::Failure;
 /// The drills that were named, or all.
 pub fn some(plan: &Plan, names: &[String], file: &str) -> Result<Vec<DrillIx>, Failure> {
     if plan.drills.is_empty() {
-        return Err(Failure::new(format!("{file} has no drill to play"))
+        return Err(Failure::new(format!("{file} has no drill"))
             .help("add one, for example:\n\n    [drill.look]\n    length = \"5s\""));
     }
     if names.is_empty() {
@@ -33,7 +33,7 @@ pub fn one(plan: &Plan, name: Option<&str>, file: &str) -> Result<DrillIx, Failu
     let mut all = plan.all_drills();
     match (all.next(), all.next()) {
         (Some(only), None) => Ok(only),
-        (None, _) => Err(Failure::new(format!("{file} has no drill to play"))
+        (None, _) => Err(Failure::new(format!("{file} has no drill"))
             .help("add one, for example:\n\n    [drill.look]\n    length = \"5s\"")),
         _ => {
             let names: Vec<&str> = plan

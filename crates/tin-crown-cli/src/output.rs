@@ -18,7 +18,7 @@ pub fn spares(output: &Path, inputs: &[&Path]) -> Result<(), Failure> {
     };
     for input in inputs {
         if real(input).as_ref() == Some(&target) {
-            let what = format!("{} would be written over, and it is read", shown(input));
+            let what = format!("{} is an input file and would be overwritten", shown(input));
             return Err(Failure::new(what).help("write to another file"));
         }
     }
@@ -42,7 +42,7 @@ pub fn whole<T>(
     let fail = |error: &io::Error| {
         let what = format!("cannot write {}: {}", shown(path), plainly(error));
         let help = if folder.is_dir() {
-            "choose a place that can be written to".to_owned()
+            "choose a writable place".to_owned()
         } else {
             format!("there is no folder {}", shown(folder))
         };

@@ -37,9 +37,9 @@ pub fn counts(out: &mut impl Write, trials: &[Trial]) -> io::Result<()> {
     let all: usize = trials.iter().map(|trial| trial.tests.len()).sum();
     let failed: usize = trials.iter().map(Trial::failed).sum();
     let drills = trials.iter().filter(|trial| trial.drill.is_some()).count();
-    let (drills, them) = match drills {
-        1 => ("1 drill".to_owned(), "it"),
-        drills => (format!("{drills} drills"), "them"),
+    let drills = match drills {
+        1 => "1 drill".to_owned(),
+        drills => format!("{drills} drills"),
     };
     let met = all - failed;
     let expectations = if met == 1 {
@@ -48,7 +48,7 @@ pub fn counts(out: &mut impl Write, trials: &[Trial]) -> io::Result<()> {
         "expectations"
     };
     match (all, failed) {
-        (0, _) => writeln!(out, "{drills}; nothing is expected of {them}"),
+        (0, _) => writeln!(out, "{drills}; no expectations"),
         (_, 0) => writeln!(
             out,
             "{drills}: {GREEN}{met} {expectations} met{GREEN:#}, 0 not met"

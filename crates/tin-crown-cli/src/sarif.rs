@@ -40,7 +40,7 @@ pub fn log(sources: &[Source]) -> Value {
             json!({
                 "id": code.as_str(),
                 "shortDescription": { "text": code.summary() },
-                "help": { "text": format!("docs/findings.md#{code} says how to mend it.") },
+                "help": { "text": format!("docs/findings.md#{code} says how to fix it.") },
                 "defaultConfiguration": { "level": level(code.severity()) },
             })
         })

@@ -76,9 +76,9 @@ fn summed_up(out: &mut impl Write, replay: &Replay) -> io::Result<()> {
     let seconds = |tick: tin_crown::Tick| format!("{:.3} s", tick.seconds(plan.rate));
 
     if summary.dealt.is_empty() {
-        writeln!(out, "\nNobody hurt anybody.")?;
+        writeln!(out, "\nNo damage.")?;
     } else {
-        writeln!(out, "\n{BOLD}Who dealt how much to whom{BOLD:#}")?;
+        writeln!(out, "\n{BOLD}Damage by pair{BOLD:#}")?;
         let mut table = plain(
             &["who", "whom", "hits", "took", "first", "last"],
             &[2, 4, 5],
@@ -112,7 +112,7 @@ fn summed_up(out: &mut impl Write, replay: &Replay) -> io::Result<()> {
         writeln!(out, "{}", lines(&table))?;
     }
 
-    writeln!(out, "\n{BOLD}How everyone ended{BOLD:#}")?;
+    writeln!(out, "\n{BOLD}Final state{BOLD:#}")?;
     let mut table = plain(&["who", "meters", "state"], &[]);
     for end in &summary.ends {
         let meters: Vec<String> = end
@@ -128,8 +128,8 @@ fn summed_up(out: &mut impl Write, replay: &Replay) -> io::Result<()> {
             (None, Some(gone)) => format!("gone at {}", seconds(gone)),
             (None, None) => match end.deaths {
                 0 => "there".to_owned(),
-                1 => "there, after a death".to_owned(),
-                deaths => format!("there, after {deaths} deaths"),
+                1 => "alive, after 1 death".to_owned(),
+                deaths => format!("alive, after {deaths} deaths"),
             },
         };
         table.add_row([name(end.who), meters.join(", "), state]);
@@ -138,7 +138,7 @@ fn summed_up(out: &mut impl Write, replay: &Replay) -> io::Result<()> {
     let outcome = match summary.outcome {
         Some(Outcome::Won) => "was won",
         Some(Outcome::Lost) => "was lost: the last player is gone",
-        Some(Outcome::Ended) | None => "ended: its time is used up",
+        Some(Outcome::Ended) | None => "ended: time is up",
     };
     writeln!(out, "\nThe drill {outcome} ({}).", seconds(summary.last))
 }

@@ -109,7 +109,7 @@ impl Golden {
         let bytes = record_bytes(&path)?;
         let records = Record::read(&bytes).map_err(|error| {
             Failure::new(format!("{name} is no golden record: {error}")).help(format!(
-                "delete it, and write it anew with: tin-crown replay {} --accept",
+                "delete it, and write it again with: tin-crown replay {} --accept",
                 shown(encounter)
             ))
         })?;
@@ -151,7 +151,7 @@ fn record_bytes(path: &Path) -> Result<Vec<u8>, Failure> {
 pub fn too_large(name: &str) -> Failure {
     let most = limits::RECORD_BYTES >> 20;
     Failure::new(format!(
-        "{name} is too large: {most} MiB are the most that ledgers and golden records may have"
+        "{name} is too large: {most} MiB is the limit for ledgers and golden records"
     ))
     .help("keep fewer drills in one file, or shorter ones")
 }

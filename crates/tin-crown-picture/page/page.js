@@ -165,7 +165,7 @@
       own.name.setAttribute('x', own.x);
       own.name.setAttribute('y', y);
     }
-    el('leftout').textContent = leftOut ? `names left out for want of room: ${leftOut}` : '';
+    el('leftout').textContent = leftOut ? `names omitted for lack of space: ${leftOut}` : '';
     const cast = el('cast');
     cast.replaceChildren();
     for (const { actor } of puppets.slice(0, 40)) {
@@ -288,7 +288,7 @@
       for (const [cause, says] of known.causes) jump('after', cause, text(says));
     } else {
       if (row[CAUSE]) jump('because of', row[CAUSE]);
-      if (text(row[EVENT]) === 'hit') html('li', {}, list, 'ask tin-crown why: there is no room for more explanations here');
+      if (text(row[EVENT]) === 'hit') html('li', {}, list, 'too many to explain here: run tin-crown why');
     }
     if (row[BECAUSE]) jump('decided by', row[BECAUSE]);
     seek(row[TICK]);

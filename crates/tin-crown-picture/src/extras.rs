@@ -89,7 +89,7 @@ fn sights<'f>(view: &'f View, figure: &'f Figure) -> impl Iterator<Item = String
     seen.map(|whom| line(view, [figure.at, *whom]))
 }
 
-/// The way of this tick, of what is fast.
+/// The path of this tick, of what is fast.
 fn swept(view: &View, figure: &Figure) -> Option<String> {
     let way = figure.at - figure.start;
     let size = figure.spec.extent(figure.facing);

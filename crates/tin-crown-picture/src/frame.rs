@@ -36,7 +36,7 @@ pub(crate) struct Figure {
     pub invincible: bool,
     pub live: BoxSet,
     pub guarding: bool,
-    /// Of each of its sensors, where those are whom it notices.
+    /// Of each of its sensors, where those are noticed actor.
     pub sees: Vec<Vec<Vec2>>,
     /// Of each of its launchers that is aimed at others, at which place it would be.
     pub aims: Vec<Option<Vec2>>,
@@ -180,7 +180,7 @@ impl Camera {
 
 /// Somebody who was to be shown is not there.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
-#[error("`{id}` is not there on tick {tick}")]
+#[error("`{id}` does not exist on tick {tick}")]
 pub struct NotThere {
     /// Who.
     pub id: String,

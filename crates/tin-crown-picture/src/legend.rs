@@ -40,16 +40,16 @@ impl Mark {
             Mark::Invincible => "hurtbox, invincible",
             Mark::Off => "box that is off",
             Mark::Guard => "guard",
-            Mark::Pickup => "to be picked up",
+            Mark::Pickup => "pickup",
             Mark::Checkpoint => "checkpoint",
             Mark::Exit => "exit",
             Mark::Sensor => "sensor",
             Mark::Sees => "sensor that notices somebody",
-            Mark::Sight => "whom it notices",
-            Mark::Way => "where its motion leads",
-            Mark::Swept => "way of this tick",
+            Mark::Sight => "noticed actor",
+            Mark::Way => "path of its motion",
+            Mark::Swept => "path of this tick",
             Mark::Muzzle => "muzzle and aim",
-            Mark::Return => "place to come back to",
+            Mark::Return => "respawn place",
         }
     }
 

@@ -101,7 +101,7 @@ impl<'f> Matrix<'f> {
                 14.0,
                 Weight::Regular,
                 look.ink,
-                "nobody touched anybody whom a rule lets them hit",
+                "no touch that any rule is about",
             );
             return canvas.finish();
         }
@@ -155,8 +155,9 @@ impl<'f> Matrix<'f> {
                              what somebody launched counts as theirs"
                 .to_owned();
         if left_out > 0 {
-            explained =
-                format!("{left_out} rows and columns left out for want of room: fold them by kind");
+            explained = format!(
+                "{left_out} rows and columns omitted for lack of space: group them with --by-kind"
+            );
         }
         let explained = fitted(&explained, 14.0, Weight::Regular, wide - 96.0);
         canvas.words(

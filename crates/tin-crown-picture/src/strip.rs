@@ -208,7 +208,7 @@ impl Strip {
             captions(&mut canvas, look, room, lines);
         }
         let told = match (self.frames.len(), self.moments) {
-            (0, _) => "nobody is hit, dies or comes back in this drill".to_owned(),
+            (0, _) => "nobody is hit, dies or respawns in this drill".to_owned(),
             (frames, moments) if moments > frames => {
                 format!("{frames} of {moments} moments, evenly chosen")
             }

@@ -154,7 +154,7 @@ pub(crate) fn draw(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame,
             weight: Weight::Regular,
             anchor: Anchor::End,
             fill: look.faint,
-            text: &format!("names left out for want of room: {untold}"),
+            text: &format!("names omitted for lack of space: {untold}"),
         });
     }
 }

@@ -229,23 +229,25 @@ impl<'t> Plot<'t> {
         }
         if self.left_out > 0 {
             note(format!(
-                "{} more actors left out for want of room: narrow it with --who",
+                "{} more actors omitted for lack of space: narrow it with --who",
                 self.left_out
             ));
         }
         if blows.hits > blows.drawn() {
             note(format!(
-                "{} marks stand for {} hits: ×n tells how many lie on one another",
+                "{} marks stand for {} hits: ×n is how many coincide",
                 blows.drawn(),
                 blows.hits
             ));
         }
         if blows.crowded {
-            note("too many hits to tell who hit whom by lines: narrow it with --who, --from and --to".into());
+            note(
+                "too many hits to draw lines between: narrow it with --who, --from and --to".into(),
+            );
         }
         if unnamed > 0 {
             note(format!(
-                "{unnamed} cues and deeds are not named for want of room: narrow it with --from and --to"
+                "{unnamed} cues and actions are not named for lack of space: narrow it with --from and --to"
             ));
         }
         y

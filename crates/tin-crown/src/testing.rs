@@ -113,7 +113,9 @@ fn outcome(plan: &Arc<Plan>, name: &str, measure: &Measure<'_>) -> Result<(), St
         return Ok(());
     }
     let told: String = trials.iter().map(Trial::to_string).collect();
-    Err(format!("{name}: {failed} of {all} expectations not met\n{told}"))
+    Err(format!(
+        "{name}: {failed} of {all} expectations not met\n{told}"
+    ))
 }
 
 /// Whether every drill has its golden record.

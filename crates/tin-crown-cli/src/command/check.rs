@@ -118,7 +118,7 @@ fn counted(source: &Source) -> String {
         found.push(format!("{allowed} allowed"));
     }
     let found = if found.is_empty() {
-        "nothing to find fault with".to_owned()
+        "no findings".to_owned()
     } else {
         found.join(", ")
     };

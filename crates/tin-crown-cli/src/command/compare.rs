@@ -180,7 +180,7 @@ fn print(out: &mut impl Write, title: &str, comparison: &Comparison<'_>) -> Resu
         writeln!(out, "  {line}")?;
     }
     if !comparison.pairs.is_empty() {
-        writeln!(out, "\n  who dealt how much to whom, then and now")?;
+        writeln!(out, "\n  damage by pair, before and after")?;
         let sums = pairs(&comparison.pairs);
         for line in sums.lines() {
             writeln!(out, "  {line}")?;

@@ -41,7 +41,7 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
     out.flush()?;
     if let (false, Some(least)) = (enough, args.at_least) {
         terminal::say(format_args!(
-            "less than the {least} % that are asked for were exercised"
+            "less than the required {least} % were exercised"
         ));
         return Ok(Done::Failed);
     }
@@ -58,7 +58,7 @@ fn print(out: &mut impl Write, covered: &Coverage, drills: usize) -> Result<(), 
     let percent = (done * 100).checked_div(all).unwrap_or(100);
     writeln!(
         out,
-        "{BOLD}{drills} {done} of {all} things, {percent} %{BOLD:#}\n"
+        "{BOLD}{drills} {done} of {all} items, {percent} %{BOLD:#}\n"
     )?;
     let mut table = table::plain(&["what", "exercised", "never"], &[]);
     for sort in Sort::ALL {
@@ -109,7 +109,7 @@ fn print(out: &mut impl Write, covered: &Coverage, drills: usize) -> Result<(), 
     let missed = told.filter(|verdict| *verdict != Verdict::Ally && !came.contains(verdict));
     let missed: Vec<&str> = missed.map(Verdict::as_str).collect();
     if !missed.is_empty() {
-        writeln!(out, "never told: {}", missed.join(", "))?;
+        writeln!(out, "never seen: {}", missed.join(", "))?;
     }
     writeln!(out)?;
 

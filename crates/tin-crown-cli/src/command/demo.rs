@@ -40,10 +40,10 @@ pub fn run(args: &Demo) -> Result<Done, Failure> {
         let edited: Vec<String> = edited.map(|(path, _)| shown(&path)).collect();
         if !edited.is_empty() && !args.force {
             let what = format!(
-                "{} would be written over, and differs from the demo",
+                "{} differs from the demo and would be overwritten",
                 edited.join(", ")
             );
-            return Err(Failure::new(what).help("choose another folder, or give --force"));
+            return Err(Failure::new(what).help("choose another folder, or use --force"));
         }
         for (name, text) in files {
             let path = folder.join(name);

@@ -58,7 +58,7 @@ pub fn run(args: &Draw) -> Result<Done, Failure> {
 fn sheet(plan: &Plan, kind: &str, look: &Look) -> Result<String, Failure> {
     let sheet = Sheet::new(plan, kind).ok_or_else(|| {
         let known = plan.kinds.join(", ");
-        Failure::new(format!("there is no kind `{kind}`")).help(format!("there are: {known}"))
+        Failure::new(format!("unknown kind `{kind}`")).help(format!("known: {known}"))
     })?;
     Ok(sheet.svg(look))
 }
@@ -107,7 +107,7 @@ fn of_drill(
     let fail = |error: FrameError| match error {
         FrameError::Replay(error) => Failure::replaying(&source.name, &error),
         FrameError::NotThere(_) => Failure::new(error.to_string())
-            .help("name somebody who is there, or give a region as x1,y1,x2,y2"),
+            .help("name an actor that exists then, or give a region as x1,y1,x2,y2"),
         FrameError::Over { .. } => Failure::new(error.to_string()),
     };
     let zoom = args.zoom.as_deref().map(zoom).transpose()?;
@@ -123,7 +123,7 @@ fn of_drill(
     let from = args.from.map_or(Tick(0), |from| tick(plan, from));
     let to = args.to.map_or(film.last(), |to| tick(plan, to));
     if from > to || from > film.last() {
-        return Err(Failure::new("there is nothing to draw between those times")
+        return Err(Failure::new("the drill has ended by then")
             .help(format!("the drill ends on tick {}", film.last())));
     }
     if args.timeline {
@@ -171,10 +171,8 @@ fn zoom(text: &str) -> Result<Zoom, Failure> {
     let region = Bounds::new([x1.min(x2), y1.min(y2)], [x1.max(x2), y1.max(y2)]);
     let size = region.size();
     if !(size.x > 0.0 && size.y > 0.0 && size.x.is_finite() && size.y.is_finite()) {
-        return Err(
-            Failure::new(format!("--zoom {text}: there is nothing in it"))
-                .help("give it some width and height"),
-        );
+        return Err(Failure::new(format!("--zoom {text}: the region is empty"))
+            .help("give it some width and height"));
     }
     Ok(Zoom::Region(region))
 }

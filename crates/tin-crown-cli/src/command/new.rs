@@ -18,8 +18,8 @@ pub fn run(args: &New) -> Result<Done, Failure> {
     }
     let shown = terminal::shown(&args.file);
     if args.file.exists() && !args.force {
-        return Err(Failure::new(format!("{shown} is there already"))
-            .help("choose another name, or give --force to write over it"));
+        return Err(Failure::new(format!("{shown} already exists"))
+            .help("choose another name, or use --force to overwrite it"));
     }
     output::write(&args.file, STARTER.as_bytes())?;
     let mut out = terminal::out();

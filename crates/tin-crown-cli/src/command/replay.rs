@@ -20,7 +20,7 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
     let drills = drills::some(&plan, &args.drill, &source.name)?;
     if args.accept {
         let Some(path) = &source.path else {
-            return Err(Failure::new("a golden record stands beside its encounter")
+            return Err(Failure::new("a golden record belongs to an encounter file")
                 .help("give a file, not standard input"));
         };
         return accept(&plan, &drills, path, args.drill.is_empty());
@@ -160,7 +160,7 @@ fn accept(plan: &Arc<Plan>, drills: &[DrillIx], path: &Path, all: bool) -> Resul
             Some(old) => {
                 let comparison = study::compare(old, &record, Ticks(0));
                 if comparison.is_empty() {
-                    told.push(format!("{name}: {} lines, as before", new.lines.len()));
+                    told.push(format!("{name}: {} lines, unchanged", new.lines.len()));
                     continue;
                 }
                 told.push(format!("{name}: {} lines", new.lines.len()));
@@ -177,7 +177,7 @@ fn accept(plan: &Arc<Plan>, drills: &[DrillIx], path: &Path, all: bool) -> Resul
     let gone = gone.filter(|record| plan.drill(&record.header.drill).is_err());
     for record in gone {
         if all {
-            told.push(format!("{}: taken away", record.header.drill));
+            told.push(format!("{}: removed", record.header.drill));
         } else {
             record.write(&mut text)?;
         }

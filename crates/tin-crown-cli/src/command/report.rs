@@ -33,7 +33,7 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
             1 => "1 expectation is".to_owned(),
             missed => format!("{missed} expectations are"),
         };
-        terminal::say(format_args!("{missed} not met: the page says which"));
+        terminal::say(format_args!("{missed} not met; see the page"));
         return Ok(Done::Failed);
     }
     Ok(Done::Well)

@@ -28,7 +28,9 @@ pub fn run(args: &Tidy) -> Result<Done, Failure> {
         if tin_crown::check(tidied.as_bytes()).encounter
             != tin_crown::check(text.as_bytes()).encounter
         {
-            let what = format!("{name} is left as it is: laid out anew it would not say the same");
+            let what = format!(
+                "{name} was not changed: its layout could not be tidied without changing its meaning"
+            );
             return Err(Failure::new(what));
         }
         if args.check {

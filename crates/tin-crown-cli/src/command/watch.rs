@@ -186,7 +186,7 @@ impl Watch<'_> {
             }
         }
         if all_same {
-            writeln!(out, "nothing that happens has changed")?;
+            writeln!(out, "no changes")?;
         }
         Ok(())
     }

@@ -227,11 +227,7 @@ fn nothing_that_is_read_is_written_over() {
     ] {
         let run = tool(at, args);
         assert_eq!(run.code, 2, "{args:?}: {}", run.out);
-        assert!(
-            run.err.contains("would be written over"),
-            "{args:?}: {}",
-            run.err
-        );
+        assert!(run.err.contains("overwritten"), "{args:?}: {}", run.err);
     }
     assert_eq!(
         fs::read_to_string(at.join("in.toml")).expect("it is there"),
@@ -389,7 +385,7 @@ fn standard_input_is_read_once_and_options_without_effect_are_refused() {
     }
     let run = draw(&["--strip", "--zoom", "nobody"]);
     assert_eq!(run.code, 2);
-    assert!(run.err.contains("`nobody` is not there"), "{}", run.err);
+    assert!(run.err.contains("`nobody` does not exist"), "{}", run.err);
 }
 
 #[test]

@@ -10,14 +10,11 @@ fn what_new_writes_passes_check_and_is_not_written_over() {
     let check = tool(at, &["check", "--strict", "duel.toml"]);
     assert_eq!(
         (check.code, check.out.as_str()),
-        (
-            0,
-            "duel.toml: 2 actors, 1 rule, 1 drill; nothing to find fault with\n"
-        )
+        (0, "duel.toml: 2 actors, 1 rule, 1 drill; no findings\n")
     );
     let again = tool(at, &["new", "duel.toml"]);
     assert_eq!(again.code, 2);
-    assert!(again.err.contains("duel.toml is there already") && again.err.contains("--force"));
+    assert!(again.err.contains("duel.toml already exists") && again.err.contains("--force"));
     assert_eq!(tool(at, &["new", "duel.toml", "--force"]).code, 0);
     let piped = tool_reading(at, &["check", "-"], &tool(at, &["new", "-"]).out);
     assert_eq!(piped.code, 0);
@@ -114,7 +111,7 @@ fn bad_usage_and_bad_places_end_with_2_and_say_what_to_do() {
             "cannot read nowhere.toml: there is no such file",
         ),
         (&["replay", "."], "it is a folder"),
-        (&["replay", "bare.toml"], "has no drill to play"),
+        (&["replay", "bare.toml"], "has no drill"),
         (
             &["replay", file, "--drill", "carefull"],
             "did you mean `careful`?",
@@ -296,7 +293,7 @@ fn every_picture_is_drawn_and_bad_requests_say_what_to_do() {
     let sheet = draw(&["--kind", "stag-beetle", "-o", "-"]);
     assert!(sheet.out.contains("antlers"), "a kind needs no drill");
     for (more, words) in [
-        (&["--kind", "stag"][..], "there are: beetle, drawer"),
+        (&["--kind", "stag"][..], "known: beetle, drawer"),
         (
             &["--drill", "umbrella", "--timeline", "--who", "portr"],
             "did you mean `porter`?",

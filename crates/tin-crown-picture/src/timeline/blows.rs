@@ -31,7 +31,7 @@ impl Blow {
         match self {
             Blow::Landed => "hit that landed",
             Blow::Guarded => "guarded hit",
-            Blow::Rejected => "touch that came to nothing",
+            Blow::Rejected => "touch without effect",
         }
     }
 }

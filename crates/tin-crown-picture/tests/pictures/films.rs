@@ -143,7 +143,7 @@ fn crowds_and_long_drills_are_thinned_and_it_is_said() {
     assert!(
         left_out
             .iter()
-            .any(|text| text.contains("left out for want of room")),
+            .any(|text| text.contains("omitted for lack of space")),
         "{left_out:?}"
     );
     let one = crowd(1, 1, "1s");
@@ -211,7 +211,7 @@ fn a_strip_has_a_frame_for_each_moment_or_every_so_often() {
     assert!(quiet.is_empty());
     assert!(has(
         &texts(&quiet.svg(&Look::paper())),
-        "nobody is hit, dies or comes back in this drill"
+        "nobody is hit, dies or respawns in this drill"
     ));
 }
 

@@ -161,7 +161,7 @@ fn a_crowd_is_drawn_without_names_on_each_other_and_says_what_it_left_out() {
         .count();
     assert!(shown > 3 && shown < 40);
     assert!(
-        texts.contains(&format!("names left out for want of room: {}", 40 - shown)),
+        texts.contains(&format!("names omitted for lack of space: {}", 40 - shown)),
         "{texts:?}"
     );
 }
@@ -192,11 +192,11 @@ fn sights_aims_ways_and_places_to_come_back_to_are_drawn() {
         texts(&frame.svg(&Look::paper()))
     };
     for (texts, words) in [
-        (legend(second, "clumsy", 443), "whom it notices"),
-        (legend(second, "marksman", 105), "way of this tick"),
+        (legend(second, "clumsy", 443), "noticed actor"),
+        (legend(second, "marksman", 105), "path of this tick"),
         (legend(second, "marksman", 105), "muzzle and aim"),
-        (legend(attic, "clumsy", 93), "where its motion leads"),
-        (legend(attic, "clumsy", 93), "place to come back to"),
+        (legend(attic, "clumsy", 93), "path of its motion"),
+        (legend(attic, "clumsy", 93), "respawn place"),
         (legend(attic, "clumsy", 93), "second lamp"),
     ] {
         assert!(texts.iter().any(|text| text == words), "{words}: {texts:?}");
@@ -249,5 +249,5 @@ fn a_zoom_shows_whom_it_is_about_and_leaves_others_out() {
     let named = goals.map(|goal| first.iter().any(|text| text == goal));
     assert_eq!(named, [true, false, false]);
     let missing = frame.around("nobody").unwrap_err();
-    assert_eq!(missing.to_string(), "`nobody` is not there on tick 66");
+    assert_eq!(missing.to_string(), "`nobody` does not exist on tick 66");
 }

@@ -31,7 +31,7 @@ pub struct DeathStep {
     #[key(default = "false", flag)]
     pub freeze: bool,
     /// The boxes that are live from here on.
-    #[key(text = "box", absent = "as before", set = "live")]
+    #[key(text = "box", absent = "unchanged", set = "live")]
     pub live: Option<Vec<String>>,
     /// How it moves by itself from here on.
     #[key(absent = "none")]

@@ -17,7 +17,7 @@ pub struct Region {
     pub max: [f64; 2],
 }
 
-/// A place to come back to, once a body has touched it.
+/// A respawn place, once a body has touched it.
 #[derive(Clone, Debug, Default, PartialEq, Table)]
 #[table(label = Checkpoint::label)]
 pub struct Checkpoint {

@@ -54,7 +54,7 @@ pub enum Happening {
     Sense,
     /// Somebody takes what lies about.
     Pickup,
-    /// Everything is put back.
+    /// Everything is reset.
     Reset,
     /// A meter passes a level.
     Passes,
@@ -353,7 +353,7 @@ events! {
     sense: SenseEvent = Sense,
     /// Somebody takes what lies about.
     pickup: PickupEvent = Pickup,
-    /// Everything is put back.
+    /// Everything is reset.
     reset: ActorEvent = Reset,
 }
 

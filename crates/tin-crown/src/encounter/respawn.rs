@@ -1,4 +1,4 @@
-//! Respawns: where and when somebody comes back, and what is put back with them.
+//! Respawns: where and when somebody comes back, and what is reset with them.
 
 use serde::Serialize;
 
@@ -33,7 +33,7 @@ pub struct RespawnSpec {
     /// How many lives it has, the first included.
     #[key(absent = "any number")]
     pub lives: Option<u32>,
-    /// What else is put back as placed.
+    /// What else is reset as placed.
     #[key(default = "\"self\"", whole)]
     pub resets: Option<Resets>,
     /// What its meters hold.

@@ -109,7 +109,7 @@ pub struct Condition {
     /// Whether it stands on something.
     #[key(absent = "any")]
     pub grounded: Option<bool>,
-    /// It is where its motion leads: the end of a path that stays, an end of a patrol, its stop
+    /// It is path of its motion: the end of a path that stays, an end of a patrol, its stop
     /// distance, home.
     #[key(absent = "any")]
     pub arrives: Option<bool>,

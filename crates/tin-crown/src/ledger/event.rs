@@ -101,7 +101,7 @@ pub enum What {
         /// Which.
         exit: ExitIx,
     },
-    /// Everyone and everything is put back.
+    /// Everyone and everything is reset.
     Reset,
     /// Something is announced.
     Cue {

@@ -121,7 +121,7 @@ pub(crate) fn mend(gate: &GatePlan, numbers: Option<[f64; 2]>) -> String {
         GatePlan::LineOfSight => "with nothing between them it would pass".to_owned(),
         GatePlan::Party(_, Ask::AtLeast(..)) => format!("{short} more would do"),
         GatePlan::Party(_, Ask::AtMost(..)) => format!("{short} less would do"),
-        GatePlan::Party(..) => "were it otherwise, it would pass".to_owned(),
+        GatePlan::Party(..) => "otherwise it would pass".to_owned(),
     }
 }
 

@@ -33,7 +33,7 @@ pub struct Record<'a> {
 
 /// A text that is no ledger.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
-#[error("line {line} is not one of a ledger: {what}")]
+#[error("line {line} is not a line of a ledger: {what}")]
 pub struct RecordError {
     /// The line, counted from 1.
     pub line: usize,
@@ -79,7 +79,7 @@ impl<'a> Record<'a> {
                     let edition = header.edition;
                     return Err(fail(
                         nth,
-                        format!("edition {edition} is not one that this version reads"),
+                        format!("this version does not read edition {edition}"),
                     ));
                 }
                 records.push(Record {

@@ -89,7 +89,7 @@ impl Replay {
         let plan = self.plan();
         let name = |actor: Option<crate::plan::ActorIx>| actor.map_or("", |actor| self.id(actor));
         let what = match &event.what {
-            What::Appear if self.is_put_back(event) => "is put back".to_owned(),
+            What::Appear if self.is_put_back(event) => "is reset".to_owned(),
             What::Appear => "appears".to_owned(),
             What::Vanish { .. } => "vanishes".to_owned(),
             What::Shot { launcher, .. } => {
@@ -115,7 +115,7 @@ impl Replay {
                 format!("reaches {}", plan.checkpoints[checkpoint.index()].name)
             }
             What::Exit { exit } => format!("reaches {}", plan.exits[exit.index()].name),
-            What::Reset => "puts everything back".to_owned(),
+            What::Reset => "resets everything".to_owned(),
             What::Cue { cue } => format!("cue {}", plan.cues[cue.index()]),
             What::Input { down: true, button } => format!("presses {}", plan.button_name(*button)),
             What::Input { button, .. } => format!("releases {}", plan.button_name(*button)),
@@ -128,7 +128,7 @@ impl Replay {
                 match over {
                     None => format!("begins {name}"),
                     Some(false) => format!("ends {name}"),
-                    Some(true) => format!("breaks off {name}"),
+                    Some(true) => format!("cancels {name}"),
                 }
             }
             What::State { bearing, .. } => match bearing {
@@ -138,7 +138,7 @@ impl Replay {
                 Bearing::Stunned => "is stunned".to_owned(),
                 Bearing::Reloading => "reloads".to_owned(),
                 Bearing::Reloaded => "has reloaded".to_owned(),
-                Bearing::ReloadBroken => "breaks off reloading".to_owned(),
+                Bearing::ReloadBroken => "stops reloading".to_owned(),
                 Bearing::Frozen(meter) => format!("has {} frozen", plan.meters[meter.index()]),
             },
             What::Hit(hit) if hit.verdict.took_effect() => "hits".to_owned(),
@@ -215,7 +215,7 @@ impl Replay {
             What::Shot { count: 1, .. } => String::new(),
             What::Shot { count, .. } => format!("{count} at once"),
             What::DryFire { reason, .. } => match reason {
-                DryReason::Ammo => "nothing: too little left to pay",
+                DryReason::Ammo => "nothing: not enough to pay",
                 DryReason::Reloading => "nothing: it reloads",
                 DryReason::Cooldown => "nothing: too soon after the last",
                 DryReason::InFlight => "nothing: too many in flight",
@@ -268,10 +268,12 @@ impl Replay {
                     }
                     Some(GuardSaid::Held) => parts.push("guard held".to_owned()),
                     Some(GuardSaid::Parried) => parts.push("parried".to_owned()),
-                    Some(GuardSaid::WrongSide) => parts.push("guard faced elsewhere".to_owned()),
+                    Some(GuardSaid::WrongSide) => {
+                        parts.push("guard faced the wrong way".to_owned())
+                    }
                     Some(GuardSaid::TooLate) => parts.push("guard was not up yet".to_owned()),
                     Some(GuardSaid::Spent) => parts.push("guard was spent".to_owned()),
-                    Some(GuardSaid::Pierced) => parts.push("guard does not stop it".to_owned()),
+                    Some(GuardSaid::Pierced) => parts.push("guard pierced".to_owned()),
                     None => {}
                 }
                 let rule = event.rule.map(|rule| &self.plan().rules[rule.index()]);
@@ -287,7 +289,7 @@ impl Replay {
                 parts.extend(
                     hit.chain
                         .filter(|&n| n > 1)
-                        .map(|n| format!("{n} in a row")),
+                        .map(|n| format!("chain of {n}")),
                 );
                 parts.extend(
                     hit.until
@@ -310,7 +312,7 @@ impl Replay {
                     None => "nothing: beaten".to_owned(),
                 }
             }
-            Verdict::UsedUp => "nothing: the attack has hit all it may".to_owned(),
+            Verdict::UsedUp => "nothing: the attack has used its targets".to_owned(),
             Verdict::Invincible => match hit.until {
                 Some(tick) => format!("nothing: {}", until(tick)),
                 None => "nothing: invincible".to_owned(),
@@ -318,10 +320,10 @@ impl Replay {
         }
     }
 
-    /// Why a gate said no, with its numbers.
+    /// Why a gate failed, with its numbers.
     fn gate_told(&self, event: &Event, hit: &Hit) -> String {
         let (Some(no), Some(rule)) = (hit.gate, event.rule) else {
-            return "a gate said no".to_owned();
+            return "a gate failed".to_owned();
         };
         let gate = &self.plan().rules[rule.index()].gates[usize::from(no.index)];
         let name = |party: Option<crate::plan::ActorIx>| party.map_or("", |party| self.id(party));

@@ -6,7 +6,7 @@ use crate::geometry::Vec2;
 use crate::plan::select::Subject;
 use crate::plan::{Actor, Plan, ReturnPlan, kinds};
 
-/// A place to come back to.
+/// A respawn place.
 pub(super) struct Place {
     pub at: Vec2,
     pub facing: Facing,

@@ -14,7 +14,7 @@ use crate::geometry::{Bounds, Vec2};
 use crate::limits;
 use crate::time::Tick;
 
-/// A place to come back to.
+/// A respawn place.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 pub struct CheckpointPlan {
     /// Its place in the file, counted from 0.

@@ -21,7 +21,7 @@ pub struct RespawnPlan {
     pub delay: Ticks,
     /// How many lives it has, the first included; any number when absent.
     pub lives: Option<u32>,
-    /// What else is put back.
+    /// What else is reset.
     pub resets: ResetPlan,
     /// What its meters hold.
     pub meters: MetersAt,

@@ -72,7 +72,7 @@ pub struct ConditionPlan {
     pub lands: Option<bool>,
     /// Whether it stands on something.
     pub grounded: Option<bool>,
-    /// Whether it is where its motion leads.
+    /// Whether it is path of its motion.
     pub arrives: Option<bool>,
     /// Whether a hit landed on it.
     pub hurt: Option<bool>,

@@ -13,7 +13,7 @@ pub enum ReplayError {
     Drill(#[from] Unknown),
     /// The ledger would grow beyond its limit.
     #[error(
-        "the ledger of drill `{drill}` is full on tick {tick}: {} lines are the most it may have; \
+        "the ledger of drill `{drill}` is full on tick {tick}: at most {} lines are allowed; \
          shorten the drill, or space the hits",
         limits::LEDGER_LINES
     )]
@@ -25,8 +25,8 @@ pub enum ReplayError {
     },
     /// More actors, launches or changes of state than there may be.
     #[error(
-        "on tick {tick} of drill `{drill}` there are more than {most} {of}, the most there may be; the \
-         last straw is {last_straw}: {help}"
+        "on tick {tick} of drill `{drill}` there are more than {most} {of}, the limit; the last \
+         came from {last_straw}: {help}"
     )]
     TooMany {
         /// The drill.
@@ -44,7 +44,7 @@ pub enum ReplayError {
     },
     /// More boxes touch each other on one tick than may.
     #[error(
-        "on tick {tick} of drill `{drill}` more than {} pairs of boxes touch, the most there may be; \
+        "on tick {tick} of drill `{drill}` more than {} pairs of boxes touch, the limit; \
          place fewer actors in one spot, or let rules pair fewer boxes",
         limits::TOUCHES
     )]

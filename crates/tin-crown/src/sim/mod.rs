@@ -82,7 +82,7 @@ impl Sim {
             return Ok(false);
         }
         clocks::run(plan, state);
-        // When everything is put back, nobody decides or moves on that tick.
+        // When everything is reset, nobody decides or moves on that tick.
         if !resets::everything(plan, state) {
             intent::run(plan, state);
             motion::run(plan, state);

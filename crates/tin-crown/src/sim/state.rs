@@ -69,7 +69,7 @@ pub(crate) struct State {
     /// Who touches a pickup, a checkpoint or an exit on this tick.
     pub grabs: Vec<Grab>,
     pub visits: Vec<Visit>,
-    /// Who comes back with everything put back.
+    /// Who comes back with everything reset.
     pub resets: Vec<Return>,
     /// Whether a player was gone this tick.
     pub player_gone: bool,

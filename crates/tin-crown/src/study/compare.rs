@@ -22,7 +22,7 @@ pub struct Comparison<'r> {
     pub changes: Vec<Change<'r>>,
     /// How many events are the same.
     pub same: usize,
-    /// Who dealt how much to whom, where that differs.
+    /// Damage by pair, where that differs.
     pub pairs: Vec<PairSum<'r>>,
 }
 

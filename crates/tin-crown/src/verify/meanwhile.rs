@@ -49,7 +49,7 @@ impl<'a> Stage<'a> {
                     ..Standing::default()
                 };
                 for meter in &spec.meters {
-                    // What it held before it died is put back by lines of its own.
+                    // What it held before it died is reset by lines of its own.
                     own.meters.entry(meter.name).or_insert(meter.start);
                 }
             }

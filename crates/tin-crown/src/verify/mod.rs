@@ -57,7 +57,7 @@ impl Replay {
     /// let replay = encounter.plan()?.replay("wait")?;
     /// let tested = replay.verify();
     /// assert_eq!(tested[0].said, "the drill is won");
-    /// assert_eq!(tested[0].miss.as_ref().unwrap().because, "its time was used up at 1.000 s, tick 60");
+    /// assert_eq!(tested[0].miss.as_ref().unwrap().because, "time ran out at 1.000 s, tick 60");
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     pub fn verify(&self) -> Vec<Tested<'_>> {
@@ -267,7 +267,7 @@ impl<'a> Probe<'a> {
         let how = match outcome {
             Outcome::Won => "it was won",
             Outcome::Lost => "it was lost",
-            Outcome::Ended => "its time was used up",
+            Outcome::Ended => "time ran out",
         };
         let because = format!("{how} {}", self.time(event.tick));
         Some(self.at(because, event.id))
@@ -341,7 +341,7 @@ impl<'a> Probe<'a> {
             differs.push("outside the time that counts".to_owned());
         }
         if differs.is_empty() && self.expected.during.is_some() {
-            differs.push("what should be so meanwhile was not".to_owned());
+            differs.push("the `while` condition did not hold".to_owned());
         }
         let mut miss = self.at(because, event.id);
         // One that is as expected, of too few, is no near miss.

@@ -18,7 +18,7 @@ pub(super) fn miss(trial: &Probe<'_>, stand: &StandPlan) -> Option<Miss> {
     let courses = courses(trial, stand);
     if courses.is_empty() {
         return Some(Miss {
-            because: format!("nobody whom `{}` means ever has `{name}`", stand.who),
+            because: format!("no actor that `{}` matches ever has `{name}`", stand.who),
             line: None,
             differs: None,
             around: Vec::new(),
@@ -85,7 +85,7 @@ fn one(trial: &Probe<'_>, stand: &StandPlan, owner: ActorIx, course: &Course) ->
                 }
             };
             let Some(&(_, held, line)) = held else {
-                return Some(trial.at(format!("{id} is not there yet"), course[0].2));
+                return Some(trial.at(format!("{id} does not exist yet"), course[0].2));
             };
             let when = when.map_or("at the end".to_owned(), |tick| trial.time(tick));
             (held != wanted).then(|| trial.at(format!("{name} of {id} is {held} {when}"), line))

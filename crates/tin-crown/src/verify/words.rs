@@ -15,7 +15,7 @@ impl ExpectPlan {
             ExpectedPlan::Ends(outcome) => match outcome {
                 Outcome::Won => "the drill is won".to_owned(),
                 Outcome::Lost => "the drill is lost".to_owned(),
-                Outcome::Ended => "the drill ends with its time".to_owned(),
+                Outcome::Ended => "the drill ends when time runs out".to_owned(),
             },
             ExpectedPlan::Meter(stand) => {
                 let name = &plan.meters[stand.meter.index()];
@@ -140,7 +140,7 @@ impl PatternPlan {
                 of(format!("{what} noticing"), "", &self.whom).replace("  ", " ")
             }
             Happening::Pickup => of(of("a pickup".to_owned(), "by", &self.who), "of", &self.whom),
-            Happening::Reset => "everything put back".to_owned(),
+            Happening::Reset => "everything reset".to_owned(),
             Happening::Passes => {
                 let meter = about.unwrap_or_default();
                 let what = of(meter.to_owned(), "of", &self.who);

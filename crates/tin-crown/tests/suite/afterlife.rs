@@ -387,7 +387,7 @@ kind = "tin"
 at = [30, 0]
 "##;
     let text = run("delay = \"9t\", resets = \"encounter\"", rest);
-    // Dead on 95, everything is put back on 104: from then on the ledger is the first again, 104 later.
+    // Dead on 95, everything is reset on 104: from then on the ledger is the first again, 104 later.
     assert_eq!(ticks(&text, "reset", "hero")[0], 104);
     let replay = text_replay(&text);
     let told = |from: u32| -> Vec<String> {

@@ -45,7 +45,7 @@ pub(crate) struct Actor {
     pub spent: Option<u16>,
     /// Whether a solid stopped it sideways, and up or down, on the last tick.
     pub stopped: [bool; 2],
-    /// Whether it is where its motion leads.
+    /// Whether it is path of its motion.
     pub arrived: bool,
     pub side: Option<SideIx>,
     pub spec: SpecIx,

@@ -117,7 +117,7 @@ pub(crate) fn empty_health(plan: &Plan, state: &mut State, owner: ActorIx, sourc
     }
 }
 
-/// Writes the line of a meter that is put back, when that changes it.
+/// Writes the line of a meter that is reset, when that changes it.
 pub(crate) fn tell(
     state: &mut State,
     owner: ActorIx,

@@ -237,7 +237,9 @@ impl<'a> Search<'a> {
             } else {
                 ""
             };
-            says.push(format!("{who} and {whom} are not there at once{then}"));
+            says.push(format!(
+                "{who} and {whom} never exist at the same time{then}"
+            ));
         } else if apart.rules.is_empty() {
             let launched = self.launched();
             match self.question.rule {
@@ -279,7 +281,7 @@ impl<'a> Search<'a> {
                 direction(near)
             ));
         } else if !apart.rules.is_empty() {
-            says.push("the boxes that rules pair were never live at once".to_owned());
+            says.push("the boxes that rules pair were never live at the same time".to_owned());
         }
         if let Some(near) = &apart.off {
             let off = near.off.as_deref().unwrap_or_default();

@@ -97,7 +97,7 @@ impl<'r> Case<'r> {
         let outcome = match (self.judged.withheld, told) {
             (Some(Withheld::Rests), _) => {
                 let who = self.replay.id(self.judged.who);
-                format!("nothing: {who} rests after a hit")
+                format!("nothing: {who} is in hitstop")
             }
             (Some(Withheld::Over), _) => "nothing: the flight was over by then".to_owned(),
             (None, Some(told)) => told,
@@ -237,14 +237,10 @@ impl<'r> Case<'r> {
                 format!("not again before {}, after {after}", self.seconds(again))
             }
             (None, Repeat::PerAttack) if failed => {
-                format!(
-                    "this attack has hit {} already: {}",
-                    self.whom,
-                    self.because()
-                )
+                format!("this attack already hit {}: {}", self.whom, self.because())
             }
             (None, _) if failed => {
-                format!("it took effect in this touch already: {}", self.because())
+                format!("it already took effect in this touch: {}", self.because())
             }
             _ => format!("nothing keeps it from landing ({policy})"),
         };
@@ -269,11 +265,11 @@ impl<'r> Case<'r> {
     fn used_up(&self) -> Asked {
         let says = match (self.judged.verdict, self.judged.by_attack) {
             (Verdict::UsedUp, _) => format!(
-                "the attack has hit all it may, or {} on this tick already",
+                "the attack has used its `targets`, or already hit {} on this tick",
                 self.whom
             ),
-            (_, true) => "the attack has not hit all it may yet".to_owned(),
-            (_, false) => "no attack is used up".to_owned(),
+            (_, true) => "the attack has `targets` left".to_owned(),
+            (_, false) => "no attack with `targets` is used up".to_owned(),
         };
         self.asked(Verdict::UsedUp, says)
     }
@@ -286,9 +282,7 @@ impl<'r> Case<'r> {
                 self.seconds(until),
                 self.because()
             ),
-            _ if self.rule.pierces_invincible => {
-                "the rule takes no notice of invincibility".to_owned()
-            }
+            _ if self.rule.pierces_invincible => "the rule ignores invincibility".to_owned(),
             _ => format!("{} is not invincible to it", self.whom),
         };
         self.asked(Verdict::Invincible, says)
@@ -305,8 +299,8 @@ impl<'r> Case<'r> {
                 format!("the guard of {whom} was up, but faced the other way")
             }
             Some(GuardSaid::TooLate) => format!("the guard of {whom} was not up yet"),
-            Some(GuardSaid::Spent) => format!("what the guard of {whom} costs is used up"),
-            Some(GuardSaid::Pierced) => "the rule takes no notice of guards".to_owned(),
+            Some(GuardSaid::Spent) => format!("the meter of {whom}'s guard is empty"),
+            Some(GuardSaid::Pierced) => "the rule ignores guards".to_owned(),
         };
         self.asked(Verdict::Guarded, says)
     }
@@ -316,7 +310,9 @@ impl<'r> Case<'r> {
         let judged = self.judged;
         match judged.withheld {
             Some(Withheld::Rests) => {
-                return Some("`hitstop` keeps both from giving: a shorter one gives sooner".into());
+                return Some(
+                    "`hitstop` keeps both from hitting: a shorter one lets it hit sooner".into(),
+                );
             }
             Some(Withheld::Over) => {
                 return Some("more `targets` would let the flight go on".into());
