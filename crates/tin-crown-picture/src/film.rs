@@ -104,35 +104,15 @@ impl Film {
     /// When it cannot be replayed.
     pub fn shoot(plan: &Arc<Plan>, drill: DrillIx) -> Result<Film, ReplayError> {
         let mut sim = Sim::new(plan, drill);
-        // By the number of the actor.
-        let mut reels: Vec<Option<(ActorIx, Reel)>> = Vec::new();
+        let mut camera = Camera::default();
         loop {
-            for actor in sim.cast() {
-                let nth = actor.index();
-                if nth >= reels.len() {
-                    reels.resize_with(nth + 1, || None);
-                }
-                let (_, reel) = reels[nth].get_or_insert_with(|| (actor, Reel::default()));
-                reel.expose(sim.tick(), &sim.actor(actor));
-            }
+            camera.see(&sim);
             if !sim.step()? {
                 break;
             }
         }
         let last = sim.tick();
-        let replay = sim.into_replay()?;
-        let mut reels: Vec<(ActorIx, Reel)> = reels.into_iter().flatten().collect();
-        reels.sort_by(|(a, _), (b, _)| replay.id(*a).cmp(replay.id(*b)));
-        let mut tracks: Vec<Track> = reels
-            .into_iter()
-            .map(|(actor, reel)| reel.develop(&replay, actor, last))
-            .collect();
-        meters(&replay, &mut tracks);
-        Ok(Film {
-            replay,
-            last,
-            tracks,
-        })
+        Ok(camera.develop(sim.into_replay()?, last))
     }
 
     /// The last tick.
@@ -163,6 +143,43 @@ impl Film {
 
     pub(crate) fn events(&self) -> &[Event] {
         self.replay.ledger().events()
+    }
+}
+
+/// A film while it is shot, tick by tick.
+#[derive(Default)]
+pub(crate) struct Camera {
+    /// By the number of the actor.
+    reels: Vec<Option<(ActorIx, Reel)>>,
+}
+
+impl Camera {
+    /// Takes in a tick.
+    pub fn see(&mut self, sim: &Sim) {
+        for actor in sim.cast() {
+            let nth = actor.index();
+            if nth >= self.reels.len() {
+                self.reels.resize_with(nth + 1, || None);
+            }
+            let (_, reel) = self.reels[nth].get_or_insert_with(|| (actor, Reel::default()));
+            reel.expose(sim.tick(), &sim.actor(actor));
+        }
+    }
+
+    /// The film, when the drill is over.
+    pub fn develop(self, replay: Replay, last: Tick) -> Film {
+        let mut reels: Vec<(ActorIx, Reel)> = self.reels.into_iter().flatten().collect();
+        reels.sort_by(|(a, _), (b, _)| replay.id(*a).cmp(replay.id(*b)));
+        let mut tracks: Vec<Track> = reels
+            .into_iter()
+            .map(|(actor, reel)| reel.develop(&replay, actor, last))
+            .collect();
+        meters(&replay, &mut tracks);
+        Film {
+            replay,
+            last,
+            tracks,
+        }
     }
 }
 

@@ -39,7 +39,7 @@ pub use frame::{Frame, FrameError, NotThere, Zoom};
 pub use look::Look;
 pub use matrix::Matrix;
 pub use png::{PngError, png};
-pub use report::{Expected, Note, Report};
+pub use report::{Expected, Note, Report, Take};
 pub use sheet::Sheet;
 pub use strip::{Shots, Strip};
 pub use timeline::Timeline;

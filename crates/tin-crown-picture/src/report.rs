@@ -2,13 +2,15 @@
 
 mod data;
 mod poses;
+mod take;
+
+pub use take::Take;
 
 use std::sync::Arc;
 
 use minijinja::{AutoEscape, Environment, Value, context};
-use tin_crown::{Plan, ReplayError, Severity, study};
+use tin_crown::{Plan, Severity};
 
-use crate::film::Film;
 use crate::look::Look;
 use crate::matrix::Matrix;
 use crate::timeline::{self, Timeline};
@@ -18,11 +20,11 @@ use data::PageData;
 ///
 /// ```
 /// # let file = include_bytes!("../../tin-crown-cli/demo/first-shelf.toml");
-/// use tin_crown_picture::{Film, Report};
+/// use tin_crown_picture::{Report, Take};
 ///
 /// let plan = tin_crown::check(file).plan.unwrap();
 /// let mut report = Report::new(&plan);
-/// report.drill(&Film::shoot(&plan, plan.drill("careless")?)?, Vec::new())?;
+/// report.drill(Take::shoot(&plan, plan.drill("careless")?)?, Vec::new());
 /// let page = report.html();
 /// assert!(page.starts_with("<!doctype html>"));
 /// # Ok::<(), Box<dyn std::error::Error>>(())
@@ -70,9 +72,6 @@ struct Chapter {
     expected: Vec<Expected>,
 }
 
-/// So many hits of a drill are explained on the page.
-const EXPLAINED: usize = 1500;
-
 impl<'r> Report<'r> {
     /// A page without drills.
     pub fn new(plan: &'r Arc<Plan>) -> Report<'r> {
@@ -85,23 +84,20 @@ impl<'r> Report<'r> {
     }
 
     /// Adds a drill, and what came of all that was expected of it.
-    ///
-    /// # Errors
-    ///
-    /// When the drill cannot be replayed.
-    pub fn drill(&mut self, film: &Film, expected: Vec<Expected>) -> Result<(), ReplayError> {
-        let drill = film.replay().drill();
-        let explained = study::explain(film.replay(), EXPLAINED)?;
-        let poses = poses::record(self.plan, drill)?;
-        self.data.drill(film, &explained, poses);
+    pub fn drill(&mut self, take: Take, expected: Vec<Expected>) {
+        let Take {
+            film,
+            poses,
+            explained,
+        } = take;
+        self.data.drill(&film, &explained, poses);
         let look = Look::page();
         self.drills.push(Chapter {
-            name: self.plan.drills[drill.index()].name.clone(),
-            timeline: Timeline::new(film).bare(&look),
-            matrix: Matrix::new(film).svg(&look),
+            name: self.plan.drills[film.replay().drill().index()].name.clone(),
+            timeline: Timeline::new(&film).bare(&look),
+            matrix: Matrix::new(&film).svg(&look),
             expected,
         });
-        Ok(())
     }
 
     /// Adds something that was found.

@@ -6,7 +6,7 @@ use std::sync::Arc;
 use tin_crown::plan::DrillIx;
 use tin_crown::verify::{Measure, Trial};
 use tin_crown::{Finding, Plan};
-use tin_crown_picture::{Expected, Film, Note, Report};
+use tin_crown_picture::{Expected, Note, Report, Take};
 
 use crate::args::Report as Arguments;
 use crate::failure::{Done, Failure};
@@ -55,10 +55,10 @@ pub fn page(
     let mut report = Report::new(plan);
     let mut missed = 0;
     for &drill in drills {
-        let film = Film::shoot(plan, drill).map_err(fail)?;
-        let trial = measure.trial(film.replay());
+        let take = Take::shoot(plan, drill).map_err(fail)?;
+        let trial = measure.trial(take.replay());
         missed += trial.failed();
-        report.drill(&film, expected(trial)).map_err(fail)?;
+        report.drill(take, expected(trial));
     }
     for finding in &source.checked.findings {
         report.note(note(source, finding));

@@ -304,7 +304,7 @@ fn every_picture_is_drawn_and_bad_requests_say_what_to_do() {
         ),
         (
             &["--drill", "umbrella", "--zoom", "nobody"],
-            "is not there on tick 0",
+            "does not exist on tick 0",
         ),
         (&["--drill", "umbrella", "--zoom", "1,2,3"], "x1,y1,x2,y2"),
         (

@@ -1,11 +1,10 @@
 //! Where everyone is on every tick, and how they stand: as numbers that pack well.
 
 use std::collections::BTreeMap;
-use std::sync::Arc;
 
-use tin_crown::plan::{ActorIx, DrillIx};
+use tin_crown::plan::ActorIx;
 use tin_crown::sim::ActorView;
-use tin_crown::{Facing, Plan, ReplayError, Sim};
+use tin_crown::{Facing, Replay, Sim, Tick};
 
 use crate::frame::doing;
 
@@ -42,38 +41,43 @@ const INVINCIBLE: u32 = 2;
 const GUARDING: u32 = 4;
 const DYING: u32 = 8;
 
-/// Plays a drill, and writes it all down.
-pub(super) fn record(plan: &Arc<Plan>, drill: DrillIx) -> Result<Poses, ReplayError> {
-    let mut sim = Sim::new(plan, drill);
-    let mut courses: BTreeMap<ActorIx, Course> = BTreeMap::new();
-    loop {
+/// Where everyone is, tick by tick, while a drill is played.
+#[derive(Default)]
+pub(super) struct Poser {
+    courses: BTreeMap<ActorIx, Course>,
+}
+
+impl Poser {
+    /// Takes in a tick.
+    pub fn see(&mut self, sim: &Sim) {
         let tick = sim.tick().0;
         for actor in sim.cast() {
             let view = sim.actor(actor);
             if !view.alive && !view.dying {
                 continue;
             }
-            let course = courses.entry(actor).or_default();
+            let course = self.courses.entry(actor).or_default();
             let place = [view.at.x, view.at.y];
             match course.stretches.last_mut() {
                 Some((from, places)) if *from + places.len() as u32 == tick => places.push(place),
                 _ => course.stretches.push((tick, vec![place])),
             }
-            let stand = stand(&sim, actor, &view);
+            let stand = stand(sim, actor, &view);
             if course.stands.last().is_none_or(|(_, last)| *last != stand) {
                 course.stands.push((tick, stand));
             }
         }
-        if !sim.step()? {
-            break;
+    }
+
+    /// All of it, when the drill is over.
+    pub fn done(self, replay: &Replay, last: Tick) -> Poses {
+        let mut actors: Vec<(ActorIx, Course)> = self.courses.into_iter().collect();
+        actors.sort_by(|(a, _), (b, _)| replay.id(*a).cmp(replay.id(*b)));
+        Poses {
+            last: last.0,
+            actors,
         }
     }
-    let mut actors: Vec<(ActorIx, Course)> = courses.into_iter().collect();
-    actors.sort_by(|(a, _), (b, _)| sim.id(*a).cmp(sim.id(*b)));
-    Ok(Poses {
-        last: sim.tick().0,
-        actors,
-    })
 }
 
 fn stand(sim: &Sim, actor: ActorIx, view: &ActorView<'_>) -> Stand {

@@ -4,14 +4,15 @@
 use std::sync::Arc;
 
 use crate::encounter::Repeat;
-use crate::ledger::{GuardSaid, LineId};
+use crate::ledger::{GuardSaid, LineId, Replay};
 use crate::plan::{ActorIx, BoxIx, DrillIx, Plan, RuleIx};
 use crate::sim::ReplayError;
 use crate::sim::Sim;
+use crate::sim::observer::Observer;
 use crate::sim::parts::gates::Asked;
 use crate::sim::parts::windows::Because;
+use crate::sim::phases::effects;
 use crate::sim::phases::verdict::{self, Candidate, repeat};
-use crate::sim::phases::{effects, record, touch};
 use crate::sim::state::State;
 use crate::time::Tick;
 use crate::verdict::Verdict;
@@ -100,30 +101,59 @@ impl<W: Fn(ActorIx, ActorIx) -> bool> Inquest<W> {
     ///
     /// As [`Sim::step`].
     pub fn play(&mut self) -> Result<Option<(&Sim, Vec<Judged>)>, ReplayError> {
+        let mut notes = Notes {
+            wanted: &self.wanted,
+            all: Vec::new(),
+        };
         match &mut self.sim {
-            None => self.sim = Some(Sim::placed(&self.plan, self.drill)),
+            None => self.sim = Some(Sim::observed(&self.plan, self.drill, &mut notes)),
             Some(sim) => {
-                if !sim.advance()? {
+                if !sim.step_observed(&mut notes)? {
                     return Ok(None);
                 }
             }
         }
-        let Some(sim) = &mut self.sim else {
+        let all = notes.all.into_iter().map(|(_, judged)| judged).collect();
+        let Some(sim) = &self.sim else {
             return Ok(None);
         };
-        let Sim { plan, state } = &mut *sim;
-        touch::run(plan, state);
-        verdict::run(plan, state);
-        // Nothing that gates ask about has changed in phase 5.
-        let mut judged: Vec<(u32, Judged)> = Vec::new();
+        sim.check()?;
+        Ok(Some((sim, all)))
+    }
+}
+
+impl<W> Inquest<W> {
+    /// What has happened, as a replay.
+    ///
+    /// # Errors
+    ///
+    /// As [`Sim::into_replay`].
+    pub fn into_replay(self) -> Result<Replay, ReplayError> {
+        match self.sim {
+            Some(sim) => sim.into_replay(),
+            None => Sim::new(&self.plan, self.drill).into_replay(),
+        }
+    }
+}
+
+/// The touches of a tick, each with its candidate.
+struct Notes<'w, W> {
+    wanted: &'w W,
+    all: Vec<(u32, Judged)>,
+}
+
+impl<W: Fn(ActorIx, ActorIx) -> bool> Observer for Notes<'_, W> {
+    fn judged(&mut self, plan: &Plan, state: &State) {
         for &index in &state.judgement.order {
             let candidate = &state.judgement.candidates[index as usize];
             if (self.wanted)(candidate.who, candidate.whom) {
-                judged.push((index, ask(plan, state, candidate)));
+                self.all.push((index, ask(plan, state, candidate)));
             }
         }
-        effects::run(plan, state);
-        for (index, judged) in &mut judged {
+    }
+
+    fn told(&mut self, state: &State) {
+        for (index, judged) in &mut self.all {
             let candidate = &state.judgement.candidates[*index as usize];
             judged.because = match candidate.because {
                 Some(Because::Line(line)) => Some(line),
@@ -132,10 +162,6 @@ impl<W: Fn(ActorIx, ActorIx) -> bool> Inquest<W> {
             };
             judged.line = effects::written(state, *index);
         }
-        record::run(plan, state);
-        sim.check()?;
-        let all = judged.into_iter().map(|(_, judged)| judged).collect();
-        Ok(self.sim.as_ref().map(|sim| (sim, all)))
     }
 }
 

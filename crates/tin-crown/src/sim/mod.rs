@@ -3,6 +3,7 @@
 
 mod error;
 mod inquest;
+mod observer;
 mod parts;
 mod phases;
 mod state;
@@ -16,6 +17,7 @@ use crate::plan::{DrillIx, LauncherIx, Plan};
 use crate::time::Tick;
 pub use error::ReplayError;
 pub use inquest::{Answer, Inquest, Judged, Withheld};
+use observer::Observer;
 use parts::{appearing, resets};
 use phases::{clocks, effects, intent, motion, record, touch, verdict};
 use state::{Excess, State};
@@ -45,15 +47,14 @@ pub struct Sim {
 impl Sim {
     /// A drill on tick 0: the encounter as placed, everyone there, and their first touches judged.
     pub fn new(plan: &Arc<Plan>, drill: DrillIx) -> Sim {
-        let mut sim = Sim::placed(plan, drill);
-        judge(plan, &mut sim.state);
-        sim
+        Sim::observed(plan, drill, &mut ())
     }
 
-    /// Everyone as placed on tick 0, whose touches are not judged yet.
-    fn placed(plan: &Arc<Plan>, drill: DrillIx) -> Sim {
+    /// The same, watched.
+    fn observed(plan: &Arc<Plan>, drill: DrillIx, observer: &mut impl Observer) -> Sim {
         let mut state = State::new(plan, drill, Tick(0));
         appearing::place(plan, &mut state, &mut Vec::new(), None);
+        judge(plan, &mut state, observer);
         Sim {
             plan: Arc::clone(plan),
             state,
@@ -66,16 +67,11 @@ impl Sim {
     ///
     /// When the ledger is full, or more boxes touch than may.
     pub fn step(&mut self) -> Result<bool, ReplayError> {
-        if !self.advance()? {
-            return Ok(false);
-        }
-        judge(&self.plan, &mut self.state);
-        self.check()?;
-        Ok(true)
+        self.step_observed(&mut ())
     }
 
-    /// Phases 1 to 3 of the next tick, if there is one left to go.
-    fn advance(&mut self) -> Result<bool, ReplayError> {
+    /// The same, watched.
+    fn step_observed(&mut self, observer: &mut impl Observer) -> Result<bool, ReplayError> {
         self.check()?;
         let Sim { plan, state } = self;
         if state.is_over(plan) {
@@ -87,6 +83,8 @@ impl Sim {
             intent::run(plan, state);
             motion::run(plan, state);
         }
+        judge(plan, state, observer);
+        self.check()?;
         Ok(true)
     }
 
@@ -177,10 +175,12 @@ impl Sim {
 }
 
 /// Phases 4 to 7.
-fn judge(plan: &Plan, state: &mut State) {
+fn judge(plan: &Plan, state: &mut State, observer: &mut impl Observer) {
     touch::run(plan, state);
     verdict::run(plan, state);
+    observer.judged(plan, state);
     effects::run(plan, state);
+    observer.told(state);
     record::run(plan, state);
 }
 

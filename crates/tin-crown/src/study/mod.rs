@@ -7,4 +7,4 @@ mod why;
 
 pub use compare::{Change, Comparison, FieldChange, PairSum, compare};
 pub use coverage::{Coverage, Item, PairCover, RuleVerdicts, Sort, coverage};
-pub use why::{Apart, Asked, Came, Near, Question, Step, Why, explain, why};
+pub use why::{Apart, Asked, Came, Near, Question, Step, ToldHits, Why, explain, why};

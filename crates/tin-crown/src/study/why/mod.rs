@@ -16,7 +16,7 @@ use serde::Serialize;
 use crate::ledger::GuardSaid;
 use crate::ledger::Replay;
 use crate::plan::{ActorIx, Chosen, DrillIx, Plan, RuleIx};
-use crate::sim::{Inquest, Judged, ReplayError, Withheld};
+use crate::sim::{Inquest, Judged, ReplayError, Sim, Withheld};
 use crate::time::Tick;
 use crate::verdict::Verdict;
 
@@ -172,24 +172,56 @@ pub fn why(plan: &Arc<Plan>, drill: DrillIx, question: &Question<'_>) -> Result<
 /// # Ok::<(), tin_crown::ReplayError>(())
 /// ```
 pub fn explain(replay: &Replay, most: usize) -> Result<Vec<Came>, ReplayError> {
-    let origins = Origins::new(replay);
+    let mut told = ToldHits::new(most);
     let mut inquest = Inquest::new(replay.plan(), replay.drill(), |_, _| true);
-    let mut explained = Vec::new();
     while let Some((sim, judged)) = inquest.play()? {
-        let tick = sim.tick();
-        let told = judged.into_iter().filter(|judged| {
-            let line = judged.line.and_then(|line| replay.ledger().get(line));
-            // One that was told before has its explanation there.
-            line.is_some_and(|line| line.tick == tick)
-        });
-        explained.extend(told.map(|judged| came(replay, &origins, &judged)));
-        if explained.len() >= most {
+        told.see(sim, judged);
+        if told.is_full() {
             break;
         }
     }
-    explained.sort_by_key(|came| came.line);
-    explained.truncate(most);
-    Ok(explained)
+    Ok(told.explain(replay))
+}
+
+/// The touches that the ledger of a drill tells of, gathered tick by tick from an [`Inquest`] that others
+/// may watch, too.
+#[derive(Clone, Debug)]
+pub struct ToldHits {
+    most: usize,
+    all: Vec<Judged>,
+}
+
+impl ToldHits {
+    /// Up to so many.
+    pub fn new(most: usize) -> ToldHits {
+        ToldHits {
+            most,
+            all: Vec::new(),
+        }
+    }
+
+    /// Whether there are so many.
+    pub fn is_full(&self) -> bool {
+        self.all.len() >= self.most
+    }
+
+    /// Keeps those of a tick that are told on it: one that was told before has its explanation there.
+    pub fn see(&mut self, sim: &Sim, judged: Vec<Judged>) {
+        let told = |judged: &Judged| {
+            let line = judged.line.and_then(|line| sim.ledger().get(line));
+            line.is_some_and(|line| line.tick == judged.tick)
+        };
+        self.all.extend(judged.into_iter().filter(told));
+    }
+
+    /// Explains them, in the order of their lines.
+    pub fn explain(mut self, replay: &Replay) -> Vec<Came> {
+        let origins = Origins::new(replay);
+        self.all.sort_by_key(|judged| judged.line);
+        self.all.truncate(self.most);
+        let all = self.all.iter();
+        all.map(|judged| came(replay, &origins, judged)).collect()
+    }
 }
 
 fn sort(replay: &Replay, judged: &Judged) -> Sort {
