@@ -104,15 +104,15 @@ impl Film {
     /// When it cannot be replayed.
     pub fn shoot(plan: &Arc<Plan>, drill: DrillIx) -> Result<Film, ReplayError> {
         let mut sim = Sim::new(plan, drill);
-        let mut camera = Camera::default();
+        let mut recorder = Recorder::default();
         loop {
-            camera.see(&sim);
+            recorder.see(&sim);
             if !sim.step()? {
                 break;
             }
         }
         let last = sim.tick();
-        Ok(camera.develop(sim.into_replay()?, last))
+        Ok(recorder.develop(sim.into_replay()?, last))
     }
 
     /// The last tick.
@@ -148,12 +148,12 @@ impl Film {
 
 /// A film while it is shot, tick by tick.
 #[derive(Default)]
-pub(crate) struct Camera {
+pub(crate) struct Recorder {
     /// By the number of the actor.
     reels: Vec<Option<(ActorIx, Reel)>>,
 }
 
-impl Camera {
+impl Recorder {
     /// Takes in a tick.
     pub fn see(&mut self, sim: &Sim) {
         for actor in sim.cast() {

@@ -1,15 +1,11 @@
 //! A frame: an encounter at one tick of a drill, ready to be drawn.
 
-use std::collections::{BTreeMap, VecDeque};
 use std::sync::Arc;
 
 use tin_crown::geometry::{Bounds, Vec2};
 use tin_crown::plan::{ActorIx, BoxSet, DrillIx, Spec};
 use tin_crown::sim::ActorView;
-use tin_crown::{Amount, Facing, Outcome, Plan, ReplayError, Sim, Tick, Ticks};
-
-use crate::look::Look;
-use crate::scene;
+use tin_crown::{Amount, Facing, Plan, ReplayError, Sim, Tick, Ticks};
 
 /// An encounter at the end of one tick of a drill.
 #[derive(Clone, Debug)]
@@ -77,107 +73,6 @@ pub enum Zoom {
     Region(Bounds),
 }
 
-/// Plays a drill, and takes frames on the way.
-pub(crate) struct Camera {
-    pub sim: Sim,
-    /// Where everyone was over the last half second, oldest first.
-    trails: BTreeMap<ActorIx, VecDeque<(Tick, Vec2)>>,
-}
-
-impl Camera {
-    pub fn new(plan: &Arc<Plan>, drill: DrillIx) -> Camera {
-        let mut camera = Camera {
-            sim: Sim::new(plan, drill),
-            trails: BTreeMap::new(),
-        };
-        camera.follow();
-        camera
-    }
-
-    /// Plays on to a tick.
-    pub fn play_to(&mut self, tick: Tick) -> Result<(), FrameError> {
-        while self.sim.tick() < tick {
-            if !self.sim.step()? {
-                let plan = self.sim.plan();
-                return Err(FrameError::Over {
-                    drill: plan.drills[self.sim.drill().index()].name.clone(),
-                    last: self.sim.tick(),
-                    lost: self.sim.outcome() == Some(Outcome::Lost),
-                });
-            }
-            self.follow();
-        }
-        Ok(())
-    }
-
-    fn follow(&mut self) {
-        let (tick, half_second) = (self.sim.tick(), self.sim.plan().rate.div_ceil(2));
-        for actor in self.sim.cast() {
-            let view = self.sim.actor(actor);
-            if view.alive || view.dying {
-                let trail = self.trails.entry(actor).or_default();
-                trail.push_back((tick, view.at));
-                while trail
-                    .front()
-                    .is_some_and(|(since, _)| (tick - *since).0 > half_second)
-                {
-                    trail.pop_front();
-                }
-            }
-        }
-    }
-
-    /// Everyone as they stand.
-    pub fn frame(&self) -> Frame {
-        let sim = &self.sim;
-        let plan = sim.plan();
-        let figures = sim
-            .cast()
-            .filter_map(|actor| {
-                let view = sim.actor(actor);
-                (view.alive || view.dying).then(|| self.figure(actor, &view))
-            })
-            .collect();
-        Frame {
-            plan: Arc::clone(plan),
-            drill: sim.drill(),
-            tick: sim.tick(),
-            figures,
-            region: None,
-        }
-    }
-
-    fn figure(&self, actor: ActorIx, view: &ActorView<'_>) -> Figure {
-        let sim = &self.sim;
-        let spec = sim.spec(actor);
-        let trail = self.trails.get(&actor).into_iter().flatten();
-        let noticed = |sensor| {
-            sim.noticed(actor, sensor)
-                .map(|(whom, _)| sim.actor(whom).at)
-        };
-        Figure {
-            id: sim.id(actor).to_owned(),
-            spec: spec.clone(),
-            at: view.at,
-            start: view.start,
-            facing: view.facing,
-            age: view.age,
-            invincible: view.invincible,
-            live: view.live,
-            guarding: view.guarding,
-            sees: (0..spec.sensors.len())
-                .map(|sensor| noticed(sensor).collect())
-                .collect(),
-            aims: (0..spec.launchers.len())
-                .map(|nth| sim.aimed_at(actor, nth).map(|(_, place)| place))
-                .collect(),
-            doing: doing(sim.plan(), spec, view),
-            meters: view.meters.to_vec(),
-            trail: trail.map(|(_, at)| *at).collect(),
-        }
-    }
-}
-
 /// Somebody who was to be shown is not there.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 #[error("`{id}` does not exist on tick {tick}")]
@@ -189,15 +84,39 @@ pub struct NotThere {
 }
 
 impl Frame {
-    /// Plays a drill up to a tick.
+    /// Everyone as they stand in a simulation that is running, without the paths they came by.
     ///
-    /// # Errors
+    /// ```
+    /// # let file = include_bytes!("../../tin-crown-cli/demo/first-shelf.toml");
+    /// use tin_crown::Sim;
+    /// use tin_crown_picture::{Frame, Look};
     ///
-    /// When the drill is over before, or cannot be replayed so far.
-    pub fn capture(plan: &Arc<Plan>, drill: DrillIx, tick: Tick) -> Result<Frame, FrameError> {
-        let mut camera = Camera::new(plan, drill);
-        camera.play_to(tick)?;
-        Ok(camera.frame())
+    /// let plan = tin_crown::check(file).plan.unwrap();
+    /// let mut sim = Sim::new(&plan, plan.drill("careless")?);
+    /// while sim.tick().0 < 93 && sim.step()? {}
+    /// assert!(Frame::of(&sim).svg(&Look::paper()).contains("tick 93"));
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    pub fn of(sim: &Sim) -> Frame {
+        Frame::with_trails(sim, |_| Vec::new())
+    }
+
+    /// The same, with where each came from over the last half second.
+    pub(crate) fn with_trails(sim: &Sim, trail: impl Fn(ActorIx) -> Vec<Vec2>) -> Frame {
+        let figures = sim
+            .cast()
+            .filter_map(|actor| {
+                let view = sim.actor(actor);
+                (view.alive || view.dying).then(|| figure(sim, actor, &view, trail(actor)))
+            })
+            .collect();
+        Frame {
+            plan: Arc::clone(sim.plan()),
+            drill: sim.drill(),
+            tick: sim.tick(),
+            figures,
+            region: None,
+        }
     }
 
     /// Shows only a part of the arena, in its units.
@@ -242,10 +161,33 @@ impl Frame {
         };
         Ok(self.region(region))
     }
+}
 
-    /// The arena at that tick, with every box, as an SVG document about 1280 pixels wide.
-    pub fn svg(&self, look: &Look) -> String {
-        scene::draw(self, look)
+fn figure(sim: &Sim, actor: ActorIx, view: &ActorView<'_>, trail: Vec<Vec2>) -> Figure {
+    let spec = sim.spec(actor);
+    let noticed = |sensor| {
+        sim.noticed(actor, sensor)
+            .map(|(whom, _)| sim.actor(whom).at)
+    };
+    Figure {
+        id: sim.id(actor).to_owned(),
+        spec: spec.clone(),
+        at: view.at,
+        start: view.start,
+        facing: view.facing,
+        age: view.age,
+        invincible: view.invincible,
+        live: view.live,
+        guarding: view.guarding,
+        sees: (0..spec.sensors.len())
+            .map(|sensor| noticed(sensor).collect())
+            .collect(),
+        aims: (0..spec.launchers.len())
+            .map(|nth| sim.aimed_at(actor, nth).map(|(_, place)| place))
+            .collect(),
+        doing: doing(sim.plan(), spec, view),
+        meters: view.meters.to_vec(),
+        trail,
     }
 }
 

@@ -15,6 +15,7 @@
 //! # Ok::<(), Box<dyn std::error::Error>>(())
 //! ```
 
+mod camera;
 mod canvas;
 mod extras;
 mod film;

@@ -17,7 +17,14 @@ use crate::view::{LEFT, RIGHT, TOP, View};
 
 const WIDTH: f64 = 1280.0;
 
-pub(crate) fn draw(frame: &Frame, look: &Look) -> String {
+impl Frame {
+    /// The arena at that tick, with every box, as an SVG document about 1280 pixels wide.
+    pub fn svg(&self, look: &Look) -> String {
+        draw(self, look)
+    }
+}
+
+fn draw(frame: &Frame, look: &Look) -> String {
     let plan = &frame.plan;
     let shown = frame.region.unwrap_or(plan.arena.bounds);
     let view = View::new(shown, plan.arena.up);

@@ -6,9 +6,10 @@ use tin_crown::geometry::{Bounds, Vec2};
 use tin_crown::plan::ActorIx;
 use tin_crown::{Event, Replay, Tick, Ticks, What};
 
+use crate::camera::Camera;
 use crate::canvas::Canvas;
 use crate::film::Film;
-use crate::frame::{Camera, Frame, FrameError, Zoom};
+use crate::frame::{Frame, FrameError, Zoom};
 use crate::label::Area;
 use crate::legend;
 use crate::look::Look;

@@ -9,7 +9,7 @@ use tin_crown::study::{Came, ToldHits};
 use tin_crown::{Plan, Replay, ReplayError};
 
 use super::poses::{Poser, Poses};
-use crate::film::{Camera, Film};
+use crate::film::{Film, Recorder};
 
 /// So many hits of a drill are explained on the page.
 const EXPLAINED: usize = 1500;
@@ -32,13 +32,13 @@ impl Take {
         // Once enough are explained, nothing more is asked.
         let asks = Cell::new(true);
         let mut inquest = Inquest::new(plan, drill, |_, _| asks.get());
-        let mut camera = Camera::default();
+        let mut recorder = Recorder::default();
         let mut poser = Poser::default();
         let mut told = ToldHits::new(EXPLAINED);
         let mut last = tin_crown::Tick(0);
         while let Some((sim, judged)) = inquest.play()? {
             last = sim.tick();
-            camera.see(sim);
+            recorder.see(sim);
             poser.see(sim);
             told.see(sim, judged);
             asks.set(!told.is_full());
@@ -47,7 +47,7 @@ impl Take {
         let poses = poser.done(&replay, last);
         let explained = told.explain(&replay);
         Ok(Take {
-            film: camera.develop(replay, last),
+            film: recorder.develop(replay, last),
             poses,
             explained,
         })
