@@ -11,7 +11,7 @@ use tin_crown::{Amount, Event, Plan, Replay, ReplayError, Sim, Tick, Ticks, What
 /// A drill played from beginning to end, ready to be drawn.
 ///
 /// ```
-/// # let file = include_bytes!("../../tin-crown-cli/demo/first-shelf.toml");
+/// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
 /// use tin_crown_picture::Film;
 ///
 /// let plan = tin_crown::check(file).plan.unwrap();

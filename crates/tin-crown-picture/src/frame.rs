@@ -87,7 +87,7 @@ impl Frame {
     /// Everyone as they stand in a simulation that is running, without the paths they came by.
     ///
     /// ```
-    /// # let file = include_bytes!("../../tin-crown-cli/demo/first-shelf.toml");
+    /// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
     /// use tin_crown::Sim;
     /// use tin_crown_picture::{Frame, Look};
     ///

@@ -4,7 +4,7 @@
 //! outline, verdigris for what is full, oxblood for what is lost. Never colour alone.
 //!
 //! ```
-//! # let file = include_bytes!("../../tin-crown-cli/demo/first-shelf.toml");
+//! # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
 //! use tin_crown::Tick;
 //! use tin_crown_picture::{Frame, Look};
 //!

@@ -21,7 +21,7 @@ const MOST: usize = 40;
 /// What is drawn of a film as a matrix.
 ///
 /// ```
-/// # let file = include_bytes!("../../tin-crown-cli/demo/first-shelf.toml");
+/// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
 /// use tin_crown_picture::{Film, Look, Matrix};
 ///
 /// let plan = tin_crown::check(file).plan.unwrap();

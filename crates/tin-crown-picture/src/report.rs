@@ -19,7 +19,7 @@ use data::PageData;
 /// A page about an encounter and some of its drills, which needs no network and no server.
 ///
 /// ```
-/// # let file = include_bytes!("../../tin-crown-cli/demo/first-shelf.toml");
+/// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
 /// use tin_crown_picture::{Report, Take};
 ///
 /// let plan = tin_crown::check(file).plan.unwrap();

@@ -27,7 +27,7 @@ const MOST: usize = 16;
 /// What is drawn of a kind.
 ///
 /// ```
-/// # let file = include_bytes!("../../tin-crown-cli/demo/first-shelf.toml");
+/// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
 /// use tin_crown_picture::{Look, Sheet};
 ///
 /// let plan = tin_crown::check(file).plan.unwrap();

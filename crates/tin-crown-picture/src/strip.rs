@@ -31,7 +31,7 @@ const MOST: usize = 24;
 /// Frames of a drill, one after the other.
 ///
 /// ```
-/// # let file = include_bytes!("../../tin-crown-cli/demo/first-shelf.toml");
+/// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
 /// use tin_crown_picture::{Film, Look, Strip};
 ///
 /// let plan = tin_crown::check(file).plan.unwrap();

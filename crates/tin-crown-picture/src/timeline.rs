@@ -31,7 +31,7 @@ const MOST_HEIGHT: f64 = 6000.0;
 /// What is drawn of a film as a timeline.
 ///
 /// ```
-/// # let file = include_bytes!("../../tin-crown-cli/demo/first-shelf.toml");
+/// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
 /// use tin_crown_picture::{Film, Look, Timeline};
 ///
 /// let plan = tin_crown::check(file).plan.unwrap();

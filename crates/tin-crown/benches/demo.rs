@@ -2,7 +2,7 @@
 
 use divan::Bencher;
 
-const DEMO: &[u8] = include_bytes!("../../tin-crown-cli/demo/first-shelf.toml");
+const DEMO: &[u8] = tin_crown::demo::FIRST_SHELF.as_bytes();
 
 fn main() {
     divan::main();

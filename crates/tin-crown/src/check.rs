@@ -147,7 +147,7 @@ pub struct CheckedExpectations {
 /// `[[expect]]` for every drill, and `drill.NAME.expect` for one.
 ///
 /// ```
-/// # let file = include_bytes!("../../tin-crown-cli/demo/first-shelf.toml");
+/// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
 /// let plan = tin_crown::check(file).plan.unwrap();
 /// let beside = tin_crown::check_expectations(&plan, br#"
 ///     edition = 1

@@ -45,6 +45,7 @@
 
 pub mod amount;
 mod check;
+pub mod demo;
 pub mod encounter;
 pub mod finding;
 pub mod geometry;
@@ -82,5 +83,5 @@ pub use verdict::Verdict;
 
 /// The README's code is run with the tests.
 #[cfg(doctest)]
-#[doc = include_str!("../../../README.md")]
+#[doc = include_str!("../README.md")]
 struct Readme;

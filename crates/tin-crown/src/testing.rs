@@ -1,7 +1,7 @@
 //! For a game's own tests: an encounter file is replayed, and what it expects is asserted.
 //!
 //! ```
-//! # let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/../tin-crown-cli/demo");
+//! # let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/demo");
 //! # std::env::set_current_dir(folder).unwrap();
 //! use tin_crown::testing::assert_met;
 //!

@@ -3,6 +3,8 @@
 use std::io::Write;
 use std::path::Path;
 
+use tin_crown::demo::FILES;
+
 use crate::args::{Demo, LedgerFormat};
 use crate::command::replay::{Choice, Printing};
 use crate::failure::{Done, Failure};
@@ -13,19 +15,6 @@ use crate::{output, source};
 /// The schema that the demo's files name in their first line.
 const SCHEMA: &str = "encounter.schema.json";
 
-/// The demo's encounters, by name.
-const ENCOUNTERS: [(&str, &str); 3] = [
-    (
-        "first-shelf.toml",
-        include_str!("../../demo/first-shelf.toml"),
-    ),
-    (
-        "second-shelf.toml",
-        include_str!("../../demo/second-shelf.toml"),
-    ),
-    ("attic.toml", include_str!("../../demo/attic.toml")),
-];
-
 pub fn run(args: &Demo) -> Result<Done, Failure> {
     let mut out = terminal::out();
     if let Some(folder) = &args.write {
@@ -34,7 +23,7 @@ pub fn run(args: &Demo) -> Result<Done, Failure> {
             Failure::new(format!("{what}: {}", source::plainly(&error)))
         })?;
         let schema = tin_crown::schema::encounter();
-        let files = ENCOUNTERS.into_iter().chain([(SCHEMA, schema.as_str())]);
+        let files = FILES.into_iter().chain([(SCHEMA, schema.as_str())]);
         let edited = files.clone().map(|(name, text)| (folder.join(name), text));
         let edited = edited.filter(|(path, text)| differs(path, text.as_bytes()));
         let edited: Vec<String> = edited.map(|(path, _)| shown(&path)).collect();
@@ -53,13 +42,13 @@ pub fn run(args: &Demo) -> Result<Done, Failure> {
         writeln!(
             out,
             "now try: tin-crown replay {}",
-            shown(&folder.join(ENCOUNTERS[0].0))
+            shown(&folder.join(FILES[0].0))
         )?;
         out.flush()?;
         return Ok(Done::Well);
     }
     let mut failed = false;
-    for (nth, (name, text)) in ENCOUNTERS.into_iter().enumerate() {
+    for (nth, (name, text)) in FILES.into_iter().enumerate() {
         if nth > 0 {
             writeln!(out)?;
         }

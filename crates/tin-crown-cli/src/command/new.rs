@@ -2,12 +2,11 @@
 
 use std::io::Write;
 
+use tin_crown::demo::STARTER;
+
 use crate::args::New;
 use crate::failure::{Done, Failure};
 use crate::{output, source, terminal};
-
-/// An encounter to start from.
-const STARTER: &str = include_str!("../../demo/starter.toml");
 
 pub fn run(args: &New) -> Result<Done, Failure> {
     if source::is_dash(&args.file) {

@@ -1,6 +1,7 @@
 //! Running the tool.
 
 use std::path::{Path, PathBuf};
+use std::sync::LazyLock;
 
 use assert_cmd::Command;
 
@@ -35,9 +36,18 @@ pub fn tool_reading(folder: &Path, args: &[&str], input: &str) -> Run {
     }
 }
 
-/// The folder of the demo's files.
+/// A folder with the demo's files, and the starter.
 pub fn demo() -> PathBuf {
-    Path::new(env!("CARGO_MANIFEST_DIR")).join("demo")
+    static FOLDER: LazyLock<tempfile::TempDir> = LazyLock::new(|| {
+        let folder = folder();
+        let starter = ("starter.toml", tin_crown::demo::STARTER);
+        let files = tin_crown::demo::FILES.into_iter();
+        for (name, text) in files.chain(tin_crown::demo::GOLDEN).chain([starter]) {
+            std::fs::write(folder.path().join(name), text).expect("the file can be written");
+        }
+        folder
+    });
+    FOLDER.path().to_owned()
 }
 
 pub fn folder() -> tempfile::TempDir {

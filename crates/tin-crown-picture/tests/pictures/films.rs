@@ -12,9 +12,12 @@ use tin_crown_picture::{Film, Look, Matrix, Sheet, Strip, Timeline, png};
 use crate::svg::texts;
 
 fn demo(file: &str) -> Arc<Plan> {
-    let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/../tin-crown-cli/demo/");
-    let text = std::fs::read(format!("{folder}{file}.toml")).expect("the demo is there");
-    check(&text).plan.expect("no errors")
+    let starter = ("starter.toml", tin_crown::demo::STARTER);
+    let mut files = tin_crown::demo::FILES.into_iter().chain([starter]);
+    let (_, text) = files
+        .find(|(name, _)| name.strip_suffix(".toml") == Some(file))
+        .expect("a file of the demo");
+    check(text.as_bytes()).plan.expect("no errors")
 }
 
 fn film(plan: &Arc<Plan>, drill: &str) -> Film {

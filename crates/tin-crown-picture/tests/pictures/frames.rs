@@ -7,7 +7,7 @@ use tin_crown_picture::{Frame, FrameError, Look, png};
 
 use crate::svg::texts;
 
-const DEMO: &[u8] = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
+const DEMO: &[u8] = tin_crown::demo::FIRST_SHELF.as_bytes();
 
 fn demo(drill: &str, tick: u32, look: &Look) -> String {
     let plan = check(DEMO).plan.expect("no errors");
@@ -168,7 +168,7 @@ fn a_crowd_is_drawn_without_names_on_each_other_and_says_what_it_left_out() {
 
 #[test]
 fn the_legend_has_what_is_drawn_and_no_more() {
-    let attic = include_bytes!("../../../tin-crown-cli/demo/attic.toml");
+    let attic = tin_crown::demo::ATTIC.as_bytes();
     let plan = check(attic).plan.expect("no errors");
     let drill = plan.drill("clumsy").unwrap();
     let legend = |tick: u32| {
@@ -184,8 +184,8 @@ fn the_legend_has_what_is_drawn_and_no_more() {
 
 #[test]
 fn sights_aims_ways_and_places_to_come_back_to_are_drawn() {
-    let second = include_bytes!("../../../tin-crown-cli/demo/second-shelf.toml");
-    let attic = include_bytes!("../../../tin-crown-cli/demo/attic.toml");
+    let second = tin_crown::demo::SECOND_SHELF.as_bytes();
+    let attic = tin_crown::demo::ATTIC.as_bytes();
     let legend = |file: &[u8], drill: &str, tick: u32| {
         let plan = check(file).plan.expect("no errors");
         let frame = Frame::capture(&plan, plan.drill(drill).unwrap(), Tick(tick)).unwrap();
@@ -239,7 +239,7 @@ fn a_zoom_shows_whom_it_is_about_and_leaves_others_out() {
         assert!(has(&all) && !has(&above), "{words}");
     }
     // Nor do names of goals gather at the edge.
-    let attic = check(include_bytes!("../../../tin-crown-cli/demo/attic.toml")).plan;
+    let attic = check(tin_crown::demo::ATTIC.as_bytes()).plan;
     let attic = attic.expect("no errors");
     let drill = attic.drill("clumsy").unwrap();
     let lamps = Frame::capture(&attic, drill, Tick(93)).unwrap();

@@ -88,7 +88,7 @@ impl Encounter {
     /// When the path leads nowhere, or the value is of the wrong type there; then nothing is changed.
     ///
     /// ```
-    /// # let file = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
+    /// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
     /// let mut encounter = tin_crown::check(file).encounter.unwrap();
     /// encounter.set(&"kind.beetle.motion.patrol.speed".parse()?, 55.0)?;
     /// encounter.set(&"rule.boots crush lid.hitstop".parse()?, "3t")?;

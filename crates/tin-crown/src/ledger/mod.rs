@@ -24,7 +24,7 @@ use crate::time::Tick;
 /// Every event of a replay, in the order of the lines.
 ///
 /// ```
-/// # let file = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
+/// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
 /// use tin_crown::{Verdict, What};
 ///
 /// let plan = tin_crown::check(file).plan.unwrap();

@@ -10,7 +10,7 @@ use crate::printable::is_printable;
 /// A ledger with its names: of a replay, or read back from JSON Lines.
 ///
 /// ```
-/// # let file = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
+/// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
 /// use tin_crown::Record;
 ///
 /// let plan = tin_crown::check(file).plan.unwrap();

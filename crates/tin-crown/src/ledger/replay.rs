@@ -8,7 +8,7 @@ use crate::plan::{ActorIx, Chosen, DrillIx, Plan, Selection, Spec, SpecIx};
 /// A drill replayed from beginning to end.
 ///
 /// ```
-/// # let file = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
+/// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
 /// let plan = tin_crown::check(file).plan.unwrap();
 /// let replay = plan.replay("careless")?;
 /// let first = &replay.summary().dealt[0];

@@ -81,7 +81,7 @@ impl Plan {
     /// When nobody is called so; the error says what to do.
     ///
     /// ```
-    /// # let file = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
+    /// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
     /// let plan = tin_crown::check(file).plan.unwrap();
     /// assert!(plan.choose("#windup").is_ok());
     /// assert_eq!(plan.choose("portr").unwrap_err().help, "did you mean `porter`?");

@@ -106,7 +106,7 @@ impl Plan {
     /// When there is none.
     ///
     /// ```
-    /// # let file = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
+    /// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
     /// let plan = tin_crown::check(file).plan.unwrap();
     /// let error = plan.button("atack").unwrap_err();
     /// assert_eq!(error.to_string(), "unknown button `atack`; did you mean `attack`?");

@@ -83,7 +83,7 @@ pub(crate) const HEALTH: &str = "health";
 /// file.
 ///
 /// ```
-/// # let file = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
+/// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
 /// use tin_crown::encounter::Who;
 ///
 /// let plan = tin_crown::check(file).plan.unwrap();

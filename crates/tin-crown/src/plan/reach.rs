@@ -116,7 +116,7 @@ impl Plan {
     /// ask is not.
     ///
     /// ```
-    /// # let file = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
+    /// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
     /// let plan = tin_crown::check(file).plan.unwrap();
     /// let gore = plan.rule("horns gore porter").unwrap();
     /// let kinds = plan.reaches().into_iter().filter(|reach| reach.rule == gore);

@@ -26,7 +26,7 @@ pub use view::ActorView;
 /// A drill being replayed, tick by tick. A clone is a snapshot, from which it goes on exactly alike.
 ///
 /// ```
-/// # let file = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
+/// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
 /// use tin_crown::Sim;
 ///
 /// let plan = tin_crown::check(file).plan.unwrap();

@@ -102,7 +102,7 @@ type Key<'r> = (
 /// moved by no more than `within` counts as the same. Places, and the numbers of gates, do not count.
 ///
 /// ```
-/// # let file = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
+/// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
 /// use tin_crown::{Record, Ticks, study};
 ///
 /// let plan = tin_crown::check(file).plan.unwrap();

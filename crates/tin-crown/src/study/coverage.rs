@@ -124,7 +124,7 @@ impl Coverage {
     /// Whether at least so many per cent of what there is were exercised.
     ///
     /// ```
-    /// # let file = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
+    /// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
     /// use tin_crown::study::coverage;
     ///
     /// let plan = tin_crown::check(file).plan.unwrap();

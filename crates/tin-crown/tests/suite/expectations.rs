@@ -10,7 +10,7 @@ fn careless() -> Replay {
 }
 
 fn demo() -> Arc<Plan> {
-    let file = include_bytes!("../../../tin-crown-cli/demo/first-shelf.toml");
+    let file = tin_crown::demo::FIRST_SHELF.as_bytes();
     check(file).plan.expect("the demo has no errors")
 }
 
@@ -183,7 +183,7 @@ fn one_fault_in_an_expectation_one_finding() {
     }
     assert!(wrong.is_empty(), "{}", wrong.join("\n"));
     // The same in the encounter's own file, and of a drill that is not there.
-    let own = include_str!("../../../tin-crown-cli/demo/first-shelf.toml");
+    let own = tin_crown::demo::FIRST_SHELF;
     let own = own.replacen(
         "rule = \"boots crush lid\" }",
         "rule = \"boots crsh lid\" }",

@@ -3,7 +3,7 @@
 
 use tin_crown::{Code, Severity, check, limits};
 
-const PAGE: &str = include_str!("../../../../docs/findings.md");
+const PAGE: &str = include_str!("../../docs/findings.md");
 
 fn blocks(text: &str) -> Vec<&str> {
     let blocks = text.split("```toml\n").skip(1);

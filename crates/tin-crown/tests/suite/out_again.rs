@@ -34,7 +34,7 @@ proptest! {
 
 #[test]
 fn whole_files_come_back_the_same_with_their_findings() {
-    let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/../tin-crown-cli/demo");
+    let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/demo");
     for name in ["first-shelf", "second-shelf", "attic", "starter"] {
         let bytes = std::fs::read(format!("{folder}/{name}.toml")).expect("the demo is there");
         let checked = check(&bytes);
@@ -118,7 +118,7 @@ fn leaves(value: &Value, path: &Path, pointer: &str, found: &mut Vec<(Path, Stri
 
 #[test]
 fn what_is_set_by_its_path_is_as_if_it_were_written() {
-    let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/../tin-crown-cli/demo");
+    let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/demo");
     for (name, least) in [("starter", 30), ("second-shelf", 150)] {
         let bytes = std::fs::read(format!("{folder}/{name}.toml")).expect("the demo is there");
         let encounter = check(&bytes).encounter.expect("it can be read");
@@ -152,7 +152,7 @@ fn what_is_set_by_its_path_is_as_if_it_were_written() {
 
 #[test]
 fn paths_find_what_is_named_and_say_where_they_end() {
-    let file = include_bytes!("../../../tin-crown-cli/demo/second-shelf.toml");
+    let file = tin_crown::demo::SECOND_SHELF.as_bytes();
     let encounter = check(file).encounter.expect("it can be read");
     let set = |path: &str, value: Setting| {
         let mut encounter = encounter.clone();

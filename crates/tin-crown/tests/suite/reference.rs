@@ -37,7 +37,7 @@ fn made_anew(page: &str) -> String {
 
 #[test]
 fn the_tables_of_the_reference_are_what_the_code_declares() {
-    let docs = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../docs");
+    let docs = Path::new(env!("CARGO_MANIFEST_DIR")).join("docs");
     for (name, tables) in [("format.md", 40), ("ticks.md", 1)] {
         let path = docs.join(name);
         let page = std::fs::read_to_string(&path).expect("the page is there");
@@ -51,5 +51,19 @@ fn the_tables_of_the_reference_are_what_the_code_declares() {
                 "{name} is out of date: run this test with {UPDATE}=1"
             );
         }
+    }
+}
+
+#[test]
+fn the_schema_beside_the_demo_is_that_of_the_code() {
+    let path = Path::new(env!("CARGO_MANIFEST_DIR")).join("demo/encounter.schema.json");
+    let beside = std::fs::read_to_string(&path).expect("the demo has its schema");
+    if std::env::var_os(UPDATE).is_some() {
+        std::fs::write(&path, schema::encounter()).expect("the schema can be written");
+    } else {
+        assert!(
+            beside == schema::encounter(),
+            "out of date: run this test with {UPDATE}=1"
+        );
     }
 }

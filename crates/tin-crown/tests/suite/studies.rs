@@ -14,10 +14,7 @@ use crate::fights::fight;
 use crate::stage::{plan, porter, replay, stage, time};
 
 fn demo(file: &str) -> Arc<Plan> {
-    let path = format!(
-        "{}/../tin-crown-cli/demo/{file}",
-        env!("CARGO_MANIFEST_DIR")
-    );
+    let path = format!("{}/demo/{file}", env!("CARGO_MANIFEST_DIR"));
     let text = std::fs::read(path).expect("the demo is there");
     tin_crown::check(&text)
         .plan

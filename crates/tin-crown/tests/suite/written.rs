@@ -4,7 +4,7 @@ use tin_crown::{Severity, Verdict, check};
 
 use crate::stage::{jsonl, with_verdict};
 
-const DEMO: &str = include_str!("../../../tin-crown-cli/demo/first-shelf.toml");
+const DEMO: &str = tin_crown::demo::FIRST_SHELF;
 
 #[test]
 fn the_same_tree_in_json_and_in_another_order_is_the_same_encounter() {
@@ -242,9 +242,9 @@ fn encounters(name: &str, page: &str) -> Vec<(String, std::sync::Arc<tin_crown::
 #[test]
 fn every_encounter_in_the_docs_is_without_fault() {
     for (name, page) in [
-        ("README.md", include_str!("../../../../README.md")),
-        ("docs/format.md", include_str!("../../../../docs/format.md")),
-        ("docs/ticks.md", include_str!("../../../../docs/ticks.md")),
+        ("README.md", include_str!("../../README.md")),
+        ("docs/format.md", include_str!("../../docs/format.md")),
+        ("docs/ticks.md", include_str!("../../docs/ticks.md")),
     ] {
         let encounters = encounters(name, page);
         assert!(!encounters.is_empty(), "{name} shows none");
@@ -259,7 +259,7 @@ fn every_encounter_in_the_docs_is_without_fault() {
 /// Each drill of a recipe says what has to come of it.
 #[test]
 fn every_recipe_does_what_it_says() {
-    let page = include_str!("../../../../docs/recipes.md");
+    let page = include_str!("../../docs/recipes.md");
     let mut drills = 0;
     for (_, plan) in encounters("docs/recipes.md", page) {
         for drill in &plan.drills {

@@ -102,7 +102,7 @@ type Sort = (
 /// As [`Plan::replay`].
 ///
 /// ```
-/// # let file = include_bytes!("../../../../tin-crown-cli/demo/first-shelf.toml");
+/// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
 /// use tin_crown::study::{Question, why};
 ///
 /// let plan = tin_crown::check(file).plan.unwrap();
@@ -164,7 +164,7 @@ pub fn why(plan: &Arc<Plan>, drill: DrillIx, question: &Question<'_>) -> Result<
 /// As [`Plan::replay`].
 ///
 /// ```
-/// # let file = include_bytes!("../../../../tin-crown-cli/demo/first-shelf.toml");
+/// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
 /// let plan = tin_crown::check(file).plan.unwrap();
 /// let explained = tin_crown::study::explain(&plan.replay("careless")?, 100)?;
 /// // Four hits that landed, and one touch that did not.

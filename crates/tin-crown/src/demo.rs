@@ -1,0 +1,33 @@
+//! The demo, the Clockmaker's Attic, and a first encounter to start from: the texts of their files.
+
+/// The first shelf: stomps, horns, an umbrella to thrust and to guard with.
+pub const FIRST_SHELF: &str = include_str!("../demo/first-shelf.toml");
+/// The second shelf: a pop-gun, hazards, and whoever wakes.
+pub const SECOND_SHELF: &str = include_str!("../demo/second-shelf.toml");
+/// The whole attic: checkpoints, deaths, respawns, an exit.
+pub const ATTIC: &str = include_str!("../demo/attic.toml");
+/// A commented encounter to start from.
+pub const STARTER: &str = include_str!("../demo/starter.toml");
+
+/// The demo's encounters, by the names of their files.
+pub const FILES: [(&str, &str); 3] = [
+    ("first-shelf.toml", FIRST_SHELF),
+    ("second-shelf.toml", SECOND_SHELF),
+    ("attic.toml", ATTIC),
+];
+
+/// The golden records of its drills, by the names of the files that stand beside them.
+pub const GOLDEN: [(&str, &str); 3] = [
+    (
+        "first-shelf.golden.jsonl",
+        include_str!("../demo/first-shelf.golden.jsonl"),
+    ),
+    (
+        "second-shelf.golden.jsonl",
+        include_str!("../demo/second-shelf.golden.jsonl"),
+    ),
+    (
+        "attic.golden.jsonl",
+        include_str!("../demo/attic.golden.jsonl"),
+    ),
+];
