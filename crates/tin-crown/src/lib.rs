@@ -1,12 +1,26 @@
-//! Tin Crown: a bench on which the combat rules of 2D games are proved.
+//! Tin Crown is a test bench for 2D combat rules.
 //!
-//! An [`Encounter`] says who hurts whom: boxes, meters, rules, placements. Its [`Plan`] is the same,
-//! checked and resolved. A [`Replay`] of one of its drills gives a [`Ledger`]: every event, tick by
-//! tick, with its cause.
+//! An [`Encounter`] defines who hurts whom: boxes, meters, rules, placements. Its [`Plan`] is the same, checked
+//! and resolved. A [`Replay`] of one of its drills gives a [`Ledger`]: every event, tick by tick, with its cause.
 //!
-//! What matters, in this order: **exact** (the same encounter gives the same ledger, byte for byte,
-//! on every machine), **never silent** (whatever is unknown or odd is a [`Finding`] with its place),
-//! **easy to read**, **fast**.
+//! | you want to | use |
+//! |---|---|
+//! | read a file, and know what is wrong with it | [`check`], [`Checked`], [`Finding`] |
+//! | build an encounter in code | [`Encounter`], [`Kind`], [`Rule`], [`Drill`] and what [`encounter`] has |
+//! | write it out, change one number, resolve it again | [`Encounter::to_toml`], [`Encounter::set`], [`Encounter::resolve`] |
+//! | replay a drill | [`Plan::replay`](Plan), [`Replay::rows`], [`Replay::write_jsonl`] |
+//! | step through it tick by tick | [`Sim`] |
+//! | assert in a test that a file does what it expects | [`testing::assert_met`], [`testing::assert_golden`] |
+//! | test expectations one by one | [`Replay::verify`], [`verify::Trial`] |
+//! | compare ledgers, explain a hit, measure coverage | [`study`] |
+//! | print the JSON Schema, or the reference | [`schema`] |
+//!
+//! What matters, in this order: **exact** (the same encounter gives the same ledger, byte for byte, on every
+//! machine), **never silent** (anything unknown or odd is a [`Finding`] with its place), **easy to read**, **fast**.
+//!
+//! Stable: the names at the root, the file and ledger formats, the codes of findings, and the digests of plans. Enums
+//! marked non-exhaustive will grow. May still move: the fields of the types in [`plan`], its index types, and what
+//! [`sim`] shows of a running drill.
 //!
 //! ```
 //! let file = br#"
