@@ -144,8 +144,8 @@ struct Notes<'w, W> {
 
 impl<W: Fn(ActorIx, ActorIx) -> bool> Observer for Notes<'_, W> {
     fn judged(&mut self, plan: &Plan, state: &State) {
-        for &index in &state.judgement.order {
-            let candidate = &state.judgement.candidates[index as usize];
+        for &index in &state.contacts.judgement.order {
+            let candidate = &state.contacts.judgement.candidates[index as usize];
             if (self.wanted)(candidate.who, candidate.whom) {
                 self.all.push((index, ask(plan, state, candidate)));
             }
@@ -154,7 +154,7 @@ impl<W: Fn(ActorIx, ActorIx) -> bool> Observer for Notes<'_, W> {
 
     fn told(&mut self, state: &State) {
         for (index, judged) in &mut self.all {
-            let candidate = &state.judgement.candidates[*index as usize];
+            let candidate = &state.contacts.judgement.candidates[*index as usize];
             judged.because = match candidate.because {
                 Some(Because::Line(line)) => Some(line),
                 Some(Because::Candidate(winner)) => effects::written(state, winner),
@@ -167,7 +167,7 @@ impl<W: Fn(ActorIx, ActorIx) -> bool> Observer for Notes<'_, W> {
 
 fn ask(plan: &Plan, state: &State, candidate: &Candidate) -> Judged {
     let rule = &plan.rules[candidate.rule.index()];
-    let touches = state.touching.now.iter();
+    let touches = state.contacts.touching.now.iter();
     let touch = touches.into_iter().find(|touch| {
         let pair = &touch.pair;
         (pair.who, pair.whom) == (candidate.who, candidate.whom)

@@ -93,7 +93,7 @@ impl Sim {
         let (tick, drill) = (self.state.tick, || {
             self.plan.drills[self.state.drill.index()].name.clone()
         });
-        if self.state.touching.now.len() > limits::TOUCHES {
+        if self.state.contacts.touching.now.len() > limits::TOUCHES {
             return Err(ReplayError::TooManyTouches {
                 drill: drill(),
                 tick,

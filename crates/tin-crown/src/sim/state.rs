@@ -1,17 +1,16 @@
 //! All that a replay remembers from one tick to the next.
 
+use std::ops::Range;
+
 use crate::amount::Amount;
-use crate::encounter::{Ending, Facing, Outside};
+use crate::encounter::{Ending, Outside};
 use crate::geometry::Vec2;
 use crate::ledger::{DeathCause, Ledger, LineId};
 use crate::outcome::Outcome;
-use crate::plan::{
-    ActorIx, BoxSet, BreedIx, DrillIx, Drive, LauncherIx, Plan, SideIx, Spec, StateIx,
-};
-use crate::sim::parts::actor::{Actor, Cut, Doom, Legs, Life, Mind, NEVER};
+use crate::plan::{ActorIx, BoxSet, DrillIx, Drive, LauncherIx, Plan, Spec, StateIx};
+use crate::sim::parts::actor::{Actor, Doom, Legs, Life};
 use crate::sim::parts::appearing::{Birth, Return};
 use crate::sim::parts::attacks::Readiness;
-use crate::sim::parts::buttons::Buttons;
 use crate::sim::parts::chance::Stream;
 use crate::sim::parts::driving;
 use crate::sim::parts::goals::Visit;
@@ -19,6 +18,7 @@ use crate::sim::parts::groups::Crowds;
 use crate::sim::parts::launchers::Barrel;
 use crate::sim::parts::memory::Pairs;
 use crate::sim::parts::meters::Gauge;
+use crate::sim::parts::newcomer::{Newcomer, Own};
 use crate::sim::parts::pickups::Grab;
 use crate::sim::parts::precedence::Marks;
 use crate::sim::parts::sensors::Sight;
@@ -37,19 +37,78 @@ pub(crate) struct State {
     /// Every actor there ever was: the placed ones, then those that were launched, one by one.
     pub actors: Vec<Actor>,
     pub legs: Vec<Legs>,
-    /// Those that are there, or may come back: in the order of ids, and of their numbers.
-    pub order: Vec<ActorIx>,
-    pub roster: Vec<ActorIx>,
-    /// Of all actors, one actor's after the other's.
+    pub stock: Stock,
+    pub lists: Lists,
+    pub pending: Pending,
+    pub contacts: Contacts,
+    pub crowds: Crowds,
+    pub fixed: FixedSolids,
+    /// The next edge of the drill.
+    pub next_edge: usize,
+    pub ledger: Ledger,
+    /// How many lines there were when the tick began.
+    pub lines_before: usize,
+    pub outcome: Option<Outcome>,
+    /// Whether the outcome has its line.
+    pub told: bool,
+    /// The limit that this tick went beyond, and because of whom.
+    pub excess: Option<Excess>,
+}
+
+/// What all actors have, one actor's after the other's: their lives say from where to where.
+#[derive(Clone, Debug, Default)]
+pub(crate) struct Stock {
     pub meters: Vec<Amount>,
     pub gauges: Vec<Gauge>,
     pub attacks: Vec<Readiness>,
     pub barrels: Vec<Barrel>,
     pub sights: Vec<Sight>,
     pub switches: Vec<Switch>,
-    /// The gauges whose clock stands still on this tick.
-    pub paused: Vec<usize>,
-    /// Actors of some sort, in the order of ids.
+}
+
+impl Stock {
+    /// Adds what an actor has, and says where it is.
+    fn add(&mut self, spec: &Spec, seed: u32, id: &str, tick: Tick) -> Own {
+        fn grow<T>(all: &mut Vec<T>, more: impl Iterator<Item = T>) -> Range<usize> {
+            let from = all.len();
+            all.extend(more);
+            from..all.len()
+        }
+        let meters = spec.meters.iter();
+        grow(
+            &mut self.gauges,
+            meters.clone().map(|meter| Gauge::new(meter, tick)),
+        );
+        let launchers = spec.launchers.iter();
+        Own {
+            meters: grow(&mut self.meters, meters.map(|meter| meter.start)),
+            attacks: grow(
+                &mut self.attacks,
+                spec.attacks.iter().map(|_| Readiness::default()),
+            ),
+            launchers: grow(
+                &mut self.barrels,
+                launchers.map(|plan| Barrel::new(seed, id, plan)),
+            ),
+            sensors: grow(
+                &mut self.sights,
+                spec.sensors.iter().map(|_| Sight::new(tick)),
+            ),
+            transitions: grow(
+                &mut self.switches,
+                (0..spec.transitions()).map(|_| Switch::default()),
+            ),
+        }
+    }
+}
+
+/// Those that are there, or may come back.
+#[derive(Clone, Debug, Default)]
+pub(crate) struct Lists {
+    /// In the order of ids, and of their numbers.
+    pub order: Vec<ActorIx>,
+    pub roster: Vec<ActorIx>,
+    /// Those of some sort, in the order of ids.
     pub solids: Vec<ActorIx>,
     pub bodies: Vec<ActorIx>,
     pub confined: Vec<ActorIx>,
@@ -57,6 +116,15 @@ pub(crate) struct State {
     pub pickups: Vec<ActorIx>,
     /// Who may be in an attack this tick, or has boxes that go on and off.
     pub swinging: Vec<ActorIx>,
+    /// Whether somebody who will not come back is gone since the lists were made.
+    pub stale: bool,
+}
+
+/// What one phase leaves to a later one, or to the next tick.
+#[derive(Clone, Debug, Default)]
+pub(crate) struct Pending {
+    /// The gauges whose clock stands still on this tick.
+    pub paused: Vec<usize>,
     /// Who is to die in phase 6.
     pub doomed: Vec<ActorIx>,
     /// Whose flight ends in phase 6.
@@ -66,35 +134,26 @@ pub(crate) struct State {
     pub returns: Vec<Return>,
     /// Who has appeared on this tick, and why.
     pub born: Vec<(ActorIx, Option<LineId>)>,
+    /// How many appeared this tick.
+    pub appeared: usize,
     /// Who touches a pickup, a checkpoint or an exit on this tick.
     pub grabs: Vec<Grab>,
     pub visits: Vec<Visit>,
     /// Who comes back with everything reset.
     pub resets: Vec<Return>,
-    /// Whether a player was gone this tick.
-    pub player_gone: bool,
     /// Who is to change its state.
     pub turns: Vec<Turn>,
-    /// Whether somebody who will not come back is gone since the lists were made.
-    pub stale: bool,
-    /// How many appeared this tick.
-    pub appeared: usize,
-    pub crowds: Crowds,
-    pub fixed: FixedSolids,
-    /// The next edge of the drill.
-    pub next_edge: usize,
+    /// Whether a player was gone this tick.
+    pub player_gone: bool,
+}
+
+/// What touches what, what comes of it, and what is remembered of each pair.
+#[derive(Clone, Debug)]
+pub(crate) struct Contacts {
     pub touching: Touching,
     pub judgement: Judgement,
     pub pairs: Pairs,
     pub marks: Marks,
-    pub ledger: Ledger,
-    /// How many lines there were when the tick began.
-    pub lines_before: usize,
-    pub outcome: Option<Outcome>,
-    /// Whether the outcome has its line.
-    pub told: bool,
-    /// The limit that this tick went beyond, and because of whom.
-    pub excess: Option<Excess>,
 }
 
 /// A limit that a tick went beyond.
@@ -111,20 +170,6 @@ pub(crate) enum Excess {
     Transitions(ActorIx, StateIx),
 }
 
-/// An actor that comes to be.
-pub(crate) struct Newcomer<'a> {
-    pub id: &'a str,
-    pub breed: BreedIx,
-    pub facing: Facing,
-    pub side: Option<SideIx>,
-    pub at: Vec2,
-    pub velocity: Vec2,
-    pub shot: bool,
-    pub maker: Option<ActorIx>,
-    pub origin: Option<LineId>,
-    pub barrel: Option<usize>,
-}
-
 impl State {
     /// Everyone as placed, on a tick.
     pub fn new(plan: &Plan, drill: DrillIx, tick: Tick) -> State {
@@ -133,40 +178,22 @@ impl State {
             tick,
             actors: Vec::with_capacity(plan.actors.len()),
             legs: Vec::with_capacity(plan.actors.len()),
-            order: plan.cast().collect(),
-            roster: plan.cast().collect(),
-            meters: Vec::new(),
-            gauges: Vec::new(),
-            attacks: Vec::new(),
-            barrels: Vec::new(),
-            sights: Vec::new(),
-            switches: Vec::new(),
-            paused: Vec::new(),
-            solids: Vec::new(),
-            bodies: Vec::new(),
-            confined: Vec::new(),
-            thinking: Vec::new(),
-            pickups: Vec::new(),
-            swinging: Vec::new(),
-            doomed: Vec::new(),
-            ended: Vec::new(),
-            births: Vec::new(),
-            returns: Vec::new(),
-            born: Vec::new(),
-            grabs: Vec::new(),
-            visits: Vec::new(),
-            resets: Vec::new(),
-            player_gone: false,
-            turns: Vec::new(),
-            stale: false,
-            appeared: 0,
+            stock: Stock::default(),
+            lists: Lists {
+                order: plan.cast().collect(),
+                roster: plan.cast().collect(),
+                ..Lists::default()
+            },
+            pending: Pending::default(),
+            contacts: Contacts {
+                touching: Touching::new(plan),
+                judgement: Judgement::default(),
+                pairs: Pairs::default(),
+                marks: Marks::default(),
+            },
             crowds: Crowds::new(plan),
             fixed: FixedSolids::new(&plan.arena),
             next_edge: 0,
-            touching: Touching::new(plan),
-            judgement: Judgement::default(),
-            pairs: Pairs::default(),
-            marks: Marks::default(),
             ledger: Ledger::new(plan.actors.len()),
             lines_before: 0,
             outcome: None,
@@ -205,127 +232,14 @@ impl State {
     /// Adds an actor that appears on this tick, after all there ever were.
     pub fn add(&mut self, plan: &Plan, new: &Newcomer<'_>) -> ActorIx {
         let index = ActorIx::new(self.actors.len());
-        let breed = plan.breed(new.breed);
-        let spec = plan.spec_of(breed.spec);
-        let tick = self.tick;
-        fn grow<T>(all: &mut Vec<T>, more: impl Iterator<Item = T>) -> std::ops::Range<usize> {
-            let from = all.len();
-            all.extend(more);
-            from..all.len()
-        }
-        let meters = grow(
-            &mut self.meters,
-            spec.meters.iter().map(|meter| meter.start),
-        );
-        let gauges = spec.meters.iter().map(|meter| Gauge::new(meter, tick));
-        grow(&mut self.gauges, gauges);
-        let attacks = spec.attacks.iter().map(|_| Readiness::default());
-        let attacks = grow(&mut self.attacks, attacks);
+        let spec = plan.spec_of(plan.breed(new.breed).spec);
         let seed = plan.drills[self.drill.index()].seed;
-        let barrels = spec
-            .launchers
-            .iter()
-            .map(|plan| Barrel::new(seed, new.id, plan));
-        let launchers = grow(&mut self.barrels, barrels);
-        let sensors = grow(
-            &mut self.sights,
-            spec.sensors.iter().map(|_| Sight::new(tick)),
-        );
-        let switches = (0..spec.transitions()).map(|_| Switch::default());
-        let transitions = grow(&mut self.switches, switches);
-        let root = new
-            .maker
-            .map_or(index, |maker| self.actors[maker.index()].life.root);
-        let life = Box::new(Life {
-            meters,
-            attacks,
-            launchers,
-            sensors,
-            transitions,
-            windows: Vec::new(),
-            swings: 0,
-            swing_hits: Vec::new(),
-            guard: None,
-            last_hit: None,
-            doom: None,
-            maker: new.maker,
-            origin: new.origin,
-            depth: new
-                .maker
-                .map_or(0, |maker| self.actors[maker.index()].life.depth + 1),
-            root,
-            barrel: new.barrel,
-            left: 0,
-            mind: Mind {
-                state: spec.start,
-                since: tick,
-                line: None,
-                noticed: None,
-                hurt: None,
-            },
-            cut: Cut {
-                path: Vec2::ZERO,
-                part: 1.0,
-            },
-            home: new.at,
-            course: Vec2::ZERO,
-            back: None,
-            dying: None,
-            comeback: None,
-            // What is launched has one life.
-            lives: spec
-                .respawn
-                .as_ref()
-                .filter(|_| new.maker.is_none())
-                .and_then(|respawn| respawn.lives),
-            checkpoint: None,
-            reached: Vec::new(),
-            on: Vec::new(),
-            drops: Stream::new(seed, new.id, &["drops"]),
-            pace: Stream::new(seed, new.id, &["pace"]),
-            places: Stream::new(seed, new.id, &["teleport"]),
-        });
-        self.actors.push(Actor {
-            alive: true,
-            dying: false,
-            facing: new.facing,
-            turned: false,
-            jumps: false,
-            held: false,
-            shot: new.shot,
-            landed: false,
-            entered: true,
-            spent: None,
-            stopped: [false; 2],
-            arrived: false,
-            side: new.side,
-            spec: breed.spec,
-            breed: new.breed,
-            rank: 0,
-            appeared: tick,
-            came: tick,
-            rested: 0,
-            ends: spec.lifetime.map_or(NEVER, |lifetime| tick + lifetime),
-            stunned_until: Tick(0),
-            rests_until: Tick(0),
-            undriven_until: Tick(0),
-            clock: 0,
-            chain: 0,
-            bounces: spec.flight.bounces,
-            buttons: Buttons::default(),
-            ground: None,
-            at: new.at,
-            start: new.at,
-            velocity: new.velocity,
-            set_out: new.velocity,
-            cut: false,
-            anchor: new.at,
-            heading: 0.0,
-            swing: None,
-            always: BoxSet::default(),
-            live: BoxSet::default(),
-            life,
-        });
+        let own = self.stock.add(spec, seed, new.id, self.tick);
+        let maker = new.maker.map(|maker| &self.actors[maker.index()].life);
+        let root = maker.map_or(index, |maker| maker.root);
+        let depth = maker.map_or(0, |maker| maker.depth + 1);
+        let life = Life::new(spec, new, own, root, depth, seed, self.tick);
+        self.actors.push(Actor::new(plan, new, self.tick, life));
         self.legs.push(Legs::new(spec, Drive::Still, 0.0, 0.0));
         self.set_off(plan, index);
         let drive = self.legs[index.index()].drive;
@@ -384,21 +298,20 @@ impl State {
         let placed = plan.actors.len();
         let actors = &mut self.actors;
         let stays = |index: &ActorIx| index.index() < placed || actors[index.index()].alive;
-        self.order.retain(stays);
-        self.roster.retain(stays);
-        for (rank, index) in self.order.iter().enumerate() {
+        self.lists.order.retain(stays);
+        self.lists.roster.retain(stays);
+        for (rank, index) in self.lists.order.iter().enumerate() {
             actors[index.index()].rank = rank as u32;
         }
-        let State {
+        let Lists {
             order,
-            actors,
             solids,
             bodies,
             confined,
             thinking,
             pickups,
             ..
-        } = self;
+        } = &mut self.lists;
         for list in [&mut *solids, bodies, confined, thinking, pickups] {
             list.clear();
         }
@@ -421,12 +334,16 @@ impl State {
                 }
             }
         }
-        self.crowds.list(plan, &self.actors, &self.order);
-        self.touching.list(plan, &self.actors, &self.roster);
+        self.crowds.list(plan, &self.actors, &self.lists.order);
+        self.contacts
+            .touching
+            .list(plan, &self.actors, &self.lists.roster);
         let actors = &self.actors;
         let stays = |index: ActorIx| index.index() < placed || actors[index.index()].alive;
-        self.pairs.retain(|key| stays(key.who) && stays(key.whom));
-        self.stale = false;
+        self.contacts
+            .pairs
+            .retain(|key| stays(key.who) && stays(key.whom));
+        self.lists.stale = false;
     }
 
     /// The resolved kind of an actor.
@@ -458,7 +375,7 @@ impl State {
         let own = &mut self.actors[actor.index()];
         if own.life.doom.is_none() && !own.dying {
             own.life.doom = Some(doom);
-            self.doomed.push(actor);
+            self.pending.doomed.push(actor);
         }
     }
 }

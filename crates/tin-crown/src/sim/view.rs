@@ -78,7 +78,7 @@ impl Sim {
 
     /// Everyone who is there, or may come back, in the order of ids.
     pub fn cast(&self) -> impl Iterator<Item = ActorIx> {
-        self.state.order.iter().copied()
+        self.state.lists.order.iter().copied()
     }
 
     /// The id of an actor, placed or launched.
@@ -94,7 +94,7 @@ impl Sim {
     /// Whom a sensor of an actor notices (by its place in the kind's list), and how far off they are.
     pub fn noticed(&self, actor: ActorIx, sensor: usize) -> impl Iterator<Item = (ActorIx, f64)> {
         let first = self.state.actors[actor.index()].life.sensors.start;
-        let sight = &self.state.sights[first + sensor];
+        let sight = &self.state.stock.sights[first + sensor];
         sight.seen.iter().map(|seen| (seen.whom, seen.distance))
     }
 
@@ -128,7 +128,7 @@ impl Sim {
             set_out: own.set_out,
             state: own.life.mind.state,
             age: own.age(state.tick),
-            meters: &state.meters[own.life.meters.clone()],
+            meters: &state.stock.meters[own.life.meters.clone()],
         }
     }
 

@@ -4,17 +4,15 @@ use std::ops::Range;
 
 use super::buttons::Buttons;
 use super::chance::Stream;
-use super::windows::Window;
+use super::windows::{Scope, Window};
 use crate::encounter::Facing;
 use crate::geometry::Vec2;
 use crate::ledger::{DeathCause, LineId};
 use crate::plan::{
-    ActorIx, AttackIx, BoxPlan, BoxSet, BreedIx, CheckpointIx, Drive, SideIx, Spec, SpecIx, StateIx,
+    ActorIx, AttackIx, BoxPlan, BoxSet, BreedIx, CheckpointIx, Drive, RuleIx, SideIx, Spec, SpecIx,
+    StateIx,
 };
 use crate::time::{Tick, Ticks};
-
-use super::windows::Scope;
-use crate::plan::RuleIx;
 
 /// The tick that never comes.
 pub(crate) const NEVER: Tick = Tick(u32::MAX);

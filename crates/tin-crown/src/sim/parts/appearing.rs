@@ -8,8 +8,9 @@ use crate::geometry::Vec2;
 use crate::ledger::{Launched, LineId, What};
 use crate::limits;
 use crate::plan::{ActorIx, BreedIx, LauncherIx, Plan, SideIx};
+use crate::sim::parts::newcomer::Newcomer;
 use crate::sim::phases::motion;
-use crate::sim::state::{Excess, Newcomer, State};
+use crate::sim::state::{Excess, Lists, State};
 use crate::time::{Tick, Ticks};
 
 /// Something that is to appear.
@@ -73,7 +74,7 @@ fn stand(plan: &Plan, state: &mut State, index: ActorIx, cause: Option<LineId>) 
     let event = state.ledger.push(state.tick, Some(index), What::Appear);
     event.cause = cause;
     if state.legs[index.index()].pulses {
-        state.swinging.push(index);
+        state.lists.swinging.push(index);
     }
     if let Some(body) = &state.spec(plan, index).body {
         motion::settle(plan, state, index, body);
@@ -83,17 +84,17 @@ fn stand(plan: &Plan, state: &mut State, index: ActorIx, cause: Option<LineId>) 
 
 /// Whatever is due appears, in the order of ids.
 pub(crate) fn appear(plan: &Plan, state: &mut State) {
-    state.appeared = 0;
+    state.pending.appeared = 0;
     let tick = state.tick;
     let due = |birth: &Birth| birth.due <= tick;
-    if state.returns.is_empty() && !state.births.iter().any(due) {
-        if state.stale {
+    if state.pending.returns.is_empty() && !state.pending.births.iter().any(due) {
+        if state.lists.stale {
             state.list(plan);
         }
         return;
     }
-    let mut born = std::mem::take(&mut state.born);
-    let mut births = std::mem::take(&mut state.births);
+    let mut born = std::mem::take(&mut state.pending.born);
+    let mut births = std::mem::take(&mut state.pending.births);
     for birth in births.iter().filter(|birth| birth.due <= tick) {
         if let Some(excess) = room(state, birth) {
             state.excess.get_or_insert(excess);
@@ -102,33 +103,33 @@ pub(crate) fn appear(plan: &Plan, state: &mut State) {
         born.push((bear(plan, state, birth), Some(birth.cause)));
     }
     births.retain(|birth| birth.due > state.tick);
-    state.births = births;
+    state.pending.births = births;
     enroll(plan, state, &mut born);
-    let mut returns = std::mem::take(&mut state.returns);
+    let mut returns = std::mem::take(&mut state.pending.returns);
     for back in returns.drain(..) {
         come(plan, state, &back);
         born.push((back.who, back.cause));
     }
-    state.returns = returns;
+    state.pending.returns = returns;
     state.list(plan);
     born.sort_unstable_by_key(|(index, _)| state.actors[index.index()].rank);
     for (index, cause) in born.drain(..) {
         stand(plan, state, index, cause);
         end_within_solid(plan, state, index);
     }
-    state.born = born;
+    state.pending.born = born;
 }
 
 /// Why there is no room for one more, if there is none.
 fn room(state: &mut State, birth: &Birth) -> Option<Excess> {
-    state.appeared += 1;
+    state.pending.appeared += 1;
     let launcher = match birth.from {
         From::Launcher { launcher, .. } => Some(launcher),
         From::Left { .. } => None,
     };
-    if state.appeared > limits::LAUNCHES {
+    if state.pending.appeared > limits::LAUNCHES {
         Some(Excess::Launches(birth.maker, launcher))
-    } else if state.order.len() + state.appeared > limits::ALIVE {
+    } else if state.lists.order.len() + state.pending.appeared > limits::ALIVE {
         Some(Excess::Alive(birth.maker, launcher))
     } else if state.ledger.launched().len() >= limits::LAUNCHED {
         Some(Excess::Launched(birth.maker, launcher))
@@ -185,12 +186,8 @@ fn enroll(plan: &Plan, state: &mut State, born: &mut [(ActorIx, Option<LineId>)]
     if born.is_empty() {
         return;
     }
-    let State {
-        order,
-        roster,
-        ledger,
-        ..
-    } = state;
+    let Lists { order, roster, .. } = &mut state.lists;
+    let ledger = &state.ledger;
     roster.extend(born.iter().map(|(index, _)| *index));
     let id = |index: ActorIx| ledger.id(plan, index);
     born.sort_unstable_by(|(a, _), (b, _)| id(*a).cmp(id(*b)));
@@ -230,8 +227,8 @@ fn come(plan: &Plan, state: &mut State, back: &Return) {
         actor.at += driving::offset(plan, actor, drive, 0);
         actor.start = actor.at;
     }
-    state.pairs.forget(index);
-    state.marks.forget(index);
+    state.contacts.pairs.forget(index);
+    state.contacts.marks.forget(index);
 }
 
 /// Somebody begins anew: as it was placed, but for what it keeps from life to life.
@@ -270,15 +267,15 @@ fn renew(plan: &Plan, state: &mut State, back: &Return) {
     life.home = old.life.home;
     (life.pace, life.places, life.drops) = (old.life.pace, old.life.places, old.life.drops);
     life.launchers = old.life.launchers;
-    for barrel in &mut state.barrels[life.launchers.clone()] {
+    for barrel in &mut state.stock.barrels[life.launchers.clone()] {
         barrel.renew();
     }
     let first = life.meters.start;
     let respawn = spec.respawn.as_deref().filter(|_| back.respawn);
     let meters = respawn.map_or(MetersAt::Start, |respawn| respawn.meters);
     for (nth, meter) in spec.meters.iter().enumerate() {
-        let kept = state.meters[old.life.meters.start + nth];
-        let own = &mut state.meters[first + nth];
+        let kept = state.stock.meters[old.life.meters.start + nth];
+        let own = &mut state.stock.meters[first + nth];
         match meters {
             MetersAt::Start => {}
             MetersAt::Full => *own = meter.max,
@@ -311,7 +308,7 @@ fn end_within_solid(plan: &Plan, state: &mut State, index: ActorIx) {
             .is_some_and(|body| solids::is_within(plan, state, index, body))
     {
         let part = 1.0;
-        state.ended.push(shots::End {
+        state.pending.ended.push(shots::End {
             who: index,
             ending: Ending::Solid,
             part,
@@ -370,5 +367,5 @@ pub(crate) fn leave_one(
         shot,
         cause,
     };
-    state.births.push(birth);
+    state.pending.births.push(birth);
 }

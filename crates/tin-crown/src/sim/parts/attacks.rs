@@ -84,7 +84,7 @@ pub(crate) fn end(
         return;
     };
     let attack = &plan.spec_of(actor.spec).attacks[swing.attack.index()];
-    state.attacks[actor.life.attacks.start + swing.attack.index()].from =
+    state.stock.attacks[actor.life.attacks.start + swing.attack.index()].from =
         state.tick + attack.cooldown;
     let what = What::Attack {
         attack: swing.attack,
@@ -108,7 +108,7 @@ pub(crate) fn press(
         if let Start::Press(own) | Start::Hold(own) = attack.starts
             && own == button
         {
-            let readiness = &mut state.attacks[first + nth];
+            let readiness = &mut state.stock.attacks[first + nth];
             readiness.pressed = Some(tick);
             readiness.line = Some(line);
         }
@@ -144,7 +144,7 @@ pub(crate) fn start_one(plan: &Plan, state: &mut State, index: ActorIx) {
     };
     let first = actor.life.attacks.start;
     let cause = match spec.attacks[nth].starts {
-        Start::Press(_) | Start::Hold(_) => state.attacks[first + nth].line,
+        Start::Press(_) | Start::Hold(_) => state.stock.attacks[first + nth].line,
         Start::Entry => mind.line,
         Start::Clock { .. } => mind.line.filter(|_| by_states & (1 << nth) != 0),
     };
@@ -153,7 +153,7 @@ pub(crate) fn start_one(plan: &Plan, state: &mut State, index: ActorIx) {
     if let Start::Press(button) = spec.attacks[nth].starts {
         for (other, attack) in spec.attacks.iter().enumerate() {
             if attack.starts == Start::Press(button) {
-                state.attacks[first + other].pressed = None;
+                state.stock.attacks[first + other].pressed = None;
             }
         }
     }
@@ -162,7 +162,7 @@ pub(crate) fn start_one(plan: &Plan, state: &mut State, index: ActorIx) {
     let event = state.ledger.push(state.tick, Some(index), what);
     let line = event.caused_by(cause).id;
     record::cue(state, index, spec.attacks[nth].cue, Some(line));
-    state.swinging.push(index);
+    state.lists.swinging.push(index);
     let actor = &mut state.actors[index.index()];
     actor.life.swings += 1;
     actor.life.swing_hits.clear();
@@ -176,7 +176,7 @@ pub(crate) fn start_one(plan: &Plan, state: &mut State, index: ActorIx) {
 
 /// Whether something calls for an attack now.
 fn calls(attack: &AttackPlan, state: &State, actor: &Actor, place: usize, by_state: bool) -> bool {
-    let (tick, readiness) = (state.tick, &state.attacks[place]);
+    let (tick, readiness) = (state.tick, &state.stock.attacks[place]);
     if tick < readiness.from {
         return false;
     }

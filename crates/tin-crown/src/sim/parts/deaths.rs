@@ -18,21 +18,22 @@ use crate::time::Ticks;
 
 /// Phase 6: deaths begin, in the order of ids.
 pub(crate) fn begin_all(plan: &Plan, state: &mut State) {
-    if !state.doomed.is_empty() {
+    if !state.pending.doomed.is_empty() {
         let actors = &state.actors;
         state
+            .pending
             .doomed
             .sort_unstable_by_key(|index| actors[index.index()].rank);
-        for nth in 0..state.doomed.len() {
-            let index = state.doomed[nth];
+        for nth in 0..state.pending.doomed.len() {
+            let index = state.pending.doomed[nth];
             let actor = &mut state.actors[index.index()];
             if let Some(doom) = actor.life.doom.take().filter(|_| actor.alive) {
                 begin(plan, state, index, &doom);
             }
         }
-        state.doomed.clear();
+        state.pending.doomed.clear();
     }
-    if std::mem::take(&mut state.player_gone) {
+    if std::mem::take(&mut state.pending.player_gone) {
         let mut players = plan.cast().filter(|&index| plan.spec(index).player);
         if players.all(|index| is_gone(state, index)) {
             state.outcome.get_or_insert(Outcome::Lost);
@@ -90,8 +91,8 @@ fn begin(plan: &Plan, state: &mut State, index: ActorIx, doom: &Doom) {
 
 /// Phase 1: steps fall due.
 pub(crate) fn go_on(plan: &Plan, state: &mut State) {
-    for nth in 0..state.order.len() {
-        let index = state.order[nth];
+    for nth in 0..state.lists.order.len() {
+        let index = state.lists.order[nth];
         let actor = &state.actors[index.index()];
         if actor.dying && !actor.rests(state.tick) {
             play(plan, state, index, true);
@@ -101,8 +102,8 @@ pub(crate) fn go_on(plan: &Plan, state: &mut State) {
 
 /// Phase 1, after the lifetimes: whoever is gone comes back.
 pub(crate) fn come_back(plan: &Plan, state: &mut State) {
-    for nth in 0..state.order.len() {
-        let index = state.order[nth];
+    for nth in 0..state.lists.order.len() {
+        let index = state.lists.order[nth];
         let actor = &state.actors[index.index()];
         if !actor.alive && actor.life.comeback.is_some() {
             count_down(plan, state, index);
@@ -300,10 +301,10 @@ fn count_down(plan: &Plan, state: &mut State, index: ActorIx) {
     };
     state.actors[index.index()].life.comeback = None;
     match &respawn.resets {
-        ResetPlan::Encounter => state.resets.push(back),
-        ResetPlan::Itself => state.returns.push(back),
+        ResetPlan::Encounter => state.pending.resets.push(back),
+        ResetPlan::Itself => state.pending.returns.push(back),
         ResetPlan::Those(groups) => {
-            state.returns.push(back);
+            state.pending.returns.push(back);
             resets::those(plan, state, index, groups, line);
         }
     }
@@ -364,5 +365,5 @@ fn is_clear(
             && live
                 .any(|hitbox| own().any(|plan| overlap(plan.shape(facing), &hitbox, actor.at - at)))
     };
-    !state.order.iter().any(reaches)
+    !state.lists.order.iter().any(reaches)
 }

@@ -204,7 +204,7 @@ impl<'s> Asked<'s> {
             Ask::AtLeast(meter, least) => {
                 let held = spec
                     .meter(meter)
-                    .map(|place| self.state.meters[actor.life.meters.start + place]);
+                    .map(|place| self.state.stock.meters[actor.life.meters.start + place]);
                 Answer {
                     passes: held.is_some_and(|held| held >= least),
                     numbers: held.map(|held| [held.as_f64(), least.as_f64()]),
@@ -213,7 +213,7 @@ impl<'s> Asked<'s> {
             Ask::AtMost(meter, most) => {
                 let held = spec
                     .meter(meter)
-                    .map(|place| self.state.meters[actor.life.meters.start + place]);
+                    .map(|place| self.state.stock.meters[actor.life.meters.start + place]);
                 Answer {
                     passes: held.is_some_and(|held| held <= most),
                     numbers: held.map(|held| [held.as_f64(), most.as_f64()]),

@@ -31,9 +31,9 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
     if plan.checkpoints.is_empty() && plan.exits.is_empty() {
         return;
     }
-    let mut visits = std::mem::take(&mut state.visits);
-    for nth in 0..state.bodies.len() {
-        let who = state.bodies[nth];
+    let mut visits = std::mem::take(&mut state.pending.visits);
+    for nth in 0..state.lists.bodies.len() {
+        let who = state.lists.bodies[nth];
         let mut on = std::mem::take(&mut state.actors[who.index()].life.on);
         let actor = &state.actors[who.index()];
         let up = actor.alive && !actor.dying && actor.life.doom.is_none();
@@ -90,7 +90,7 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
             Goal::Exit(_) => {}
         }
     }
-    state.visits = visits;
+    state.pending.visits = visits;
 }
 
 /// When a body touches a region on this tick.
@@ -130,7 +130,7 @@ fn reach(plan: &Plan, state: &mut State, who: ActorIx, checkpoint: CheckpointIx)
     for meter in &point.refills {
         if let Some(nth) = spec.meter(*meter) {
             let first = state.actors[who.index()].life.meters.start;
-            let room = spec.meters[nth].max - state.meters[first + nth];
+            let room = spec.meters[nth].max - state.stock.meters[first + nth];
             let source = Source {
                 cause: Some(line),
                 ..Source::default()

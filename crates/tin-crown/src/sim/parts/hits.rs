@@ -232,7 +232,7 @@ impl Strike<'_> {
     fn held(&self, state: &State, actor: ActorIx, meter: MeterIx) -> Option<(usize, Amount)> {
         let nth = state.spec(self.plan, actor).meter(meter)?;
         let first = state.actors[actor.index()].life.meters.start;
-        Some((nth, state.meters[first + nth]))
+        Some((nth, state.stock.meters[first + nth]))
     }
 
     /// To whom the hit is counted: who, or its maker.
@@ -336,7 +336,7 @@ impl Strike<'_> {
             return;
         };
         let swing = self.candidate.swing;
-        let pair = state.pairs.get_mut(&self.candidate);
+        let pair = state.contacts.pairs.get_mut(&self.candidate);
         let already = if swing == 0 {
             pair.rebounded
         } else {
@@ -401,7 +401,7 @@ pub(crate) fn give_up(
     };
     guards::lower(state, index, cause, bearing);
     let attacks = state.actors[index.index()].life.attacks.clone();
-    for readiness in &mut state.attacks[attacks] {
+    for readiness in &mut state.stock.attacks[attacks] {
         readiness.pressed = None;
     }
 }

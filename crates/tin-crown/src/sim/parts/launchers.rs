@@ -72,7 +72,7 @@ pub(crate) fn press(
         if let Start::Press(own) | Start::Hold(own) = launcher.starts
             && own == button
         {
-            state.barrels[first + nth].line = Some(line);
+            state.stock.barrels[first + nth].line = Some(line);
         }
     }
 }
@@ -91,7 +91,7 @@ pub(crate) fn heed(plan: &Plan, state: &mut State, index: ActorIx) {
             .state
             .map(|state| &spec.states[state.index()]);
         let allowed = !by_state || named.is_some_and(|state| state.launchers & (1 << nth) != 0);
-        let barrel = &mut state.barrels[place];
+        let barrel = &mut state.stock.barrels[place];
         if !allowed {
             barrel.left = 0;
             continue;
@@ -105,7 +105,7 @@ pub(crate) fn heed(plan: &Plan, state: &mut State, index: ActorIx) {
         let Some(cause) = calls(state, index, launcher, place, by_state) else {
             continue;
         };
-        let barrel = &mut state.barrels[place];
+        let barrel = &mut state.stock.barrels[place];
         barrel.cause = cause;
         if state.tick < barrel.from {
             if matches!(launcher.starts, Start::Press(_)) {
@@ -133,7 +133,7 @@ fn calls(
     by_state: bool,
 ) -> Option<Option<LineId>> {
     let (tick, actor) = (state.tick, &state.actors[index.index()]);
-    let barrel = &mut state.barrels[place];
+    let barrel = &mut state.stock.barrels[place];
     let mind = &actor.life.mind;
     match launcher.starts {
         Start::Press(button) => actor.buttons.is_pressed(button).then_some(barrel.line),
@@ -162,7 +162,7 @@ fn launch(plan: &Plan, state: &mut State, index: ActorIx, which: LauncherIx) {
     let place = state.actors[index.index()].life.launchers.start + which.index();
     if let Some(reason) = refuses(plan, state, index, launcher, place) {
         dry(state, index, which, launcher, reason);
-        let barrel = &mut state.barrels[place];
+        let barrel = &mut state.stock.barrels[place];
         barrel.left = 0;
         barrel.from = state.tick + launcher.cooldown;
         return;
@@ -172,7 +172,7 @@ fn launch(plan: &Plan, state: &mut State, index: ActorIx, which: LauncherIx) {
         count: launcher.count,
     };
     let event = state.ledger.push(state.tick, Some(index), what);
-    let line = event.caused_by(state.barrels[place].cause).id;
+    let line = event.caused_by(state.stock.barrels[place].cause).id;
     record::cue(state, index, launcher.cue, Some(line));
     if let Some((meter, cost)) = launcher.ammo
         && let Some(nth) = spec.meter(meter)
@@ -186,10 +186,10 @@ fn launch(plan: &Plan, state: &mut State, index: ActorIx, which: LauncherIx) {
     let actor = &state.actors[index.index()];
     let (side, facing) = (actor.side, actor.facing);
     let breed = plan.breed(actor.breed).offspring[which.index()];
-    let barrel = &mut state.barrels[place];
+    let barrel = &mut state.stock.barrels[place];
     for nth in 0..launcher.count {
         barrel.count += 1;
-        state.births.push(Birth {
+        state.pending.births.push(Birth {
             due: state.tick,
             breed,
             maker: index,
@@ -223,22 +223,26 @@ fn refuses(
     place: usize,
 ) -> Option<DryReason> {
     let limit = launcher.in_flight.unwrap_or(u32::MAX);
-    if state.barrels[place].flying.saturating_add(launcher.count) > limit {
+    if state.stock.barrels[place]
+        .flying
+        .saturating_add(launcher.count)
+        > limit
+    {
         return Some(DryReason::InFlight);
     }
     let (meter, cost) = launcher.ammo?;
     let spec = state.spec(plan, index);
     let nth = spec.meter(meter)?;
     let gauge = state.actors[index.index()].life.meters.start + nth;
-    if state.meters[gauge] < cost {
-        let reloads = state.gauges[gauge].reloads.is_some();
+    if state.stock.meters[gauge] < cost {
+        let reloads = state.stock.gauges[gauge].reloads.is_some();
         return Some(if reloads {
             DryReason::Reloading
         } else {
             DryReason::Ammo
         });
     }
-    if state.gauges[gauge].reloads.is_some() {
+    if state.stock.gauges[gauge].reloads.is_some() {
         if !spec.meters[nth]
             .reload
             .is_some_and(|reload| reload.broken_by_shot)
@@ -260,7 +264,7 @@ fn dry(
 ) {
     let place = state.actors[index.index()].life.launchers.start + which.index();
     let held = matches!(launcher.starts, Start::Hold(_));
-    if held && std::mem::replace(&mut state.barrels[place].dry, true) {
+    if held && std::mem::replace(&mut state.stock.barrels[place].dry, true) {
         return;
     }
     let what = What::DryFire {
@@ -268,7 +272,7 @@ fn dry(
         reason,
     };
     let event = state.ledger.push(state.tick, Some(index), what);
-    let line = event.caused_by(state.barrels[place].cause).id;
+    let line = event.caused_by(state.stock.barrels[place].cause).id;
     if reason == DryReason::Ammo {
         record::cue(state, index, launcher.dry, Some(line));
     }
@@ -290,7 +294,7 @@ pub(crate) fn send_off(
     let place = actor.life.launchers.start + which.index();
     let mirrored = |offset: Vec2| Vec2::new(offset.x * facing.sign(), offset.y);
     let at = actor.at + mirrored(launcher.muzzle);
-    let barrel = &mut state.barrels[place];
+    let barrel = &mut state.stock.barrels[place];
     let speed = barrel.speed.number(&launcher.speed);
     let stray = match launcher.spread {
         0.0 => 0.0,

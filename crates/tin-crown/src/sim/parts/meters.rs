@@ -74,9 +74,9 @@ pub(crate) fn change(
     }
     let place = state.actors[owner.index()].life.meters.start + nth;
     let meter = &state.spec(plan, owner).meters[nth];
-    let before = state.meters[place];
+    let before = state.stock.meters[place];
     let after = before + by;
-    state.meters[place] = after;
+    state.stock.meters[place] = after;
     let what = What::Meter {
         meter: meter.name,
         before,
@@ -94,7 +94,7 @@ pub(crate) fn change(
         return;
     }
     if let Some(delay) = meter.regen.as_ref().and_then(|regen| regen.delay) {
-        let gauge = &mut state.gauges[place];
+        let gauge = &mut state.stock.gauges[place];
         gauge.pays = state.tick + delay;
         gauge.rested = NEVER;
     }
@@ -112,7 +112,7 @@ pub(crate) fn change(
 pub(crate) fn empty_health(plan: &Plan, state: &mut State, owner: ActorIx, source: Source) {
     let mut meters = state.spec(plan, owner).meters.iter();
     if let Some(nth) = meters.position(|meter| plan.is_health(meter.name)) {
-        let held = state.meters[state.actors[owner.index()].life.meters.start + nth];
+        let held = state.stock.meters[state.actors[owner.index()].life.meters.start + nth];
         change(plan, state, owner, nth, -held, source);
     }
 }
@@ -146,7 +146,7 @@ pub(crate) fn run(plan: &Plan, state: &mut State, index: ActorIx) {
     let paused = state_now.map(|state| 1u128 << state.index());
     for (nth, meter) in spec.meters.iter().enumerate() {
         let place = first + nth;
-        if state.gauges[place].frozen_until > tick {
+        if state.stock.gauges[place].frozen_until > tick {
             stand_still(state, place);
             continue;
         }
@@ -155,10 +155,10 @@ pub(crate) fn run(plan: &Plan, state: &mut State, index: ActorIx) {
         {
             pause(state, place);
         } else if let Some(regen) = &meter.regen
-            && state.gauges[place].pays <= tick
+            && state.stock.gauges[place].pays <= tick
         {
-            state.gauges[place].pays = tick + regen.every;
-            let room = (regen.up_to - state.meters[place]).max(Amount::ZERO);
+            state.stock.gauges[place].pays = tick + regen.every;
+            let room = (regen.up_to - state.stock.meters[place]).max(Amount::ZERO);
             change(
                 plan,
                 state,
@@ -168,10 +168,10 @@ pub(crate) fn run(plan: &Plan, state: &mut State, index: ActorIx) {
                 Source::default(),
             );
         }
-        if let Some((done, line)) = state.gauges[place].reloads
+        if let Some((done, line)) = state.stock.gauges[place].reloads
             && done <= tick
         {
-            state.gauges[place].reloads = None;
+            state.stock.gauges[place].reloads = None;
             fill(plan, state, index, nth, line);
         }
     }
@@ -184,8 +184,8 @@ fn fill(plan: &Plan, state: &mut State, index: ActorIx, nth: usize, line: LineId
     let Some(reload) = &meter.reload else { return };
     let first = state.actors[index.index()].life.meters.start;
     let reserve = reload.from.and_then(|from| spec.meter(from));
-    let room = meter.max - state.meters[first + nth];
-    let held = reserve.map_or(room, |reserve| state.meters[first + reserve]);
+    let room = meter.max - state.stock.meters[first + nth];
+    let held = reserve.map_or(room, |reserve| state.stock.meters[first + reserve]);
     let part = reload.amount.unwrap_or(room).min(room).min(held);
     let source = Source {
         cause: Some(line),
@@ -197,7 +197,7 @@ fn fill(plan: &Plan, state: &mut State, index: ActorIx, nth: usize, line: LineId
     change(plan, state, index, nth, part, source);
     crate::sim::phases::record::cue(state, index, reload.cue, Some(line));
     if reload.amount.is_some() && can_fill(plan, state, index, nth) {
-        state.gauges[first + nth].reloads = Some((state.tick + reload.takes, line));
+        state.stock.gauges[first + nth].reloads = Some((state.tick + reload.takes, line));
     } else {
         say(state, index, Bearing::Reloaded, None, Some(line));
     }
@@ -210,8 +210,8 @@ fn can_fill(plan: &Plan, state: &State, index: ActorIx, nth: usize) -> bool {
     let first = state.actors[index.index()].life.meters.start;
     let reserve = meter.reload.and_then(|reload| reload.from);
     let reserve = reserve.and_then(|from| spec.meter(from));
-    state.meters[first + nth] < meter.max
-        && reserve.is_none_or(|reserve| state.meters[first + reserve].is_positive())
+    state.stock.meters[first + nth] < meter.max
+        && reserve.is_none_or(|reserve| state.stock.meters[first + reserve].is_positive())
 }
 
 /// Phase 2: reloads begin by button or when a meter is empty, and are broken off by walking.
@@ -227,7 +227,7 @@ pub(crate) fn heed(plan: &Plan, state: &mut State, index: ActorIx) {
         let walks = [LEFT, RIGHT, UP, DOWN]
             .into_iter()
             .any(|button| actor.buttons.is_down(button));
-        if state.gauges[place].reloads.is_some() {
+        if state.stock.gauges[place].reloads.is_some() {
             if reload.broken_by_move && walks {
                 break_off(state, index, nth, None);
             }
@@ -236,14 +236,14 @@ pub(crate) fn heed(plan: &Plan, state: &mut State, index: ActorIx) {
         let pressed = reload
             .button
             .is_some_and(|button| actor.buttons.is_pressed(button));
-        let empty = reload.when_empty && state.meters[place] == Amount::ZERO;
+        let empty = reload.when_empty && state.stock.meters[place] == Amount::ZERO;
         let begins = (pressed || empty) && !(reload.broken_by_move && walks);
         if begins && can_fill(plan, state, index, nth) {
             let until = tick + reload.takes;
             let line = say(state, index, Bearing::Reloading, Some(until), None);
-            state.gauges[place].reloads = Some((until, line));
+            state.stock.gauges[place].reloads = Some((until, line));
             if reload.takes == Ticks(0) {
-                state.gauges[place].reloads = None;
+                state.stock.gauges[place].reloads = None;
                 fill(plan, state, index, nth, line);
             }
         }
@@ -253,7 +253,7 @@ pub(crate) fn heed(plan: &Plan, state: &mut State, index: ActorIx) {
 /// A reload under way is broken off.
 pub(crate) fn break_off(state: &mut State, index: ActorIx, nth: usize, cause: Option<LineId>) {
     let place = state.actors[index.index()].life.meters.start + nth;
-    if let Some((_, line)) = state.gauges[place].reloads.take() {
+    if let Some((_, line)) = state.stock.gauges[place].reloads.take() {
         say(
             state,
             index,
@@ -266,15 +266,15 @@ pub(crate) fn break_off(state: &mut State, index: ActorIx, nth: usize, cause: Op
 
 /// A meter's clock stands still on this tick.
 fn pause(state: &mut State, place: usize) {
-    if !std::mem::replace(&mut state.gauges[place].paused, true) {
-        state.paused.push(place);
+    if !std::mem::replace(&mut state.stock.gauges[place].paused, true) {
+        state.pending.paused.push(place);
     }
 }
 
 /// Nothing comes into a meter by itself on this tick.
 fn stand_still(state: &mut State, place: usize) {
     pause(state, place);
-    if let Some((done, _)) = &mut state.gauges[place].reloads {
+    if let Some((done, _)) = &mut state.stock.gauges[place].reloads {
         *done = *done + Ticks(1);
     }
 }
@@ -293,14 +293,14 @@ pub(crate) fn freeze(
     };
     let place = state.actors[owner.index()].life.meters.start + nth;
     let until = state.tick + length;
-    let before = state.gauges[place].frozen_until;
+    let before = state.stock.gauges[place].frozen_until;
     if until <= before {
         return;
     }
     if before <= state.tick {
         stand_still(state, place);
     }
-    state.gauges[place].frozen_until = until;
+    state.stock.gauges[place].frozen_until = until;
     say(
         state,
         owner,
@@ -314,8 +314,8 @@ pub(crate) fn freeze(
 /// so is who is in a state that does; however many there are.
 pub(crate) fn wait(plan: &Plan, state: &mut State) {
     if !plan.pauses.is_empty() {
-        for nth in 0..state.touching.now.len() {
-            let touch = state.touching.now[nth];
+        for nth in 0..state.contacts.touching.now.len() {
+            let touch = state.contacts.touching.now[nth];
             let pair = touch.pair;
             let (who, whom) = (
                 &state.actors[pair.who.index()],
@@ -335,15 +335,15 @@ pub(crate) fn wait(plan: &Plan, state: &mut State) {
             }
         }
     }
-    for nth in 0..state.paused.len() {
-        let gauge = &mut state.gauges[state.paused[nth]];
+    for nth in 0..state.pending.paused.len() {
+        let gauge = &mut state.stock.gauges[state.pending.paused[nth]];
         gauge.paused = false;
         // A rest has done so already.
         if gauge.rested != state.tick {
             gauge.pays = gauge.pays + Ticks(1);
         }
     }
-    state.paused.clear();
+    state.pending.paused.clear();
 }
 
 /// Somebody's hitbox touches an actor: after an attempt that came to nothing, too, what comes back
@@ -357,7 +357,7 @@ pub(crate) fn touched(plan: &Plan, state: &mut State, candidate: &Candidate) {
     let rule = &plan.rules[candidate.rule.index()];
     for (nth, meter) in state.spec(plan, whom).meters.iter().enumerate() {
         let Some(regen) = &meter.regen else { continue };
-        let pays = &mut state.gauges[first + nth].pays;
+        let pays = &mut state.stock.gauges[first + nth].pays;
         let parried = matches!(candidate.verdict, Verdict::Invincible | Verdict::Guarded);
         let damage = rule.does.damage.as_ref();
         if let Some(delay) = regen.delay.filter(|_| regen.after_attempts && parried)

@@ -16,6 +16,7 @@ pub(crate) mod hits;
 pub(crate) mod launchers;
 pub(crate) mod memory;
 pub(crate) mod meters;
+pub(crate) mod newcomer;
 pub(crate) mod pickups;
 pub(crate) mod precedence;
 pub(crate) mod resets;

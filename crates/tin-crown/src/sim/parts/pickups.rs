@@ -24,8 +24,8 @@ pub(crate) struct Grab {
 
 /// What is touched is taken, by moment, then id.
 pub(crate) fn run(plan: &Plan, state: &mut State) {
-    let mut grabs = std::mem::take(&mut state.grabs);
-    for &index in &state.pickups {
+    let mut grabs = std::mem::take(&mut state.pending.grabs);
+    for &index in &state.lists.pickups {
         let actor = &state.actors[index.index()];
         let Some(pickup) = plan
             .spec_of(actor.spec)
@@ -35,7 +35,7 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
         else {
             continue;
         };
-        for &taker in &state.bodies {
+        for &taker in &state.lists.bodies {
             let own = &state.actors[taker.index()];
             let body = plan.spec_of(own.spec).body.as_deref();
             if taker != index
@@ -58,7 +58,7 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
     for grab in grabs.drain(..) {
         take(plan, state, grab.pickup_ix, grab.taker_ix);
     }
-    state.grabs = grabs;
+    state.pending.grabs = grabs;
 }
 
 /// When a body touches a pickup on this tick.
@@ -97,7 +97,7 @@ fn take(plan: &Plan, state: &mut State, index: ActorIx, taker: ActorIx) {
     let first = comes.life.meters.start;
     let room = |meter, state: &State| {
         let nth = spec.meter(meter)?;
-        let room = spec.meters[nth].max - state.meters[first + nth];
+        let room = spec.meters[nth].max - state.stock.meters[first + nth];
         Some((nth, room)).filter(|(_, room)| *room > Amount::ZERO)
     };
     let full = !pickup
@@ -141,15 +141,15 @@ fn take(plan: &Plan, state: &mut State, index: ActorIx, taker: ActorIx) {
 
 /// Phase 1: what was taken is back where it lay.
 pub(crate) fn come_back(plan: &Plan, state: &mut State) {
-    for nth in 0..state.pickups.len() {
-        let index = state.pickups[nth];
+    for nth in 0..state.lists.pickups.len() {
+        let index = state.lists.pickups[nth];
         let actor = &state.actors[index.index()];
         let (back, home) = (actor.life.back, actor.life.home);
         let pickup = plan.spec_of(actor.spec).pickup.as_deref();
         let near = pickup.and_then(|pickup| pickup.unless_near);
         let waits = || near.is_some_and(|near| state.is_near(near, home));
         if back.is_some_and(|back| back <= state.tick) && !waits() {
-            state.returns.push(Return {
+            state.pending.returns.push(Return {
                 who: index,
                 at: home,
                 facing: None,

@@ -7,7 +7,7 @@ use crate::geometry::{Bounds, Vec2, sweep_upright};
 use crate::ledger::LineId;
 use crate::plan::{ActorIx, Plan, RuleIx};
 use crate::sim::phases::verdict::Candidate;
-use crate::sim::state::State;
+use crate::sim::state::{Contacts, State};
 use crate::time::Tick;
 use crate::verdict::Verdict;
 
@@ -106,18 +106,15 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
     if plan.precedence.is_empty() {
         return;
     }
-    let State {
-        judgement,
-        marks,
-        tick,
-        ..
-    } = state;
+    let Contacts {
+        judgement, marks, ..
+    } = &mut state.contacts;
     let candidates = &mut judgement.candidates;
     for candidate in candidates
         .iter_mut()
         .filter(|candidate| candidate.is_open())
     {
-        if let Some(because) = marks.beaten(candidate, *tick) {
+        if let Some(because) = marks.beaten(candidate, state.tick) {
             candidate.verdict = Verdict::Beaten;
             candidate.because = Some(because);
         }
@@ -138,7 +135,7 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
             for &beaten in &rule.beats {
                 marks.set(Mark {
                     key: MarkKey::new(who, whom, beaten),
-                    until: *tick + rule.beats_for,
+                    until: state.tick + rule.beats_for,
                     because,
                 });
                 for (who, whom) in [(who, whom), (whom, who)] {

@@ -24,7 +24,7 @@ pub(crate) fn those(plan: &Plan, state: &mut State, but: ActorIx, groups: &[Grou
         }
         life.comeback = None;
         let at = life.home;
-        state.returns.push(Return {
+        state.pending.returns.push(Return {
             who,
             at,
             facing: Some(plan.actors[who.index()].facing),
@@ -38,12 +38,12 @@ pub(crate) fn those(plan: &Plan, state: &mut State, but: ActorIx, groups: &[Grou
 /// Everyone and everything as on tick 0, but for lives, checkpoints reached and the ledger; whoever
 /// comes back does so at their place. Whether there was anything to reset.
 pub(crate) fn everything(plan: &Plan, state: &mut State) -> bool {
-    let mut backs = std::mem::take(&mut state.resets);
+    let mut backs = std::mem::take(&mut state.pending.resets);
     let Some(first) = backs.first().copied() else {
         return false;
     };
-    for nth in 0..state.order.len() {
-        let index = state.order[nth];
+    for nth in 0..state.lists.order.len() {
+        let index = state.lists.order[nth];
         if index.index() >= plan.actors.len() {
             shots::vanish_quietly(state, index, Ending::Reset, first.cause);
         }
@@ -65,8 +65,8 @@ pub(crate) fn everything(plan: &Plan, state: &mut State) -> bool {
             actor.alive = actor.life.lives != Some(0);
             let (old, new) = (old.life.meters.clone(), actor.life.meters.clone());
             for (nth, meter) in plan.spec_of(actor.spec).meters.iter().enumerate() {
-                let before = state.meters[old.start + nth];
-                let after = &mut fresh.meters[new.start + nth];
+                let before = state.stock.meters[old.start + nth];
+                let after = &mut fresh.stock.meters[new.start + nth];
                 if actor.alive {
                     put_back.push((ActorIx::new(index), meter.name, before, *after));
                 } else {

@@ -41,8 +41,8 @@ impl Sight {
 
 /// All sensors of all actors look.
 pub(crate) fn run(plan: &Plan, state: &mut State) {
-    for nth in 0..state.thinking.len() {
-        let index = state.thinking[nth];
+    for nth in 0..state.lists.thinking.len() {
+        let index = state.lists.thinking[nth];
         let actor = &state.actors[index.index()];
         if !actor.alive || actor.dying || actor.rests(state.tick) {
             continue;
@@ -65,16 +65,18 @@ fn look(plan: &Plan, state: &mut State, index: ActorIx, which: SensorIx, sensor:
         let noticed = there
             .then(|| notices(plan, state, index, sensor, whom))
             .flatten();
-        let known = state.sights[place]
+        let known = state.stock.sights[place]
             .seen
             .iter()
             .position(|seen| seen.whom == whom);
         match (noticed, known) {
-            (Some(distance), Some(known)) => state.sights[place].seen[known].distance = distance,
+            (Some(distance), Some(known)) => {
+                state.stock.sights[place].seen[known].distance = distance
+            }
             (Some(distance), None) => {
                 let line = say(state, index, which, whom, Some(distance));
                 let since = state.tick;
-                state.sights[place].seen.push(Seen {
+                state.stock.sights[place].seen.push(Seen {
                     whom,
                     since,
                     line,
@@ -89,19 +91,19 @@ fn look(plan: &Plan, state: &mut State, index: ActorIx, which: SensorIx, sensor:
     while let Some(known) = {
         let actors = &state.actors;
         let gone = |seen: &Seen| !actors[seen.whom.index()].alive;
-        state.sights[place].seen.iter().position(gone)
+        state.stock.sights[place].seen.iter().position(gone)
     } {
         lose(state, index, which, place, known);
     }
 }
 
 fn lose(state: &mut State, index: ActorIx, which: SensorIx, place: usize, known: usize) {
-    let seen = state.sights[place].seen.remove(known);
+    let seen = state.stock.sights[place].seen.remove(known);
     let line = say(state, index, which, seen.whom, None);
     if let Some(event) = state.ledger.get_mut(line) {
         event.cause = Some(seen.line);
     }
-    let sight = &mut state.sights[place];
+    let sight = &mut state.stock.sights[place];
     if sight.seen.is_empty() {
         sight.empty = state.tick;
         sight.lost = Some(line);

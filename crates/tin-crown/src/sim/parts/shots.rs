@@ -34,7 +34,7 @@ pub(crate) fn fly(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxPlan
     actor.at = actor.start + path * part;
     actor.cut = true;
     actor.life.cut = Cut { path, part };
-    state.ended.push(End {
+    state.pending.ended.push(End {
         who: index,
         ending: Ending::Solid,
         part,
@@ -59,7 +59,7 @@ pub(crate) fn bounce(plan: &Plan, state: &mut State, index: ActorIx, before: Vec
             actor.ground = None;
         }
     } else if flight.ends_on(Ending::Solid, actor.shot) {
-        state.ended.push(End {
+        state.pending.ended.push(End {
             who: index,
             ending: Ending::Solid,
             part: 1.0,
@@ -70,10 +70,10 @@ pub(crate) fn bounce(plan: &Plan, state: &mut State, index: ActorIx, before: Vec
 
 /// Flights end: each once, at the earliest of what ends it.
 pub(crate) fn end_all(plan: &Plan, state: &mut State) {
-    if state.ended.is_empty() {
+    if state.pending.ended.is_empty() {
         return;
     }
-    let mut ended = std::mem::take(&mut state.ended);
+    let mut ended = std::mem::take(&mut state.pending.ended);
     ended.sort_by(|a, b| {
         let rank = |end: &End| state.actors[end.who.index()].rank;
         rank(a).cmp(&rank(b)).then(a.part.total_cmp(&b.part))
@@ -88,7 +88,7 @@ pub(crate) fn end_all(plan: &Plan, state: &mut State) {
         vanish(plan, state, end.who, end.ending, end.hit, false);
     }
     ended.clear();
-    state.ended = ended;
+    state.pending.ended = ended;
 }
 
 /// An actor is gone without a death, and leaves behind what it leaves.
@@ -131,9 +131,9 @@ pub(crate) fn vanish_quietly(
 /// Somebody is gone, by a death or without: their launcher may launch another, whoever will not come
 /// back is taken off the lists, and the drill may be lost.
 pub(crate) fn gone(plan: &Plan, state: &mut State, index: ActorIx) {
-    state.stale = true;
-    state.player_gone |= state.spec(plan, index).player;
+    state.lists.stale = true;
+    state.pending.player_gone |= state.spec(plan, index).player;
     if let Some(barrel) = state.actors[index.index()].life.barrel {
-        state.barrels[barrel].flying = state.barrels[barrel].flying.saturating_sub(1);
+        state.stock.barrels[barrel].flying = state.stock.barrels[barrel].flying.saturating_sub(1);
     }
 }

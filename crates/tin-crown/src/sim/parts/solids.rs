@@ -112,7 +112,7 @@ pub(crate) fn advance(
             meet(shape, Vec2::ZERO, Ground::Fixed);
         }
     });
-    for &index in &state.solids {
+    for &index in &state.lists.solids {
         let solid = &state.actors[index.index()];
         if solid.alive
             && against.except != Some(index)
@@ -200,7 +200,7 @@ pub(crate) fn sideways_out(plan: &Plan, state: &State, index: ActorIx, body: &Bo
             clear(shape, Vec2::ZERO);
         }
     }
-    for &solid in &state.solids {
+    for &solid in &state.lists.solids {
         let moving = &state.actors[solid.index()];
         if let (true, Some(plan)) = (moving.alive, &plan.spec_of(moving.spec).solid) {
             clear(plan.shape(moving.facing), moving.at);
@@ -222,7 +222,7 @@ fn near(
         let (solid, shape) = &state.fixed.solids[index as usize];
         visit(shape, Vec2::ZERO, solid.one_way);
     });
-    for &index in &state.solids {
+    for &index in &state.lists.solids {
         let actor = &state.actors[index.index()];
         if let (true, false, Some(solid)) = (
             actor.alive,

@@ -39,9 +39,9 @@ struct Why {
 
 /// All conditions are looked at, in the world as phase 1 left it.
 pub(crate) fn decide(plan: &Plan, state: &mut State) {
-    state.turns.clear();
-    for nth in 0..state.thinking.len() {
-        let index = state.thinking[nth];
+    state.pending.turns.clear();
+    for nth in 0..state.lists.thinking.len() {
+        let index = state.lists.thinking[nth];
         let actor = &state.actors[index.index()];
         let acts = actor.alive
             && !actor.dying
@@ -53,7 +53,7 @@ pub(crate) fn decide(plan: &Plan, state: &mut State) {
         let go = &state.spec(plan, index).states[from.index()].go;
         let first = actor.life.transitions.start;
         let found = go.iter().enumerate().find_map(|(nth, go)| {
-            let switch = &state.switches[first + usize::from(go.slot)];
+            let switch = &state.stock.switches[first + usize::from(go.slot)];
             let open = state.tick >= switch.from && !(go.once && switch.taken);
             let why = open
                 .then(|| holds(plan, state, index, &go.when))
@@ -61,21 +61,21 @@ pub(crate) fn decide(plan: &Plan, state: &mut State) {
             Some((nth, why))
         });
         if let Some((nth, why)) = found {
-            state.turns.push(Turn {
+            state.pending.turns.push(Turn {
                 who: index,
                 from,
                 nth,
                 why,
             });
-            if state.turns.len() > limits::TRANSITIONS {
+            if state.pending.turns.len() > limits::TRANSITIONS {
                 state
                     .excess
                     .get_or_insert(Excess::Transitions(index, go[nth].to));
             }
         }
     }
-    for nth in 0..state.thinking.len() {
-        let index = state.thinking[nth];
+    for nth in 0..state.lists.thinking.len() {
+        let index = state.lists.thinking[nth];
         let actor = &mut state.actors[index.index()];
         if !actor.rests(state.tick) && !actor.is_stunned(state.tick) {
             actor.life.mind.hurt = None;
@@ -83,12 +83,12 @@ pub(crate) fn decide(plan: &Plan, state: &mut State) {
         }
     }
     // As a stack, the first on top.
-    state.turns.reverse();
+    state.pending.turns.reverse();
 }
 
 /// Changes an actor's state, if it is to.
 pub(crate) fn turn(plan: &Plan, state: &mut State, index: ActorIx) {
-    let Some(turn) = state.turns.pop_if(|turn| turn.who == index) else {
+    let Some(turn) = state.pending.turns.pop_if(|turn| turn.who == index) else {
         return;
     };
     let spec = state.spec(plan, index);
@@ -98,7 +98,7 @@ pub(crate) fn turn(plan: &Plan, state: &mut State, index: ActorIx) {
         state.tick,
         state.actors[index.index()].life.transitions.start,
     );
-    let switch = &mut state.switches[first + usize::from(go.slot)];
+    let switch = &mut state.stock.switches[first + usize::from(go.slot)];
     switch.taken = true;
     switch.from = tick + go.cooldown;
     let what = What::Enter {
@@ -131,7 +131,7 @@ pub(crate) fn turn(plan: &Plan, state: &mut State, index: ActorIx) {
     state.set_off(plan, index);
     if let Some(teleport) = &to.teleport {
         let at = state.actors[index.index()].life.places.point(teleport);
-        state.returns.push(Return {
+        state.pending.returns.push(Return {
             who: index,
             at,
             facing: None,
@@ -153,7 +153,7 @@ fn holds(plan: &Plan, state: &State, index: ActorIx, asked: &ConditionPlan) -> O
     let is = |asked: Option<bool>, so: bool| asked.is_none_or(|asked| asked == so);
     let first = actor.life.meters.start;
     let level = |&(place, least, most): &(u8, Option<Amount>, Option<Amount>)| {
-        let held = state.meters[first + usize::from(place)];
+        let held = state.stock.meters[first + usize::from(place)];
         least.is_none_or(|least| held >= least) && most.is_none_or(|most| held <= most)
     };
     let plain = asked.after.is_none_or(|after| tick - mind.since >= after)
@@ -174,7 +174,7 @@ fn holds(plan: &Plan, state: &State, index: ActorIx, asked: &ConditionPlan) -> O
         why = so.next()?;
     }
     if let Some((sensor, sees)) = asked.sense {
-        let sight = &state.sights[actor.life.sensors.start + sensor.index()];
+        let sight = &state.stock.sights[actor.life.sensors.start + sensor.index()];
         if !sees {
             let empty = sight.seen.is_empty() && tick - sight.empty >= asked.lasting;
             return empty.then(|| Why {
@@ -229,7 +229,7 @@ fn other_is(
         OtherAsk::Sees(name) => {
             let sensor = spec.sensors.iter().position(|sensor| sensor.name == name)?;
             let sensor = SensorIx::new(sensor);
-            let sight = &state.sights[actor.life.sensors.start + sensor.index()];
+            let sight = &state.stock.sights[actor.life.sensors.start + sensor.index()];
             let seen = sight.seen.iter();
             let nearest = seen.min_by(|a, b| a.distance.total_cmp(&b.distance))?;
             Some(Why {

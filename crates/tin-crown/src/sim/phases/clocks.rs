@@ -12,10 +12,10 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
     state.tick.0 += 1;
     state.lines_before = state.ledger.len();
     let tick = state.tick;
-    state.swinging.clear();
+    state.lists.swinging.clear();
     let (mut fills, mut mortal, mut mourned) = (false, false, false);
-    for nth in 0..state.order.len() {
-        let index = state.order[nth];
+    for nth in 0..state.lists.order.len() {
+        let index = state.lists.order[nth];
         let actor = &mut state.actors[index.index()];
         actor.start = actor.at;
         actor.cut = false;
@@ -25,7 +25,7 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
         actor.held = false;
         actor.live = actor.always;
         if actor.swing.is_some() || state.legs[index.index()].pulses {
-            state.swinging.push(index);
+            state.lists.swinging.push(index);
         }
         fills |= state.legs[index.index()].fills;
         mourned |= actor.dying || !actor.alive;
@@ -37,8 +37,8 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
         }
     }
     if fills {
-        for nth in 0..state.order.len() {
-            let index = state.order[nth];
+        for nth in 0..state.lists.order.len() {
+            let index = state.lists.order[nth];
             let actor = &state.actors[index.index()];
             let up = actor.alive && !actor.dying && !actor.rests(tick);
             if state.legs[index.index()].fills && up {
@@ -46,8 +46,8 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
             }
         }
     }
-    for nth in 0..state.swinging.len() {
-        let index = state.swinging[nth];
+    for nth in 0..state.lists.swinging.len() {
+        let index = state.lists.swinging[nth];
         if !state.actors[index.index()].rests(tick) {
             attacks::end_when_due(plan, state, index);
         }
@@ -56,8 +56,8 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
         deaths::go_on(plan, state);
     }
     if mortal {
-        for nth in 0..state.order.len() {
-            let index = state.order[nth];
+        for nth in 0..state.lists.order.len() {
+            let index = state.lists.order[nth];
             let actor = &state.actors[index.index()];
             if actor.ends <= tick && actor.alive && !actor.dying {
                 let origin = actor.life.origin;
@@ -93,18 +93,18 @@ fn rest(state: &mut State, index: ActorIx) {
         later(&mut dying.since);
     }
     later(&mut life.mind.since);
-    for attack in &mut state.attacks[life.attacks.clone()] {
+    for attack in &mut state.stock.attacks[life.attacks.clone()] {
         later(&mut attack.from);
         attack.pressed.iter_mut().for_each(later);
     }
-    for barrel in &mut state.barrels[life.launchers.clone()] {
+    for barrel in &mut state.stock.barrels[life.launchers.clone()] {
         later(&mut barrel.from);
         later(&mut barrel.next);
     }
-    for gauge in &mut state.gauges[life.meters.clone()] {
+    for gauge in &mut state.stock.gauges[life.meters.clone()] {
         gauge.rest(state.tick);
     }
-    for switch in &mut state.switches[life.transitions.clone()] {
+    for switch in &mut state.stock.switches[life.transitions.clone()] {
         later(&mut switch.from);
     }
 }

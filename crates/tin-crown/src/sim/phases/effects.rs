@@ -18,9 +18,9 @@ use crate::sim::state::State;
 use crate::verdict::Verdict;
 
 pub(crate) fn run(plan: &Plan, state: &mut State) {
-    for nth in 0..state.judgement.order.len() {
-        let index = state.judgement.order[nth];
-        let candidate = state.judgement.candidates[index as usize];
+    for nth in 0..state.contacts.judgement.order.len() {
+        let index = state.contacts.judgement.order[nth];
+        let candidate = state.contacts.judgement.candidates[index as usize];
         if candidate.withheld {
             continue;
         }
@@ -42,7 +42,7 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
             record::cue(state, candidate.who, cue, line);
         }
         if candidate.last {
-            state.ended.push(End {
+            state.pending.ended.push(End {
                 who: candidate.who,
                 ending: Ending::Hit,
                 part: f64::from(candidate.moment) / PARTS,
@@ -65,7 +65,7 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
 /// Writes the line of a candidate, when there is something to say: always when it took effect, else
 /// when the verdict or its gate changed since the two came together.
 fn record(plan: &Plan, state: &mut State, index: u32, candidate: &Candidate) -> Option<LineId> {
-    let told = state.pairs.get(candidate).told;
+    let told = state.contacts.pairs.get(candidate).told;
     // Another check may have said no before the gate was asked.
     let no = candidate
         .gate
@@ -76,7 +76,7 @@ fn record(plan: &Plan, state: &mut State, index: u32, candidate: &Candidate) -> 
     // A mark is set by each win, told or not, and refers to the last line that is.
     if candidate.verdict == Verdict::Ally || (same && !took_effect) {
         if let Some(told) = told.filter(|_| !plan.precedence.is_empty()) {
-            state.marks.written(candidate, index, told.line);
+            state.contacts.marks.written(candidate, index, told.line);
         }
         return None;
     }
@@ -110,7 +110,7 @@ fn record(plan: &Plan, state: &mut State, index: u32, candidate: &Candidate) -> 
     line.on(candidate.whom, candidate.rule).because = because;
     line.cause = cause;
     let line = line.id;
-    let pair = state.pairs.get_mut(candidate);
+    let pair = state.contacts.pairs.get_mut(candidate);
     pair.told = Some(Told {
         verdict: candidate.verdict,
         gate,
@@ -133,21 +133,27 @@ fn record(plan: &Plan, state: &mut State, index: u32, candidate: &Candidate) -> 
             }
         }
     }
-    state.marks.written(candidate, index, line);
+    state.contacts.marks.written(candidate, index, line);
     Some(line)
 }
 
 /// The winner over a candidate may come later in candidate order: its line is known only now.
 fn settle_reasons(state: &mut State) {
-    for nth in 0..state.judgement.order.len() {
-        let candidate = state.judgement.candidates[state.judgement.order[nth] as usize];
+    for nth in 0..state.contacts.judgement.order.len() {
+        let candidate =
+            state.contacts.judgement.candidates[state.contacts.judgement.order[nth] as usize];
         if candidate.verdict != Verdict::Beaten || candidate.withheld {
             continue;
         }
         let Some(Because::Candidate(winner)) = candidate.because else {
             continue;
         };
-        let told = state.pairs.get(&candidate).told.map(|told| told.line);
+        let told = state
+            .contacts
+            .pairs
+            .get(&candidate)
+            .told
+            .map(|told| told.line);
         let because = written(state, winner);
         if let Some(event) = told.and_then(|line| state.ledger.get_mut(line))
             && event.tick == state.tick
@@ -159,14 +165,19 @@ fn settle_reasons(state: &mut State) {
 
 /// The line that a candidate of this tick has, if it has one by now.
 pub(crate) fn written(state: &State, index: u32) -> Option<LineId> {
-    let candidate = &state.judgement.candidates[index as usize];
-    state.pairs.get(candidate).told.map(|told| told.line)
+    let candidate = &state.contacts.judgement.candidates[index as usize];
+    state
+        .contacts
+        .pairs
+        .get(candidate)
+        .told
+        .map(|told| told.line)
 }
 
 /// Who is wholly outside the arena.
 fn leave(plan: &Plan, state: &mut State) {
-    for nth in 0..state.confined.len() {
-        let index = state.confined[nth];
+    for nth in 0..state.lists.confined.len() {
+        let index = state.lists.confined[nth];
         let actor = &state.actors[index.index()];
         let spec = plan.spec_of(actor.spec);
         if !actor.alive || actor.dying {

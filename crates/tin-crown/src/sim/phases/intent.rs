@@ -13,8 +13,8 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
     press(plan, state);
     sensors::run(plan, state);
     transitions::decide(plan, state);
-    for nth in 0..state.order.len() {
-        let index = state.order[nth];
+    for nth in 0..state.lists.order.len() {
+        let index = state.lists.order[nth];
         let actor = &state.actors[index.index()];
         if !actor.alive || actor.dying || actor.rests(state.tick) {
             continue;

@@ -13,8 +13,8 @@ const X: Vec2 = Vec2::new(1.0, 0.0);
 const Y: Vec2 = Vec2::new(0.0, 1.0);
 
 pub(crate) fn run(plan: &Plan, state: &mut State) {
-    for nth in 0..state.solids.len() {
-        let index = state.solids[nth];
+    for nth in 0..state.lists.solids.len() {
+        let index = state.lists.solids[nth];
         let actor = &state.actors[index.index()];
         if actor.alive && !actor.rests(state.tick) {
             move_solid(plan, state, index);
@@ -22,8 +22,8 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
     }
     // Who follows somebody moves after those who do not.
     let mut followers = false;
-    for nth in 0..state.order.len() {
-        let index = state.order[nth];
+    for nth in 0..state.lists.order.len() {
+        let index = state.lists.order[nth];
         if matches!(state.legs[index.index()].drive, Drive::Follow { .. }) {
             followers = true;
         } else {
@@ -31,8 +31,8 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
         }
     }
     if followers {
-        for nth in 0..state.order.len() {
-            let index = state.order[nth];
+        for nth in 0..state.lists.order.len() {
+            let index = state.lists.order[nth];
             if matches!(state.legs[index.index()].drive, Drive::Follow { .. }) {
                 move_one(plan, state, index);
             }
@@ -131,8 +131,8 @@ fn move_solid(plan: &Plan, state: &mut State, index: ActorIx) {
         }
         let from = state.actors[index.index()].at;
         state.actors[index.index()].at += axis * by;
-        for nth in 0..state.bodies.len() {
-            let rider = state.bodies[nth];
+        for nth in 0..state.lists.bodies.len() {
+            let rider = state.lists.bodies[nth];
             let actor = &state.actors[rider.index()];
             let Some(body) = plan
                 .spec_of(actor.spec)

@@ -14,7 +14,10 @@ pub(crate) fn cue(state: &mut State, who: ActorIx, cue: Option<CueIx>, cause: Op
 }
 
 pub(crate) fn run(plan: &Plan, state: &mut State) {
-    state.marks.end_tick(plan, &state.actors, state.tick);
+    state
+        .contacts
+        .marks
+        .end_tick(plan, &state.actors, state.tick);
     if state.outcome.is_none() && state.is_over(plan) {
         state.outcome = Some(Outcome::Ended);
     }

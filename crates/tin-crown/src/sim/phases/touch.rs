@@ -155,10 +155,10 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
         live,
         grid,
         near,
-    } = &mut state.touching;
+    } = &mut state.contacts.touching;
     let tick = state.tick;
     // Everybody else's are as ever.
-    for &index in &state.swinging {
+    for &index in &state.lists.swinging {
         let actor = &mut state.actors[index.index()];
         actor.live = attacks::live(plan, actor, tick);
     }

@@ -86,8 +86,9 @@ impl Candidate {
 pub(crate) fn run(plan: &Plan, state: &mut State) {
     gather(plan, state);
     state
+        .contacts
         .pairs
-        .begin_tick(state.tick, &mut state.judgement.candidates);
+        .begin_tick(state.tick, &mut state.contacts.judgement.candidates);
     freeze(plan, state);
     precedence::run(plan, state);
     settle(plan, state);
@@ -96,12 +97,12 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
 /// One candidate for each who, whom and rule: the earliest pair of boxes that passes the gates, else
 /// the earliest.
 fn gather(plan: &Plan, state: &mut State) {
-    let mut judgement = std::mem::take(&mut state.judgement);
+    let mut judgement = std::mem::take(&mut state.contacts.judgement);
     let Judgement {
         candidates, offers, ..
     } = &mut judgement;
     candidates.clear();
-    let touches = &state.touching.now;
+    let touches = &state.contacts.touching.now;
     let mut first = 0;
     for group in touches.chunk_by(|a, b| a.pair.who == b.pair.who) {
         offers.clear();
@@ -129,7 +130,7 @@ fn gather(plan: &Plan, state: &mut State) {
         }
         first += group.len();
     }
-    state.judgement = judgement;
+    state.contacts.judgement = judgement;
 }
 
 fn candidate(state: &State, touch: &Touch, rule: RuleIx, gate: Option<GateNo>) -> Candidate {
@@ -162,7 +163,7 @@ fn candidate(state: &State, touch: &Touch, rule: RuleIx, gate: Option<GateNo>) -
 
 /// The checks that look at the state as it was after phase 4, whatever else happens this tick.
 fn freeze(plan: &Plan, state: &mut State) {
-    let mut judgement = std::mem::take(&mut state.judgement);
+    let mut judgement = std::mem::take(&mut state.contacts.judgement);
     for candidate in &mut judgement.candidates {
         let rule = &plan.rules[candidate.rule.index()];
         let whom = &state.actors[candidate.whom.index()];
@@ -182,17 +183,21 @@ fn freeze(plan: &Plan, state: &mut State) {
             candidate.verdict = Verdict::Gate;
             continue;
         }
-        let pair = state.pairs.get(candidate);
+        let pair = state.contacts.pairs.get(candidate);
         if pair.next > state.tick || !may_again(plan, state, candidate) {
             candidate.verdict = Verdict::Repeat;
-            let between = state.pairs.between(candidate.who, candidate.whom).iter();
+            let between = state
+                .contacts
+                .pairs
+                .between(candidate.who, candidate.whom)
+                .iter();
             let hit = pair
                 .hit
                 .or_else(|| between.filter_map(|pair| pair.hit).max());
             candidate.because = hit.map(Because::Line);
         }
     }
-    state.judgement = judgement;
+    state.contacts.judgement = judgement;
 }
 
 /// Whether the repeat policy lets it land again.
@@ -200,7 +205,7 @@ fn may_again(plan: &Plan, state: &State, candidate: &Candidate) -> bool {
     let rule = &plan.rules[candidate.rule.index()];
     match repeat(rule.repeat, candidate.swing) {
         Repeat::WhileTouching => true,
-        Repeat::OncePerTouch => !state.pairs.get(candidate).landed_in_touch,
+        Repeat::OncePerTouch => !state.contacts.pairs.get(candidate).landed_in_touch,
         Repeat::PerAttack => {
             let who = &state.actors[candidate.who.index()];
             match (
@@ -217,7 +222,11 @@ fn may_again(plan: &Plan, state: &State, candidate: &Candidate) -> bool {
 
 /// When the swing last hit whom, by whatever rule.
 fn last_spent(state: &State, candidate: &Candidate) -> Option<Tick> {
-    let between = state.pairs.between(candidate.who, candidate.whom).iter();
+    let between = state
+        .contacts
+        .pairs
+        .between(candidate.who, candidate.whom)
+        .iter();
     let spent = between.filter(|pair| pair.spent == Some(candidate.swing));
     spent.map(|pair| pair.spent_on).max()
 }
@@ -225,7 +234,7 @@ fn last_spent(state: &State, candidate: &Candidate) -> Option<Tick> {
 /// The first tick on which a rule that may not land again yet can, if it ever can in this touch.
 pub(crate) fn again(plan: &Plan, state: &State, candidate: &Candidate) -> Option<Tick> {
     let rule = &plan.rules[candidate.rule.index()];
-    let spaced = state.pairs.get(candidate).next;
+    let spaced = state.contacts.pairs.get(candidate).next;
     let attack = match repeat(rule.repeat, candidate.swing) {
         Repeat::WhileTouching => Some(Tick(0)),
         Repeat::OncePerTouch => may_again(plan, state, candidate).then_some(Tick(0)),
@@ -260,7 +269,7 @@ fn multi_hit(plan: &Plan, who: &Actor, candidate: &Candidate) -> Option<Ticks> {
 
 /// The checks that depend on what came before in candidate order.
 fn settle(plan: &Plan, state: &mut State) {
-    let mut judgement = std::mem::take(&mut state.judgement);
+    let mut judgement = std::mem::take(&mut state.contacts.judgement);
     let Judgement {
         candidates, order, ..
     } = &mut judgement;
@@ -281,7 +290,7 @@ fn settle(plan: &Plan, state: &mut State) {
             settle_one(plan, state, candidate, index);
         }
     }
-    state.judgement = judgement;
+    state.contacts.judgement = judgement;
 }
 
 fn settle_one(plan: &Plan, state: &mut State, candidate: &mut Candidate, index: u32) {
@@ -303,13 +312,13 @@ fn settle_one(plan: &Plan, state: &mut State, candidate: &mut Candidate, index: 
         let who = &state.actors[candidate.who.index()];
         let parties = [who, whom];
         let (moment, tick) = (candidate.moment, state.tick);
-        candidate.guard = guards::says(plan, rule, parties, moment, &state.meters, tick);
+        candidate.guard = guards::says(plan, rule, parties, moment, &state.stock.meters, tick);
         if matches!(candidate.guard, Some(GuardSaid::Held | GuardSaid::Parried)) {
             candidate.verdict = Verdict::Guarded;
         }
     }
     // From here on it took effect, one way or the other.
-    let pair = state.pairs.get_mut(candidate);
+    let pair = state.contacts.pairs.get_mut(candidate);
     pair.landed_in_touch = true;
     pair.next = state.tick + rule.every;
     if repeat(rule.repeat, candidate.swing) == Repeat::PerAttack || candidate.swing != 0 {
@@ -363,7 +372,7 @@ fn used_up(plan: &Plan, state: &State, candidate: &Candidate) -> bool {
     if !one_attack {
         return false;
     }
-    let between = state.pairs.between(candidate.who, candidate.whom);
+    let between = state.contacts.pairs.between(candidate.who, candidate.whom);
     let hit_now = |pair: &Pair| pair.spent == Some(candidate.swing) && pair.spent_on == state.tick;
     if between.iter().any(hit_now) {
         return true;
