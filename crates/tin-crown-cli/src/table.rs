@@ -23,7 +23,7 @@ pub fn print(
     let summary = replay.summary();
     writeln!(
         out,
-        "{BOLD}{}{BOLD:#}\ndrill {}: {} ticks at {} a second, {:.3} s",
+        "{BOLD}{}{BOLD:#}\ndrill {}: {} ticks at {} per second, {:.3} s",
         plan.title,
         drill.name,
         summary.last,
@@ -127,9 +127,9 @@ fn summed_up(out: &mut impl Write, replay: &Replay) -> io::Result<()> {
             (Some(died), _) => format!("died at {}", seconds(died)),
             (None, Some(gone)) => format!("gone at {}", seconds(gone)),
             (None, None) => match end.deaths {
-                0 => "there".to_owned(),
-                1 => "alive, after 1 death".to_owned(),
-                deaths => format!("alive, after {deaths} deaths"),
+                0 => "present".to_owned(),
+                1 => "present, after 1 death".to_owned(),
+                deaths => format!("present, after {deaths} deaths"),
             },
         };
         table.add_row([name(end.who), meters.join(", "), state]);

@@ -31,7 +31,7 @@ pub(crate) enum Mark {
 impl Mark {
     fn words(self) -> &'static str {
         match self {
-            Mark::Hitbox => "hitbox: gives",
+            Mark::Hitbox => "hitbox: deals",
             Mark::Hurtbox => "hurtbox: takes",
             Mark::Body => "body: meets solids",
             Mark::Solid => "solid",

@@ -160,7 +160,7 @@ fn print(out: &mut impl Write, title: &str, comparison: &Comparison<'_>) -> Resu
     if comparison.is_empty() {
         writeln!(
             out,
-            "{BOLD}drill {title}{BOLD:#}: all {same} events are the same"
+            "{BOLD}drill {title}{BOLD:#}: all {same} events unchanged"
         )?;
         return Ok(());
     }
@@ -170,7 +170,7 @@ fn print(out: &mut impl Write, title: &str, comparison: &Comparison<'_>) -> Resu
     };
     writeln!(
         out,
-        "{BOLD}drill {title}{BOLD:#}: {same} events are the same, {} new, {} gone, {} moved, {} changed",
+        "{BOLD}drill {title}{BOLD:#}: {same} events unchanged, {} new, {} gone, {} moved, {} changed",
         count("new"),
         count("gone"),
         count("moved"),

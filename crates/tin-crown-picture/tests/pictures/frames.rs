@@ -234,7 +234,7 @@ fn a_zoom_shows_whom_it_is_about_and_leaves_others_out() {
     let all = texts(&frame.svg(&Look::paper()));
     let above = Bounds::new([300.0, 150.0], [600.0, 230.0]);
     let above = texts(&frame.clone().region(above).svg(&Look::paper()));
-    for words in ["hitbox: gives", "hurtbox: takes"] {
+    for words in ["hitbox: deals", "hurtbox: takes"] {
         let has = |texts: &[String]| texts.iter().any(|text| text == words);
         assert!(has(&all) && !has(&above), "{words}");
     }
