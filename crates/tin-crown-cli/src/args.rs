@@ -22,12 +22,13 @@ use tin_crown::Duration;
 pub struct Args {
     #[command(subcommand)]
     pub command: Command,
-    /// When to use colour; `auto`: on a terminal, unless NO_COLOR is set
+    /// Colour: `always`, `never`, or `auto` (on a terminal, unless NO_COLOR is set)
     #[arg(
         long = "color",
         value_name = "WHEN",
         global = true,
-        default_value = "auto"
+        default_value = "auto",
+        hide_possible_values = true
     )]
     pub colour: Colour,
 }

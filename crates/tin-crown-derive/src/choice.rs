@@ -68,67 +68,136 @@ pub fn derive(input: &DeriveInput) -> Result<TokenStream> {
             Ok(found)
         })
         .collect::<Result<_>>()?;
-    Ok(generate(&input.ident, &sentence(&input.attrs), &variants))
+    Ok(Choice {
+        name: &input.ident,
+        about: sentence(&input.attrs),
+        variants,
+    }
+    .generate())
 }
 
-fn generate(name: &Ident, about: &str, variants: &[Variant<'_>]) -> TokenStream {
-    let title = name.to_string();
-    let keyed: Vec<&Variant<'_>> = variants
-        .iter()
-        .filter(|variant| variant.value.is_some() && !variant.plain)
-        .collect();
-    let worded: Vec<&Variant<'_>> = variants.iter().filter(|variant| variant.word).collect();
-    let plain: Vec<&Variant<'_>> = variants.iter().filter(|variant| variant.plain).collect();
+/// An enum, and how its variants are written.
+struct Choice<'i> {
+    name: &'i Ident,
+    about: String,
+    variants: Vec<Variant<'i>>,
+}
 
-    let key = keyed
-        .iter()
-        .map(|variant| &variant.name)
-        .collect::<Vec<_>>();
-    let ident = keyed.iter().map(|variant| variant.ident);
-    let read_table = (!keyed.is_empty()).then(|| {
+impl<'i> Choice<'i> {
+    fn generate(&self) -> TokenStream {
+        let name = self.name;
+        let (read, write, shape) = (self.read(), self.write(), self.shape());
+        let (over, set, blank) = (self.over(), self.set(), self.blank());
         quote! {
-            if at.is_table() {
-                return at.table(|fields| {
-                    let found = [#(fields.get(#key).map(#name::#ident)),*];
-                    fields.one_of(&[#(#key),*]);
-                    found.into_iter().flatten().next()
-                });
+            #[automatically_derived]
+            impl crate::syntax::Syntax for #name {
+                fn read(at: crate::syntax::At<'_>) -> Option<Self> {
+                    #read
+                }
+
+                fn write(&self) -> crate::text::Value {
+                    #write
+                }
+
+                fn shape() -> crate::syntax::Shape {
+                    #shape
+                }
+
+                fn over(&self, base: &Self) -> Self {
+                    #over
+                }
+
+                fn set(
+                    &mut self,
+                    steps: &[crate::finding::Step],
+                    at: crate::syntax::At<'_>,
+                ) -> Result<(), crate::syntax::set::Missed> {
+                    #set
+                }
+
+                fn blank() -> Option<Self> {
+                    #blank
+                }
             }
         }
-    });
-    let words = worded.iter().map(
-        |Variant {
-             ident,
-             name: word,
-             value,
-             ..
-         }| match value {
-            None => quote!((#word, #name::#ident)),
-            Some(_) => quote!((#word, #name::#ident(Default::default()))),
-        },
-    );
-    let words: Vec<_> = words.collect();
-    let read_plain = plain.iter().map(|Variant { ident, value, .. }| {
-        quote!(return <#value as crate::syntax::Syntax>::read(at).map(#name::#ident);)
-    });
-    let read_word = if worded.is_empty() {
-        None
-    } else if plain.is_empty() {
-        Some(quote!(at.word(&[#(#words),*])))
-    } else {
-        Some(quote!(if at.text().is_some() { return at.word(&[#(#words),*]); }))
-    };
-    let tail = (worded.is_empty() && plain.is_empty()).then(|| quote!(at.wrong("a table")));
+    }
 
-    let write = variants.iter().map(
-        |Variant {
-             ident,
-             name: key,
-             value,
-             word,
-             plain,
-             ..
-         }| {
+    /// Those that are a table of one key.
+    fn keyed(&self) -> impl Iterator<Item = &Variant<'i>> + Clone {
+        let all = self.variants.iter();
+        all.filter(|variant| variant.value.is_some() && !variant.plain)
+    }
+
+    /// Those that are a word.
+    fn worded(&self) -> impl Iterator<Item = &Variant<'i>> + Clone {
+        self.variants.iter().filter(|variant| variant.word)
+    }
+
+    /// Those whose value stands without a key.
+    fn plain(&self) -> impl Iterator<Item = &Variant<'i>> + Clone {
+        self.variants.iter().filter(|variant| variant.plain)
+    }
+
+    fn read(&self) -> TokenStream {
+        let name = self.name;
+        let key: Vec<&String> = self.keyed().map(|variant| &variant.name).collect();
+        let ident = self.keyed().map(|variant| variant.ident);
+        let table = (!key.is_empty()).then(|| {
+            quote! {
+                if at.is_table() {
+                    return at.table(|fields| {
+                        let found = [#(fields.get(#key).map(#name::#ident)),*];
+                        fields.one_of(&[#(#key),*]);
+                        found.into_iter().flatten().next()
+                    });
+                }
+            }
+        });
+        let words: Vec<TokenStream> = self
+            .worded()
+            .map(
+                |Variant {
+                     ident,
+                     name: word,
+                     value,
+                     ..
+                 }| match value {
+                    None => quote!((#word, #name::#ident)),
+                    Some(_) => quote!((#word, #name::#ident(Default::default()))),
+                },
+            )
+            .collect();
+        let plain: Vec<TokenStream> = self
+            .plain()
+            .map(|Variant { ident, value, .. }| {
+                quote!(return <#value as crate::syntax::Syntax>::read(at).map(#name::#ident);)
+            })
+            .collect();
+        let rest = match (words.is_empty(), plain.is_empty()) {
+            (true, true) => quote!(at.wrong("a table")),
+            (true, false) => quote!(#(#plain)*),
+            (false, true) => quote!(at.word(&[#(#words),*])),
+            (false, false) => quote! {
+                if at.text().is_some() {
+                    return at.word(&[#(#words),*]);
+                }
+                #(#plain)*
+            },
+        };
+        quote!(#table #rest)
+    }
+
+    fn write(&self) -> TokenStream {
+        let name = self.name;
+        let write = self.variants.iter().map(|variant| {
+            let Variant {
+                ident,
+                name: key,
+                value,
+                word,
+                plain,
+                ..
+            } = variant;
             let text = quote!(crate::text::Value::Text(#key.to_owned()));
             match value {
                 None => quote!(#name::#ident => #text),
@@ -149,162 +218,155 @@ fn generate(name: &Ident, about: &str, variants: &[Variant<'_>]) -> TokenStream 
                     }
                 }
             }
-        },
-    );
-    let over = variants
-        .iter()
-        .filter(|variant| variant.value.is_some())
-        .map(|Variant { ident, .. }| {
-            quote! {
-                (#name::#ident(own), #name::#ident(base)) => {
-                    #name::#ident(crate::syntax::Syntax::over(own, base))
-                }
-            }
         });
+        quote!(match self { #(#write),* })
+    }
 
-    let arms = keyed.iter().map(
-        |Variant {
-             ident,
-             name: key,
-             value,
-             ..
-         }| {
-            quote! {
-                #key => {
-                    let mut own = match self {
-                        #name::#ident(own) => Some(own.clone()),
-                        _ => None,
-                    };
-                    crate::syntax::set::part::<#value>(&mut own, rest, at)
-                        .map_err(crate::syntax::set::Missed::further)?;
-                    if let Some(own) = own {
-                        *self = #name::#ident(own);
-                    }
-                    return Ok(());
-                }
-            }
-        },
-    );
-    let within = plain.iter().map(|Variant { ident, value, .. }| {
+    fn shape(&self) -> TokenStream {
+        let mut shapes = Vec::new();
+        let word: Vec<TokenStream> = self
+            .worded()
+            .map(
+                |Variant {
+                     name: word, about, ..
+                 }| { quote!(crate::syntax::Word { word: #word, about: #about }) },
+            )
+            .collect();
+        if !word.is_empty() {
+            shapes.push(quote!(crate::syntax::Shape::Words(vec![#(#word),*])));
+        }
+        shapes.extend(self.plain().map(Variant::shape));
+        let keys: Vec<TokenStream> = self.keyed().map(Variant::key).collect();
+        if !keys.is_empty() {
+            let (title, about) = (self.name.to_string(), &self.about);
+            let key = self.keyed().map(|variant| &variant.name);
+            shapes.push(quote! {
+                crate::syntax::Shape::Table(crate::syntax::TableShape {
+                    name: #title,
+                    about: #about,
+                    keys: vec![#(#keys),*],
+                    together: vec![crate::syntax::Together::OneOf(&[#(#key),*])],
+                })
+            });
+        }
+        quote!(crate::syntax::Shape::Any(vec![#(#shapes),*]))
+    }
+
+    fn over(&self) -> TokenStream {
+        let name = self.name;
+        let with_value = self
+            .variants
+            .iter()
+            .filter(|variant| variant.value.is_some());
+        let ident = with_value.map(|variant| variant.ident);
         quote! {
-            let mut own = match self {
-                #name::#ident(own) => Some(own.clone()),
-                _ => None,
-            };
-            match crate::syntax::set::part::<#value>(&mut own, steps, at) {
-                Err(missed) if missed.depth == 0 => {}
-                done => {
-                    if let Some(own) = own {
-                        *self = #name::#ident(own);
-                    }
-                    return done;
-                }
+            match (self, base) {
+                #((#name::#ident(own), #name::#ident(base)) => {
+                    #name::#ident(crate::syntax::Syntax::over(own, base))
+                })*
+                _ => self.clone(),
             }
         }
-    });
-    // Whatever it begins as, the path then says which.
-    let blank = variants.iter().find(|variant| variant.value.is_none());
-    let blank = match blank {
-        Some(Variant { ident, .. }) => quote!(Some(#name::#ident)),
-        None => quote!(None),
-    };
-    let mut shapes = Vec::new();
-    if !worded.is_empty() {
-        let word = worded.iter().map(
-            |Variant {
-                 name: word, about, ..
-             }| { quote!(crate::syntax::Word { word: #word, about: #about }) },
-        );
-        shapes.push(quote!(crate::syntax::Shape::Words(vec![#(#word),*])));
     }
-    shapes.extend(plain.iter().map(|Variant { value, text, .. }| {
-        let naming = text.iter();
-        quote!(<#value as crate::syntax::Syntax>::shape()#(.naming(#naming))*)
-    }));
-    if !keyed.is_empty() {
-        let keys = keyed.iter().map(
+
+    fn set(&self) -> TokenStream {
+        let name = self.name;
+        let key: Vec<&String> = self.keyed().map(|variant| &variant.name).collect();
+        let arms = self.keyed().map(
             |Variant {
+                 ident,
                  name: key,
-                 about,
                  value,
-                 text,
-                 range,
                  ..
              }| {
-                let naming = text.iter();
-                let range = range.iter();
                 quote! {
-                    crate::syntax::Key {
-                        name: #key,
-                        about: #about,
-                        required: false,
-                        due: false,
-                        default: None,
-                        absent: None,
-                        shape: <#value as crate::syntax::Syntax>::shape()
-                            #(.naming(#naming))*
-                            #(.within(&#range))*,
+                    #key => {
+                        let mut own = match self {
+                            #name::#ident(own) => Some(own.clone()),
+                            _ => None,
+                        };
+                        crate::syntax::set::part::<#value>(&mut own, rest, at)
+                            .map_err(crate::syntax::set::Missed::further)?;
+                        if let Some(own) = own {
+                            *self = #name::#ident(own);
+                        }
+                        return Ok(());
                     }
                 }
             },
         );
-        shapes.push(quote! {
-            crate::syntax::Shape::Table(crate::syntax::TableShape {
-                name: #title,
-                about: #about,
-                keys: vec![#(#keys),*],
-                together: vec![crate::syntax::Together::OneOf(&[#(#key),*])],
-            })
-        });
-    }
-
-    quote! {
-        #[automatically_derived]
-        impl crate::syntax::Syntax for #name {
-            fn read(at: crate::syntax::At<'_>) -> Option<Self> {
-                #read_table
-                #read_word
-                #(#read_plain)*
-                #tail
-            }
-
-            fn write(&self) -> crate::text::Value {
-                match self { #(#write),* }
-            }
-
-            fn shape() -> crate::syntax::Shape {
-                crate::syntax::Shape::Any(vec![#(#shapes),*])
-            }
-
-            fn over(&self, base: &Self) -> Self {
-                match (self, base) {
-                    #(#over)*
-                    _ => self.clone(),
-                }
-            }
-
-            fn set(
-                &mut self,
-                steps: &[crate::finding::Step],
-                at: crate::syntax::At<'_>,
-            ) -> Result<(), crate::syntax::set::Missed> {
-                let Some((first, rest)) = steps.split_first() else {
-                    return crate::syntax::set::whole(self, steps, at);
+        let within = self.plain().map(|Variant { ident, value, .. }| {
+            quote! {
+                let mut own = match self {
+                    #name::#ident(own) => Some(own.clone()),
+                    _ => None,
                 };
-                if let crate::finding::Step::Key(key) = first {
-                    match key.as_str() {
-                        #(#arms)*
-                        _ => {}
+                match crate::syntax::set::part::<#value>(&mut own, steps, at) {
+                    Err(missed) if missed.depth == 0 => {}
+                    done => {
+                        if let Some(own) = own {
+                            *self = #name::#ident(own);
+                        }
+                        return done;
                     }
                 }
-                let _ = rest;
-                #(#within)*
-                let known: &[&str] = &[#(#key),*];
-                Err(crate::syntax::set::Missed::here(known.iter().copied()))
             }
+        });
+        quote! {
+            let Some((first, rest)) = steps.split_first() else {
+                return crate::syntax::set::whole(self, steps, at);
+            };
+            if let crate::finding::Step::Key(key) = first {
+                match key.as_str() {
+                    #(#arms)*
+                    _ => {}
+                }
+            }
+            let _ = rest;
+            #(#within)*
+            let known: &[&str] = &[#(#key),*];
+            Err(crate::syntax::set::Missed::here(known.iter().copied()))
+        }
+    }
 
-            fn blank() -> Option<Self> {
-                #blank
+    /// Whatever it begins as, a path then says which.
+    fn blank(&self) -> TokenStream {
+        let name = self.name;
+        let mut all = self.variants.iter();
+        match all.find(|variant| variant.value.is_none()) {
+            Some(Variant { ident, .. }) => quote!(Some(#name::#ident)),
+            None => quote!(None),
+        }
+    }
+}
+
+impl Variant<'_> {
+    /// The shape of its value.
+    fn shape(&self) -> TokenStream {
+        let Variant {
+            value, text, range, ..
+        } = self;
+        let (text, range) = (text.iter(), range.iter());
+        quote! {
+            <#value as crate::syntax::Syntax>::shape()
+                #(.naming(#text))*
+                #(.within(&#range))*
+        }
+    }
+
+    /// What is declared of its key.
+    fn key(&self) -> TokenStream {
+        let Variant { name, about, .. } = self;
+        let shape = self.shape();
+        quote! {
+            crate::syntax::Key {
+                name: #name,
+                about: #about,
+                required: false,
+                due: false,
+                default: None,
+                absent: None,
+                shape: #shape,
             }
         }
     }

@@ -234,24 +234,7 @@ pub(super) fn resolve(
     };
     let body = single("body", &kind.body);
     let solid = single("solid", &kind.solid);
-    let upright = |spec: &BoxSpec| {
-        let quarters = spec.turn.unwrap_or(0.0) / 90.0;
-        spec.size.is_some() && quarters == quarters.trunc()
-    };
-    if kind.solid.as_ref().is_some_and(|spec| !upright(spec)) {
-        check.report(Finding::new(
-            Code::BadShape,
-            base.key("solid"),
-            "a solid must be an upright rectangle: `size`, and `turn` in steps of 90",
-        ));
-    }
-    if let (Some(_), Some(_)) = (&body, &solid) {
-        check.report(Finding::new(
-            Code::Contradiction,
-            base.key("solid"),
-            "an actor cannot be both a `body` and a `solid`",
-        ));
-    }
+    solid_alone(check, base, kind);
     let gravity = kind
         .gravity
         .map(|gravity| check.number(base.key("gravity"), gravity, &limits::FACTOR));
@@ -272,19 +255,7 @@ pub(super) fn resolve(
         .guard
         .as_ref()
         .map(|guard| Box::new(guard::resolve(check, base, kind, guard, names)));
-    let mut takes = Vec::new();
-    for (sort, times) in &kind.takes {
-        let path = base.key("takes").key(sort);
-        let times = check.number(path.clone(), *times, &limits::TIMES);
-        let times = check.amount(path.clone(), times);
-        match position(names.sorts, sort) {
-            Some(index) => takes.push((SortIx::new(index), times)),
-            None => {
-                let known = names.sorts.iter().map(String::as_str);
-                check.unknown(path, "type of damage in any rule", sort, known);
-            }
-        }
-    }
+    let takes = takes(check, base, kind, names);
     let live = attacks.iter().flat_map(|attack| attack.live);
     let by_attack = live.fold(BoxSet::default(), BoxSet::with);
     let mut drives = Drives {
@@ -309,17 +280,7 @@ pub(super) fn resolve(
     let after_respawn = kind.invincible.after_respawn.map_or(Ticks(0), |length| {
         check.duration(base.key("invincible").key("after_respawn"), length)
     });
-    let lifetime = kind
-        .lifetime
-        .map(|lifetime| check.duration(base.key("lifetime"), lifetime));
-    if lifetime == Some(Ticks(0)) {
-        let message = "`lifetime` must be above zero";
-        check.report(Finding::new(
-            Code::OutOfRange,
-            base.key("lifetime"),
-            message,
-        ));
-    }
+    let lifetime = lifetime(check, base, kind);
     let meters = meters::resolve(check, base, kind, names);
     let launchers = launchers::resolve(check, base, kind, names);
     let leaves = launchers::leaves(check, base, kind, names);
@@ -370,6 +331,64 @@ pub(super) fn resolve(
         respawn,
         after_respawn,
     }
+}
+
+/// Reports a solid that is no upright rectangle, or that has a body, too.
+fn solid_alone(check: &mut Checker, base: &Path, kind: &Kind) {
+    let Some(solid) = &kind.solid else { return };
+    let quarters = solid.turn.unwrap_or(0.0) / 90.0;
+    if solid.size.is_none() || quarters != quarters.trunc() {
+        check.report(Finding::new(
+            Code::BadShape,
+            base.key("solid"),
+            "a solid must be an upright rectangle: `size`, and `turn` in steps of 90",
+        ));
+    }
+    if kind.body.is_some() {
+        check.report(Finding::new(
+            Code::Contradiction,
+            base.key("solid"),
+            "an actor cannot be both a `body` and a `solid`",
+        ));
+    }
+}
+
+/// How many times a kind takes damage of each type.
+fn takes(
+    check: &mut Checker,
+    base: &Path,
+    kind: &Kind,
+    names: &Names<'_>,
+) -> Vec<(SortIx, Amount)> {
+    let mut takes = Vec::new();
+    for (sort, times) in &kind.takes {
+        let path = base.key("takes").key(sort);
+        let times = check.number(path.clone(), *times, &limits::TIMES);
+        let times = check.amount(path.clone(), times);
+        match position(names.sorts, sort) {
+            Some(index) => takes.push((SortIx::new(index), times)),
+            None => {
+                let known = names.sorts.iter().map(String::as_str);
+                check.unknown(path, "type of damage in any rule", sort, known);
+            }
+        }
+    }
+    takes
+}
+
+fn lifetime(check: &mut Checker, base: &Path, kind: &Kind) -> Option<Ticks> {
+    let lifetime = kind
+        .lifetime
+        .map(|lifetime| check.duration(base.key("lifetime"), lifetime));
+    if lifetime == Some(Ticks(0)) {
+        let message = "`lifetime` must be above zero";
+        check.report(Finding::new(
+            Code::OutOfRange,
+            base.key("lifetime"),
+            message,
+        ));
+    }
+    lifetime
 }
 
 pub(super) fn position(names: &[String], name: &str) -> Option<usize> {

@@ -7,12 +7,32 @@ use crate::time::Tick;
 
 /// Whether what is said of when and how often belongs together.
 pub(super) fn check(check: &mut Checker, path: &Path, last: Option<Tick>, written: &Expectation) {
+    if let Some((key, why)) = without_effect(written) {
+        check.report(Finding::new(Code::NoEffect, path.key(key), why));
+        return;
+    }
+    late(check, path, last, written);
+    if let (Some(from), Some(to)) = (written.from, written.to)
+        && from.ticks(check.rate) > to.ticks(check.rate)
+    {
+        let message = format!("from {from} to {to} there is no time");
+        let path = path.key("to");
+        check.report(Finding::new(Code::Contradiction, path, message).help("swap them"));
+    }
+    if written.times.is_some_and(|times| times.least > times.most) {
+        let path = path.key("times");
+        let message = "no number is at least the first and at most the second";
+        check.report(Finding::new(Code::Contradiction, path, message).help("swap them"));
+    }
+}
+
+/// The first key that has no effect beside the others, and why.
+fn without_effect(written: &Expectation) -> Option<(&'static str, &'static str)> {
     let happens = matches!(written.what, Expected::Happens(_));
     let never = matches!(written.what, Expected::Never(_));
     let standing = matches!(&written.what, Expected::Meter(stand) if stand.is.is_some());
     let ends = matches!(written.what, Expected::Ends(_));
-    let span = written.from.is_some() || written.to.is_some();
-    for (key, there, fits, why) in [
+    let rows = [
         (
             "when",
             written.when.is_some(),
@@ -39,13 +59,13 @@ pub(super) fn check(check: &mut Checker, path: &Path, last: Option<Tick>, writte
         ),
         (
             "from",
-            span && written.from.is_some(),
+            written.from.is_some(),
             written.when.is_none(),
             "`when` gives the time already",
         ),
         (
             "to",
-            span && written.to.is_some(),
+            written.to.is_some(),
             written.when.is_none(),
             "`when` gives the time already",
         ),
@@ -91,43 +111,23 @@ pub(super) fn check(check: &mut Checker, path: &Path, last: Option<Tick>, writte
             happens || never,
             "`while` needs something that happens",
         ),
-    ] {
-        if there && !fits {
-            let path = path.key(key);
-            check.report(Finding::new(Code::NoEffect, path, why));
-            return;
-        }
-    }
-    let late = written.when.or(written.from);
-    let rate = check.rate;
-    if let (Some(when), Some(last)) = (late, last)
-        && when.ticks(rate).0 > last.0
-    {
-        let key = if written.when.is_some() {
-            "when"
-        } else {
-            "from"
-        };
-        let message = format!(
-            "this is tick {}, after the end of the drill on {last}",
-            when.ticks(rate).0
-        );
-        let path = path.key(key);
-        check.report(
-            Finding::new(Code::NoEffect, path, message)
-                .help("make the drill longer, or expect it earlier"),
-        );
-    }
-    if let (Some(from), Some(to)) = (written.from, written.to)
-        && from.ticks(rate) > to.ticks(rate)
-    {
-        let message = format!("from {from} to {to} there is no time");
-        let path = path.key("to");
-        check.report(Finding::new(Code::Contradiction, path, message).help("swap them"));
-    }
-    if written.times.is_some_and(|times| times.least > times.most) {
-        let path = path.key("times");
-        let message = "no number is at least the first and at most the second";
-        check.report(Finding::new(Code::Contradiction, path, message).help("swap them"));
+    ];
+    let mut rows = rows.into_iter();
+    let found = rows.find(|(_, there, fits, _)| *there && !*fits);
+    found.map(|(key, _, _, why)| (key, why))
+}
+
+/// Reports a time after the end of the drill.
+fn late(check: &mut Checker, path: &Path, last: Option<Tick>, written: &Expectation) {
+    let (key, time) = match (written.when, written.from) {
+        (Some(when), _) => ("when", when),
+        (None, Some(from)) => ("from", from),
+        (None, None) => return,
+    };
+    let tick = time.ticks(check.rate).0;
+    if let Some(last) = last.filter(|last| tick > last.0) {
+        let message = format!("this is tick {tick}, after the end of the drill on {last}");
+        let finding = Finding::new(Code::NoEffect, path.key(key), message);
+        check.report(finding.help("make the drill longer, or expect it earlier"));
     }
 }
