@@ -167,7 +167,7 @@ pub struct Damage {
     #[key(name = "type", text = "damage type", absent = "none")]
     pub sort: Option<String>,
     /// How much more (or, negative, less) for each hit of the chain before this one.
-    #[key(default = "0")]
+    #[key(absent = "none")]
     pub chain_add: Option<f64>,
     /// The least that a chain makes of it.
     #[key(amount, default = "0")]

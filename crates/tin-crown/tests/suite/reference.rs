@@ -2,7 +2,8 @@
 
 use std::path::Path;
 
-use tin_crown::schema;
+use serde_json::Value;
+use tin_crown::{check, schema};
 
 /// Set to write the tables instead of comparing them.
 const UPDATE: &str = "UPDATE_REFERENCE";
@@ -66,4 +67,102 @@ fn the_schema_beside_the_demo_is_that_of_the_code() {
             "out of date: run this test with {UPDATE}=1"
         );
     }
+}
+
+/// The tables of a file, each with a pointer to it and the keys that have a declared default there.
+fn defaults(
+    value: &Value,
+    schema: &Value,
+    root: &Value,
+    pointer: &str,
+    found: &mut Vec<(String, String, Value)>,
+) {
+    if let Some(name) = schema["$ref"].as_str() {
+        let name = name.trim_start_matches("#/$defs/");
+        return defaults(value, &root["$defs"][name], root, pointer, found);
+    }
+    for one in schema["anyOf"].as_array().into_iter().flatten() {
+        defaults(value, one, root, pointer, found);
+    }
+    let child = |key: &str| format!("{pointer}/{}", key.replace('~', "~0").replace('/', "~1"));
+    match value {
+        Value::Object(map) => {
+            // Of several shapes the one that has all these keys.
+            let properties = schema["properties"].as_object();
+            let properties = properties.filter(|own| map.keys().all(|key| own.contains_key(key)));
+            for (key, own) in properties.into_iter().flatten() {
+                match map.get(key) {
+                    Some(value) => defaults(value, own, root, &child(key), found),
+                    None if !own["default"].is_null() => {
+                        found.push((pointer.to_owned(), key.clone(), own["default"].clone()));
+                    }
+                    None => {}
+                }
+            }
+            let named = &schema["additionalProperties"];
+            if named.is_object() {
+                for (key, value) in map {
+                    defaults(value, named, root, &child(key), found);
+                }
+            }
+        }
+        Value::Array(values) => {
+            for (nth, value) in values.iter().enumerate() {
+                defaults(
+                    value,
+                    &schema["items"],
+                    root,
+                    &child(&nth.to_string()),
+                    found,
+                );
+            }
+        }
+        _ => {}
+    }
+}
+
+/// What decides how each drill goes, whatever is found on the way.
+fn digests(tree: &Value) -> Option<Vec<String>> {
+    let encounter = check(tree.to_string().as_bytes()).encounter?;
+    let plan = encounter.resolve().ok()?;
+    Some(plan.all_drills().map(|drill| plan.digest(drill)).collect())
+}
+
+#[test]
+fn a_declared_default_that_is_written_out_changes_nothing() {
+    let schema: Value = serde_json::from_str(&schema::encounter()).expect("it is JSON");
+    let (mut written, mut refused) = (0, Vec::new());
+    for (name, text) in tin_crown::demo::FILES {
+        let encounter = check(text.as_bytes())
+            .encounter
+            .expect("the demo can be read");
+        let tree: Value = serde_json::from_str(&encounter.to_json()).expect("it is JSON");
+        let mut found = Vec::new();
+        defaults(&tree, &schema, &schema, "", &mut found);
+        // What overrides something else is no default there.
+        found.retain(|(pointer, ..)| {
+            let kind = pointer
+                .split('/')
+                .nth(2)
+                .filter(|_| pointer.starts_with("/kind/"));
+            let like = kind.is_some_and(|kind| !tree["kind"][kind]["like"].is_null());
+            !like && !pointer.starts_with("/place/")
+        });
+        let before = digests(&tree);
+        for (pointer, key, default) in found {
+            let mut more = tree.clone();
+            more.pointer_mut(&pointer)
+                .expect("the pointer is of this tree")[&key] = default.clone();
+            match digests(&more) {
+                // Beside what is there already it may be a contradiction.
+                None => refused.push(format!("{pointer}/{key}")),
+                after => {
+                    written += 1;
+                    assert_eq!(after, before, "{name}: {pointer}/{key} = {default}");
+                }
+            }
+        }
+    }
+    assert!(written > 400, "{written}");
+    assert!(refused.len() * 20 < written, "{refused:#?}");
 }
