@@ -25,6 +25,7 @@ mod legend;
 mod look;
 mod matrix;
 mod outline;
+#[cfg(feature = "png")]
 mod png;
 mod report;
 mod scene;
@@ -39,6 +40,7 @@ pub use film::Film;
 pub use frame::{Frame, FrameError, NotThere, Zoom};
 pub use look::Look;
 pub use matrix::Matrix;
+#[cfg(feature = "png")]
 pub use png::{PngError, png};
 pub use report::{Expected, Note, Report, Take};
 pub use sheet::Sheet;

@@ -182,6 +182,17 @@ impl Drill {
         self.input(when, who, button, Action::Press)
     }
 
+    /// Releases a button, whatever holds it.
+    #[must_use]
+    pub fn release(
+        self,
+        when: Duration,
+        who: impl Into<String>,
+        button: impl Into<String>,
+    ) -> Drill {
+        self.input(when, who, button, Action::Release)
+    }
+
     /// Holds a button for `length`.
     #[must_use]
     pub fn hold(

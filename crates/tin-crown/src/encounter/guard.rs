@@ -12,12 +12,10 @@ use crate::time::Duration;
 /// use tin_crown::encounter::{GuardSpec};
 /// use tin_crown::{Kind, MeterSpec};
 ///
-/// let guard = GuardSpec {
-///     through: Some(0.25),
-///     meter: Some("stamina".into()),
-///     break_stun: Some("0.8s".parse()?),
-///     ..GuardSpec::new("guard")
-/// };
+/// let guard = GuardSpec::new("guard")
+///     .through(0.25)
+///     .meter("stamina")
+///     .break_stun("0.8s".parse()?);
 /// let porter = Kind::new().meter("stamina", MeterSpec::new(3.0)).guard(guard);
 /// # Ok::<(), tin_crown::time::DurationError>(())
 /// ```

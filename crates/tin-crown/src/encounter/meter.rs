@@ -55,12 +55,8 @@ pub struct RegenSpec {
 /// use tin_crown::encounter::{ReloadSpec};
 /// use tin_crown::{Kind, MeterSpec};
 ///
-/// let magazine = MeterSpec::new(6.0).reload(ReloadSpec {
-///     from: Some("reserve".into()),
-///     button: Some("reload".into()),
-///     takes: Some("1.2s".parse()?),
-///     ..ReloadSpec::default()
-/// });
+/// let reload = ReloadSpec::default().from("reserve").button("reload").takes("1.2s".parse()?);
+/// let magazine = MeterSpec::new(6.0).reload(reload);
 /// let gunner = Kind::new().meter("magazine", magazine).meter("reserve", MeterSpec::new(24.0));
 /// # Ok::<(), tin_crown::time::DurationError>(())
 /// ```

@@ -14,11 +14,7 @@ use crate::time::Duration;
 /// use tin_crown::encounter::{RespawnSpec};
 /// use tin_crown::{Kind};
 ///
-/// let porter = Kind::new().respawn(RespawnSpec {
-///     lives: Some(3),
-///     delay: Some("1s".parse()?),
-///     ..RespawnSpec::default()
-/// });
+/// let porter = Kind::new().respawn(RespawnSpec::default().lives(3).delay("1s".parse()?));
 /// # Ok::<(), tin_crown::time::DurationError>(())
 /// ```
 #[derive(Clone, Debug, Default, PartialEq, Table)]

@@ -35,6 +35,7 @@ trait Cell: Serialize {
     const ALWAYS: bool = false;
 
     /// Its text in CSV; `None` when it is absent.
+    #[cfg(feature = "csv")]
     fn text(&self) -> Option<String>;
 
     /// Adds it to a line in JSON, unless it is absent.
@@ -74,6 +75,7 @@ macro_rules! columns {
             ];
 
             /// Its values as texts, one for each column; empty where absent.
+            #[cfg(feature = "csv")]
             pub(crate) fn cells(&self) -> impl Iterator<Item = String> {
                 [$(self.$field.text().unwrap_or_default(),)*].into_iter()
             }
@@ -167,6 +169,7 @@ impl Cell for u32 {
     const HOLDS: Holds = Holds::Count;
     const ALWAYS: bool = true;
 
+    #[cfg(feature = "csv")]
     fn text(&self) -> Option<String> {
         Some(self.to_string())
     }
@@ -180,6 +183,7 @@ impl Cell for Cow<'_, str> {
     const HOLDS: Holds = Holds::Text;
     const ALWAYS: bool = true;
 
+    #[cfg(feature = "csv")]
     fn text(&self) -> Option<String> {
         Some(self.to_string())
     }
@@ -192,6 +196,7 @@ impl Cell for Cow<'_, str> {
 impl Cell for bool {
     const HOLDS: Holds = Holds::Flag;
 
+    #[cfg(feature = "csv")]
     fn text(&self) -> Option<String> {
         Some(self.to_string())
     }
@@ -204,6 +209,7 @@ impl Cell for bool {
 impl Cell for f64 {
     const HOLDS: Holds = Holds::Number;
 
+    #[cfg(feature = "csv")]
     fn text(&self) -> Option<String> {
         match Shortest::of(*self) {
             Shortest::Whole(whole) => Some(whole.to_string()),
@@ -221,6 +227,7 @@ impl Cell for f64 {
 impl<T: Cell> Cell for Option<T> {
     const HOLDS: Holds = T::HOLDS;
 
+    #[cfg(feature = "csv")]
     fn text(&self) -> Option<String> {
         self.as_ref().and_then(T::text)
     }

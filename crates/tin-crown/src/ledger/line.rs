@@ -43,6 +43,7 @@ impl From<serde_json::Error> for LedgerError {
     }
 }
 
+#[cfg(feature = "csv")]
 impl From<csv::Error> for LedgerError {
     fn from(error: csv::Error) -> LedgerError {
         LedgerError::Write(error.into())
@@ -214,6 +215,7 @@ impl Replay {
     /// # Errors
     ///
     /// When `out` takes no more.
+    #[cfg(feature = "csv")]
     pub fn write_csv<'e>(
         &self,
         out: impl Write,
