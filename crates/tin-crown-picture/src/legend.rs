@@ -55,125 +55,68 @@ impl Mark {
 
     /// How outlines and fillings of this sort are drawn.
     pub fn style(self, look: &Look) -> Vec<(&'static str, &'static str)> {
-        match self {
-            Mark::Hitbox => vec![
-                ("fill", "url(#hatch)"),
-                ("stroke", look.copper),
-                ("stroke-width", "1.6"),
-            ],
-            Mark::Hurtbox => vec![
-                ("fill", look.pewter),
-                ("fill-opacity", "0.16"),
-                ("stroke", look.pewter),
-                ("stroke-width", "1.6"),
-            ],
-            Mark::Body => vec![
-                ("fill", "none"),
-                ("stroke", look.ink),
-                ("stroke-width", "1"),
-                ("stroke-dasharray", "1 3"),
-            ],
-            Mark::Solid => vec![
-                ("fill", look.solid),
-                ("stroke", look.ink),
-                ("stroke-width", "1"),
-            ],
-            Mark::OneWay => vec![
-                ("fill", look.solid),
-                ("fill-opacity", "0.5"),
-                ("stroke", look.ink),
-                ("stroke-width", "1"),
-                ("stroke-dasharray", "6 3"),
-            ],
-            Mark::Trail => vec![
-                ("fill", "none"),
-                ("stroke", look.faint),
-                ("stroke-width", "1.4"),
-                ("stroke-dasharray", "4 3"),
-            ],
-            Mark::Invincible => vec![
-                ("fill", look.verdigris),
-                ("fill-opacity", "0.14"),
-                ("stroke", look.verdigris),
-                ("stroke-width", "1.6"),
-                ("stroke-dasharray", "8 3 2 3"),
-            ],
-            Mark::Off => vec![
-                ("fill", "none"),
-                ("stroke", look.faint),
-                ("stroke-width", "1"),
-                ("stroke-opacity", "0.7"),
-                ("stroke-dasharray", "2 4"),
-            ],
-            Mark::Guard => vec![
-                ("fill", "none"),
-                ("stroke", look.verdigris),
-                ("stroke-width", "3.5"),
-                ("stroke-linecap", "round"),
-            ],
-            Mark::Pickup => vec![
-                ("fill", look.verdigris),
-                ("fill-opacity", "0.3"),
-                ("stroke", look.verdigris),
-                ("stroke-width", "1.6"),
-            ],
-            Mark::Checkpoint => vec![
-                ("fill", look.verdigris),
-                ("fill-opacity", "0.12"),
-                ("stroke", look.verdigris),
-                ("stroke-width", "1.4"),
-                ("stroke-dasharray", "2 3"),
-            ],
-            Mark::Exit => vec![
-                ("fill", look.ink),
-                ("fill-opacity", "0.08"),
-                ("stroke", look.ink),
-                ("stroke-width", "2"),
-                ("stroke-dasharray", "10 4"),
-            ],
-            Mark::Sensor => vec![
-                ("fill", "none"),
-                ("stroke", look.brass),
-                ("stroke-width", "1.4"),
-                ("stroke-dasharray", "7 4"),
-            ],
-            Mark::Sees => vec![
-                ("fill", look.brass),
-                ("fill-opacity", "0.12"),
-                ("stroke", look.brass),
-                ("stroke-width", "2.4"),
-                ("stroke-dasharray", "7 4"),
-            ],
-            Mark::Sight => vec![
-                ("fill", "none"),
-                ("stroke", look.brass),
-                ("stroke-width", "1.2"),
-                ("stroke-dasharray", "1 4"),
-                ("stroke-linecap", "round"),
-            ],
-            Mark::Way => vec![
-                ("fill", "none"),
-                ("stroke", look.pewter),
-                ("stroke-width", "1"),
-                ("stroke-dasharray", "10 3 1 3"),
-            ],
-            Mark::Swept => vec![
-                ("fill", "none"),
-                ("stroke", look.copper),
-                ("stroke-width", "2"),
-                ("stroke-opacity", "0.6"),
-            ],
-            Mark::Muzzle => vec![
-                ("fill", "none"),
-                ("stroke", look.copper),
-                ("stroke-width", "1.6"),
-            ],
-            Mark::Return => vec![
-                ("fill", look.verdigris),
-                ("stroke", look.verdigris),
-                ("stroke-width", "1.4"),
-            ],
-        }
+        let pen = match self {
+            Mark::Hitbox => pen("url(#hatch)", look.copper, "1.6"),
+            Mark::Hurtbox => pen(look.pewter, look.pewter, "1.6").filled("0.16"),
+            Mark::Body => pen("none", look.ink, "1").dashed("1 3"),
+            Mark::Solid => pen(look.solid, look.ink, "1"),
+            Mark::OneWay => pen(look.solid, look.ink, "1").filled("0.5").dashed("6 3"),
+            Mark::Trail => pen("none", look.faint, "1.4").dashed("4 3"),
+            Mark::Invincible => pen(look.verdigris, look.verdigris, "1.6")
+                .filled("0.14")
+                .dashed("8 3 2 3"),
+            Mark::Off => pen("none", look.faint, "1").faint("0.7").dashed("2 4"),
+            Mark::Guard => pen("none", look.verdigris, "3.5").rounded(),
+            Mark::Pickup => pen(look.verdigris, look.verdigris, "1.6").filled("0.3"),
+            Mark::Checkpoint => pen(look.verdigris, look.verdigris, "1.4")
+                .filled("0.12")
+                .dashed("2 3"),
+            Mark::Exit => pen(look.ink, look.ink, "2").filled("0.08").dashed("10 4"),
+            Mark::Sensor => pen("none", look.brass, "1.4").dashed("7 4"),
+            Mark::Sees => pen(look.brass, look.brass, "2.4")
+                .filled("0.12")
+                .dashed("7 4"),
+            Mark::Sight => pen("none", look.brass, "1.2").dashed("1 4").rounded(),
+            Mark::Way => pen("none", look.pewter, "1").dashed("10 3 1 3"),
+            Mark::Swept => pen("none", look.copper, "2").faint("0.6"),
+            Mark::Muzzle => pen("none", look.copper, "1.6"),
+            Mark::Return => pen(look.verdigris, look.verdigris, "1.4"),
+        };
+        pen.0
+    }
+}
+
+/// How a mark is drawn, as attributes in SVG.
+struct Pen(Vec<(&'static str, &'static str)>);
+
+fn pen(fill: &'static str, stroke: &'static str, width: &'static str) -> Pen {
+    Pen(vec![
+        ("fill", fill),
+        ("stroke", stroke),
+        ("stroke-width", width),
+    ])
+}
+
+impl Pen {
+    /// Lets what lies beneath show through its filling.
+    fn filled(mut self, opacity: &'static str) -> Pen {
+        self.0.insert(1, ("fill-opacity", opacity));
+        self
+    }
+
+    fn faint(mut self, opacity: &'static str) -> Pen {
+        self.0.push(("stroke-opacity", opacity));
+        self
+    }
+
+    fn dashed(mut self, dashes: &'static str) -> Pen {
+        self.0.push(("stroke-dasharray", dashes));
+        self
+    }
+
+    fn rounded(mut self) -> Pen {
+        self.0.push(("stroke-linecap", "round"));
+        self
     }
 }
 
