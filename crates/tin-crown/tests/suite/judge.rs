@@ -58,7 +58,8 @@ struct Pair {
     touched: u32,
     landed_in_touch: bool,
     next: u32,
-    spent: Option<(u32, u32)>,
+    /// When each swing (0: none) last used up its hit.
+    spent: BTreeMap<u32, u32>,
     told: Option<(Verdict, Option<u8>)>,
 }
 
@@ -333,10 +334,9 @@ impl Judge<'_> {
         let pair = &self.pairs[&case.key];
         let spent = || {
             self.between(case.key)
-                .filter_map(|pair| pair.spent)
-                .filter(|(serial, _)| *serial == case.swing)
-                .map(|(_, on)| on)
+                .filter_map(|pair| pair.spent.get(&case.swing))
                 .max()
+                .copied()
         };
         let again = if self.per_attack(case) {
             let attack = self.memory[who.index()]
@@ -406,7 +406,7 @@ impl Judge<'_> {
             .map(|(attack, ..)| &self.plan.spec(who).attacks[attack]);
         let hit_now = self
             .between(case.key)
-            .any(|pair| pair.spent == Some((case.swing, tick)));
+            .any(|pair| pair.spent.get(&case.swing) == Some(&tick));
         if hit_now && (case.swing != 0 || rule.repeat == Some(Repeat::PerAttack)) {
             return Verdict::UsedUp;
         }
@@ -454,7 +454,7 @@ impl Judge<'_> {
         pair.landed_in_touch = true;
         pair.next = tick + rule.every.0;
         if spends {
-            pair.spent = Some((case.swing, tick));
+            pair.spent.insert(case.swing, tick);
         }
         if case.swing != 0 {
             self.memory[who.index()].hits.insert(whom);

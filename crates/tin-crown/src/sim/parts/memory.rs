@@ -28,9 +28,10 @@ pub(crate) struct Pair {
     pub touched: Tick,
     /// Whether the rule took effect since they came together.
     pub landed_in_touch: bool,
-    /// The swing that hit whom last (0: the box that is always live), when that matters, and when.
-    pub spent: Option<u32>,
-    pub spent_on: Tick,
+    /// When a box that no swing makes live last took effect, under a rule that asks for one hit.
+    still_hit: Option<Tick>,
+    /// The swing that took effect last, and when.
+    swing_hit: Option<(u32, Tick)>,
     /// Whether who has rebounded since they came together, and by which swing last.
     pub rebounded: bool,
     pub rebounded_by: u32,
@@ -57,14 +58,38 @@ impl Pair {
             key,
             touched: Tick(0),
             landed_in_touch: false,
-            spent: None,
-            spent_on: Tick(0),
+            still_hit: None,
+            swing_hit: None,
             rebounded: false,
             rebounded_by: 0,
             hit: None,
             next: Tick(0),
             told: None,
         }
+    }
+
+    /// When the swing (0: a box that is always live) last used up its hit on whom.
+    pub fn spent(&self, swing: u32) -> Option<Tick> {
+        match swing {
+            0 => self.still_hit,
+            _ => self
+                .swing_hit
+                .filter(|(by, _)| *by == swing)
+                .map(|(_, on)| on),
+        }
+    }
+
+    /// The swing (0: a box that is always live) uses up its hit on whom. Neither makes the other
+    /// forgotten.
+    pub fn spend(&mut self, swing: u32, tick: Tick) {
+        match swing {
+            0 => self.still_hit = Some(tick),
+            _ => self.swing_hit = Some((swing, tick)),
+        }
+    }
+
+    fn is_spent(&self) -> bool {
+        self.still_hit.is_some() || self.swing_hit.is_some()
     }
 }
 
@@ -75,7 +100,7 @@ impl Pairs {
         std::mem::swap(&mut self.now, &mut self.last);
         self.now.clear();
         let mut earlier = self.last.drain(..).peekable();
-        let worth = |pair: &Pair| pair.next > tick || pair.spent.is_some();
+        let worth = |pair: &Pair| pair.next > tick || pair.is_spent();
         for candidate in candidates {
             let key = candidate.key();
             while let Some(pair) = earlier.next_if(|pair| pair.key < key) {

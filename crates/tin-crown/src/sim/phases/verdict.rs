@@ -227,8 +227,7 @@ fn last_spent(state: &State, candidate: &Candidate) -> Option<Tick> {
         .pairs
         .between(candidate.who, candidate.whom)
         .iter();
-    let spent = between.filter(|pair| pair.spent == Some(candidate.swing));
-    spent.map(|pair| pair.spent_on).max()
+    between.filter_map(|pair| pair.spent(candidate.swing)).max()
 }
 
 /// The first tick on which a rule that may not land again yet can, if it ever can in this touch.
@@ -322,8 +321,7 @@ fn settle_one(plan: &Plan, state: &mut State, candidate: &mut Candidate, index: 
     pair.landed_in_touch = true;
     pair.next = state.tick + rule.every;
     if repeat(rule.repeat, candidate.swing) == Repeat::PerAttack || candidate.swing != 0 {
-        pair.spent = Some(candidate.swing);
-        pair.spent_on = state.tick;
+        pair.spend(candidate.swing, state.tick);
     }
     if candidate.swing != 0 {
         let hits = &mut state.actors[candidate.who.index()].life.swing_hits;
@@ -373,7 +371,7 @@ fn used_up(plan: &Plan, state: &State, candidate: &Candidate) -> bool {
         return false;
     }
     let between = state.contacts.pairs.between(candidate.who, candidate.whom);
-    let hit_now = |pair: &Pair| pair.spent == Some(candidate.swing) && pair.spent_on == state.tick;
+    let hit_now = |pair: &Pair| pair.spent(candidate.swing) == Some(state.tick);
     if between.iter().any(hit_now) {
         return true;
     }
