@@ -1,6 +1,6 @@
 //! Attacks, worked out on paper.
 
-use tin_crown::encounter::{Cancels, Live, Movement, Phase, Trigger};
+use tin_crown::encounter::{Cancels, Live, Motion, Movement, Phase, Repeat, Trigger};
 use tin_crown::{AttackSpec, BoxSpec, Drill, Facing, Placement, Rule, Verdict};
 
 use crate::duels::*;
@@ -57,6 +57,25 @@ fn one_hit_a_swing_and_target_unless_it_hits_several_times() {
         with_verdict(&replay, Verdict::UsedUp),
         [(13, "slap".into())]
     );
+}
+
+#[test]
+fn a_box_that_is_always_live_does_not_give_a_swing_its_hit_again() {
+    // Live from 13 to 42, from x = 6 to 26. The dummy comes a unit a tick: its straw is from 35 - n to
+    // 45 - n, so the tip touches it from 13 to 39. The spike, from 20.5 to 21.5, meets it half way
+    // through 14, when the tip is earlier and has had its hit; from 15 to 24 both touch from the
+    // tick's beginning and the spike, first by name, speaks for the rule; from 25 on the tip again.
+    let long = AttackSpec::new("attack", [time("3t"), time("30t"), time("12t")], "tip");
+    let mut encounter =
+        duel(long, press(&[10])).kind("dummy", dummy().motion(Motion::patrol(-400.0, 400.0, 60.0)));
+    let knight = encounter.kinds.remove("knight").expect("there");
+    let spike = BoxSpec::rectangle(1.0, 4.0).at(21.0, 0.0);
+    encounter = encounter.kind("knight", knight.hitbox("spike", spike));
+    encounter.placements[1] = Placement::new("dummy", [40.0, 0.0]).facing(Facing::Left);
+    encounter.rules[0] = Rule::new("strike", "knight", "dummy")
+        .damage(1.0)
+        .repeat(Repeat::PerAttack);
+    assert_eq!(landed(&replay(&encounter)), [13, 15]);
 }
 
 #[test]
