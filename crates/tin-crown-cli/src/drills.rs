@@ -7,7 +7,7 @@ use crate::failure::Failure;
 
 /// The drills that were named, or all.
 pub fn some(plan: &Plan, names: &[String], file: &str) -> Result<Vec<DrillIx>, Failure> {
-    if plan.drills.is_empty() {
+    if plan.drills().is_empty() {
         return Err(Failure::new(format!("{file} has no drill"))
             .help("add one, for example:\n\n    [drill.look]\n    length = \"5s\""));
     }
@@ -36,11 +36,7 @@ pub fn one(plan: &Plan, name: Option<&str>, file: &str) -> Result<DrillIx, Failu
         (None, _) => Err(Failure::new(format!("{file} has no drill"))
             .help("add one, for example:\n\n    [drill.look]\n    length = \"5s\"")),
         _ => {
-            let names: Vec<&str> = plan
-                .drills
-                .iter()
-                .map(|drill| drill.name.as_str())
-                .collect();
+            let names: Vec<&str> = plan.drills().iter().map(|drill| drill.name()).collect();
             Err(Failure::new(format!("{file} has several drills"))
                 .help(format!("name one with --drill: {}", names.join(", "))))
         }

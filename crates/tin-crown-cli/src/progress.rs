@@ -12,9 +12,9 @@ const PATIENCE: Duration = Duration::from_millis(700);
 
 /// Replays a drill. On a terminal, one that takes long shows how far it is.
 pub fn replay(plan: &Arc<Plan>, drill: DrillIx) -> Result<Replay, ReplayError> {
-    let resolved = &plan.drills[drill.index()];
+    let resolved = &plan.drills()[drill.index()];
     let bar = ProgressBar::with_draw_target(
-        Some(u64::from(resolved.last.0)),
+        Some(u64::from(resolved.last().0)),
         ProgressDrawTarget::hidden(),
     );
     if let Ok(style) =
@@ -22,7 +22,7 @@ pub fn replay(plan: &Arc<Plan>, drill: DrillIx) -> Result<Replay, ReplayError> {
     {
         bar.set_style(style.progress_chars("=> "));
     }
-    bar.set_prefix(resolved.name.clone());
+    bar.set_prefix(resolved.name().to_owned());
     let begun = Instant::now();
     let mut sim = Sim::new(plan, drill);
     let mut shown = false;

@@ -19,16 +19,16 @@ pub fn print(
     narrowed: bool,
 ) -> io::Result<()> {
     let plan = replay.plan();
-    let drill = &plan.drills[replay.drill().index()];
+    let drill = &plan.drills()[replay.drill().index()];
     let summary = replay.summary();
     writeln!(
         out,
         "{BOLD}{}{BOLD:#}\ndrill {}: {} ticks at {} per second, {:.3} s",
-        plan.title,
-        drill.name,
+        plan.title(),
+        drill.name(),
         summary.last,
-        plan.rate,
-        summary.last.seconds(plan.rate)
+        plan.rate(),
+        summary.last.seconds(plan.rate())
     )?;
     let mut table = plain(
         &[
@@ -73,7 +73,7 @@ fn summed_up(out: &mut impl Write, replay: &Replay) -> io::Result<()> {
     let plan = replay.plan();
     let summary = replay.summary();
     let name = |actor: tin_crown::plan::ActorIx| replay.id(actor).to_owned();
-    let seconds = |tick: tin_crown::Tick| format!("{:.3} s", tick.seconds(plan.rate));
+    let seconds = |tick: tin_crown::Tick| format!("{:.3} s", tick.seconds(plan.rate()));
 
     if summary.dealt.is_empty() {
         writeln!(out, "\nNo damage.")?;
@@ -86,7 +86,7 @@ fn summed_up(out: &mut impl Write, replay: &Replay) -> io::Result<()> {
         for dealt in &summary.dealt {
             let taken = dealt.taken.iter();
             let mut took: Vec<String> = taken
-                .map(|(meter, amount)| format!("{amount} {}", plan.meters[meter.index()]))
+                .map(|(meter, amount)| format!("{amount} {}", plan.meters()[meter.index()]))
                 .collect();
             if dealt.overkill > Amount::ZERO {
                 took.push(format!("{} overkill", dealt.overkill));
@@ -119,7 +119,7 @@ fn summed_up(out: &mut impl Write, replay: &Replay) -> io::Result<()> {
             .meters
             .iter()
             .map(|meter| {
-                let name = &plan.meters[meter.meter.index()];
+                let name = &plan.meters()[meter.meter.index()];
                 format!("{name} {} of {}", meter.end, meter.max)
             })
             .collect();

@@ -6,10 +6,12 @@
 //!   sentences of the schema and the reference.
 //! - [`Words`](derive@Words): an enum without data is one of a few words.
 //! - [`Choice`](derive@Choice): an enum is a word, or a table with the one key that says which.
+//! - [`Getters`](derive@Getters): what a plan has is read through a method for each field.
 
 mod builder;
 mod choice;
 mod doc;
+mod getters;
 mod key;
 mod table;
 mod words;
@@ -73,6 +75,19 @@ pub fn words(input: TokenStream) -> TokenStream {
 pub fn choice(input: TokenStream) -> TokenStream {
     let input = parse_macro_input!(input as DeriveInput);
     choice::derive(&input)
+        .unwrap_or_else(syn::Error::into_compile_error)
+        .into()
+}
+
+/// A public method for each field that the crate sees, of the same name and with the same doc comment.
+///
+/// Numbers, indices, times and points come as copies, lists as slices, texts as `&str`, all else by
+/// reference. `#[getters(copy)]`: this one too is a copy. `#[getters(skip)]`: none for this field, nor for
+/// private ones.
+#[proc_macro_derive(Getters, attributes(getters))]
+pub fn getters(input: TokenStream) -> TokenStream {
+    let input = parse_macro_input!(input as DeriveInput);
+    getters::derive(&input)
         .unwrap_or_else(syn::Error::into_compile_error)
         .into()
 }

@@ -32,7 +32,7 @@ impl Camera {
             if !self.sim.step()? {
                 let plan = self.sim.plan();
                 return Err(FrameError::Over {
-                    drill: plan.drills[self.sim.drill().index()].name.clone(),
+                    drill: plan.drills()[self.sim.drill().index()].name().to_owned(),
                     last: self.sim.tick(),
                     lost: self.sim.outcome() == Some(Outcome::Lost),
                 });
@@ -43,7 +43,7 @@ impl Camera {
     }
 
     fn follow(&mut self) {
-        let (tick, half_second) = (self.sim.tick(), self.sim.plan().rate.div_ceil(2));
+        let (tick, half_second) = (self.sim.tick(), self.sim.plan().rate().div_ceil(2));
         for actor in self.sim.cast() {
             let view = self.sim.actor(actor);
             if view.alive || view.dying {

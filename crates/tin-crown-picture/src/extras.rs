@@ -17,7 +17,7 @@ pub(crate) fn all(frame: &Frame, view: &View) -> Vec<(Mark, String)> {
         found.extend(way(frame, view, figure).map(|way| (Mark::Way, way)));
         found.extend(sights(view, figure).map(|line| (Mark::Sight, line)));
         found.extend(swept(view, figure).map(|line| (Mark::Swept, line)));
-        for (launcher, aim) in figure.spec.launchers.iter().zip(&figure.aims) {
+        for (launcher, aim) in figure.spec.launchers().iter().zip(&figure.aims) {
             let muzzle = muzzle(&frame.plan, view, figure, launcher, *aim);
             found.push((Mark::Muzzle, muzzle));
         }
@@ -56,16 +56,16 @@ fn way(frame: &Frame, view: &View, figure: &Figure) -> Option<String> {
             Some(ends + &stop(low) + &stop(high))
         }
         Drive::Path { route, .. } => {
-            let route = spec.routes.get(usize::from(route))?;
+            let route = spec.routes().get(usize::from(route))?;
             let placed = frame.plan.actor(&figure.id).ok()?;
-            let placed = &frame.plan.actors[placed.index()];
-            let Chance::Fixed(home) = &placed.at else {
+            let placed = &frame.plan.actors()[placed.index()];
+            let Chance::Fixed(home) = &placed.at() else {
                 return None;
             };
-            let mirrored = placed.facing.sign();
+            let mirrored = placed.facing().sign();
             let at = |offset: Vec2| *home + Vec2::new(offset.x * mirrored, offset.y);
-            let first = route.legs.first()?.from;
-            let ends = route.legs.iter().map(|leg| leg.to);
+            let first = route.legs().first()?.from();
+            let ends = route.legs().iter().map(|leg| leg.to());
             Some(line(view, [first].into_iter().chain(ends).map(at)))
         }
         _ => None,
@@ -74,11 +74,11 @@ fn way(frame: &Frame, view: &View, figure: &Figure) -> Option<String> {
 
 /// What drives a kind by itself: of one with states, in the state that has a way.
 fn own_drive(spec: &Spec) -> Drive {
-    let states = spec.states.iter().filter_map(|state| state.drive);
+    let states = spec.states().iter().filter_map(|state| state.drive());
     let mut ways =
         states.filter(|drive| matches!(drive, Drive::Patrol { .. } | Drive::Path { .. }));
-    match spec.drive {
-        Drive::Patrol { .. } | Drive::Path { .. } => spec.drive,
+    match spec.drive() {
+        Drive::Patrol { .. } | Drive::Path { .. } => spec.drive(),
         own => ways.next().unwrap_or(own),
     }
 }
@@ -107,11 +107,11 @@ fn muzzle(
     aimed: Option<Vec2>,
 ) -> String {
     let side = figure.facing.sign();
-    let at = figure.at + Vec2::new(launcher.muzzle.x * side, launcher.muzzle.y);
+    let at = figure.at + Vec2::new(launcher.muzzle().x * side, launcher.muzzle().y);
     let [x, y] = view.place(at);
     let (left, top) = (number(x - 3.0), number(y - 3.0));
     let cross = format!("M{left} {0}h6M{1} {top}v6", number(y), number(x));
-    let degrees = match launcher.aim {
+    let degrees = match launcher.aim() {
         AimPlan::Facing => 0.0,
         AimPlan::Angle(degrees) => degrees,
         AimPlan::At(_) | AimPlan::Lead(_) => {
@@ -119,7 +119,11 @@ fn muzzle(
             return cross + &aim.unwrap_or_default();
         }
     };
-    let up = if plan.arena.up == Up::Plus { 1.0 } else { -1.0 };
+    let up = if plan.arena().up() == Up::Plus {
+        1.0
+    } else {
+        -1.0
+    };
     let (sin, cos) = degrees.to_radians().sin_cos();
     let long = 22.0 / view.scale;
     let aim = Vec2::new(cos * side, sin * up) * long;
@@ -128,9 +132,9 @@ fn muzzle(
 
 /// Where checkpoints and respawns bring somebody back.
 fn places<'f>(plan: &'f Plan, view: &'f View) -> impl Iterator<Item = String> + 'f {
-    let points = plan.checkpoints.iter().map(|point| point.at);
-    let respawns = plan.specs.iter().filter_map(|spec| spec.respawn.as_deref());
-    let drawn = respawns.flat_map(|respawn| match &respawn.at {
+    let points = plan.checkpoints().iter().map(|point| point.at());
+    let respawns = plan.specs().iter().filter_map(|spec| spec.respawn());
+    let drawn = respawns.flat_map(|respawn| match &respawn.at() {
         ReturnPlan::Places { at, .. } => at.all().copied().collect(),
         ReturnPlan::Start | ReturnPlan::Checkpoint => Vec::new(),
     });

@@ -135,9 +135,9 @@ impl Film {
         let plan = self.plan();
         format!(
             "drill {}, {:.3} s to {:.3} s (ticks {from} to {to})",
-            plan.drills[self.replay.drill().index()].name,
-            from.seconds(plan.rate),
-            to.seconds(plan.rate)
+            plan.drills()[self.replay.drill().index()].name(),
+            from.seconds(plan.rate()),
+            to.seconds(plan.rate())
         )
     }
 
@@ -240,7 +240,7 @@ impl Reel {
         Track {
             actor,
             spans,
-            meters: vec![Vec::new(); spec.meters.len()],
+            meters: vec![Vec::new(); spec.meters().len()],
         }
     }
 }
@@ -268,9 +268,9 @@ fn now(view: &ActorView<'_>) -> Now {
 /// What a stretch is called, where it has a name.
 fn named(plan: &Plan, spec: &Spec, lane: Lane, is: usize) -> String {
     match lane {
-        Lane::State => plan.states[spec.states[is].name.index()].clone(),
+        Lane::State => plan.states()[spec.states()[is].name().index()].clone(),
         Lane::Startup | Lane::Active | Lane::Recovery => {
-            plan.attacks[spec.attacks[is].name.index()].clone()
+            plan.attacks()[spec.attacks()[is].name().index()].clone()
         }
         _ => String::new(),
     }
@@ -292,9 +292,9 @@ fn meters(replay: &Replay, tracks: &mut [Track]) {
                     continue;
                 };
                 let spec = replay.spec(tracks[nth].actor);
-                for (meter, course) in spec.meters.iter().zip(&mut tracks[nth].meters) {
+                for (meter, course) in spec.meters().iter().zip(&mut tracks[nth].meters) {
                     if course.is_empty() {
-                        course.push((event.tick, meter.start));
+                        course.push((event.tick, meter.start()));
                     }
                 }
             }
@@ -313,12 +313,12 @@ fn meters(replay: &Replay, tracks: &mut [Track]) {
                     continue;
                 };
                 track.meters[place].push((event.tick, after));
-                let delay = spec.meters[place]
-                    .regen
+                let delay = spec.meters()[place]
+                    .regen()
                     .as_ref()
-                    .and_then(|regen| regen.delay);
+                    .and_then(|regen| regen.delay());
                 if let Some(delay) = delay.filter(|_| after < before) {
-                    let name = &replay.plan().meters[meter.index()];
+                    let name = &replay.plan().meters()[meter.index()];
                     waits(track, event.tick, event.tick + delay, name);
                 }
             }

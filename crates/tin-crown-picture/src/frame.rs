@@ -151,7 +151,7 @@ impl Frame {
                 tick: self.tick,
             });
         };
-        let all = self.plan.arena.bounds.size();
+        let all = self.plan.arena().bounds().size();
         let size = figure.spec.extent(figure.facing).size();
         let reach = (size.x.max(size.y) * 2.5).max(all.x.min(all.y) * 0.25);
         let half = Vec2::new(reach, reach * 0.5);
@@ -179,10 +179,10 @@ fn figure(sim: &Sim, actor: ActorIx, view: &ActorView<'_>, trail: Vec<Vec2>) -> 
         invincible: view.invincible,
         live: view.live,
         guarding: view.guarding,
-        sees: (0..spec.sensors.len())
+        sees: (0..spec.sensors().len())
             .map(|sensor| noticed(sensor).collect())
             .collect(),
-        aims: (0..spec.launchers.len())
+        aims: (0..spec.launchers().len())
             .map(|nth| sim.aimed_at(actor, nth).map(|(_, place)| place))
             .collect(),
         doing: doing(sim.plan(), spec, view),
@@ -194,12 +194,12 @@ fn figure(sim: &Sim, actor: ActorIx, view: &ActorView<'_>, trail: Vec<Vec2>) -> 
 /// What an actor is in the middle of: a state, an attack, a guard, a stun, a rest.
 pub(crate) fn doing(plan: &Plan, spec: &Spec, view: &ActorView<'_>) -> Vec<String> {
     let state = view.state.map(|state| {
-        let name = spec.states[state.index()].name;
-        plan.states[name.index()].clone()
+        let name = spec.states()[state.index()].name();
+        plan.states()[name.index()].clone()
     });
     let attack = view.attack.map(|(attack, phase)| {
-        let name = spec.attacks[attack.index()].name;
-        format!("{}: {}", plan.attacks[name.index()], phase.as_str())
+        let name = spec.attacks()[attack.index()].name();
+        format!("{}: {}", plan.attacks()[name.index()], phase.as_str())
     });
     let states = [
         (view.guarding, "guard up"),

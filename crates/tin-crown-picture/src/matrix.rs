@@ -172,7 +172,7 @@ impl<'f> Matrix<'f> {
 
     fn page(&self, look: &Look, wide: f64, high: f64) -> Canvas {
         let film = self.film;
-        let title = format!("Who damaged whom: {}", film.plan().title);
+        let title = format!("Who damaged whom: {}", film.plan().title());
         let caption = film.caption(self.from, self.to);
         let mut canvas = Canvas::new(wide, high, &format!("{title}, {caption}"));
         canvas.rect([0.0, 0.0, wide, high], &[("fill", look.ground)]);
@@ -188,8 +188,8 @@ impl<'f> Matrix<'f> {
     fn name(&self, actor: ActorIx) -> String {
         let replay = self.film.replay();
         if self.by_kind {
-            let kind = replay.spec(actor).kind;
-            self.film.plan().kinds[kind.index()].clone()
+            let kind = replay.spec(actor).kind();
+            self.film.plan().kinds()[kind.index()].clone()
         } else {
             replay.id(actor).to_owned()
         }
@@ -233,7 +233,7 @@ impl<'f> Matrix<'f> {
     fn lines(&self, cell: &Cell) -> Vec<(Weight, String)> {
         let mut lines = Vec::new();
         for (meter, amount) in &cell.taken {
-            let name = &self.film.plan().meters[meter.index()];
+            let name = &self.film.plan().meters()[meter.index()];
             lines.push((Weight::SemiBold, format!("{amount} {name}")));
         }
         let count = |count: u32, one: &str, many: &str| match count {

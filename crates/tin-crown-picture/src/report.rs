@@ -93,7 +93,9 @@ impl<'r> Report<'r> {
         self.data.drill(&film, &explained, poses);
         let look = Look::page();
         self.drills.push(Chapter {
-            name: self.plan.drills[film.replay().drill().index()].name.clone(),
+            name: self.plan.drills()[film.replay().drill().index()]
+                .name()
+                .to_owned(),
             timeline: Timeline::new(&film).bare(&look),
             matrix: Matrix::new(&film).svg(&look),
             expected,
@@ -125,7 +127,7 @@ impl<'r> Report<'r> {
         let [left, right, width] = timeline::EDGES;
         template
             .render(context! {
-                title => &self.plan.title,
+                title => self.plan.title(),
                 css => safe(include_str!("../page/page.css")),
                 js => safe(include_str!("../page/page.js")),
                 light => safe(&light),

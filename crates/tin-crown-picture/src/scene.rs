@@ -26,21 +26,21 @@ impl Frame {
 
 fn draw(frame: &Frame, look: &Look) -> String {
     let plan = &frame.plan;
-    let shown = frame.region.unwrap_or(plan.arena.bounds);
-    let view = View::new(shown, plan.arena.up);
+    let shown = frame.region.unwrap_or(plan.arena().bounds());
+    let view = View::new(shown, plan.arena().up());
     let marks = marks(frame, &view, shown);
     let bottom = TOP + view.area.height;
     let legend_top = bottom + 58.0;
     let mut measure = Canvas::new(WIDTH, 0.0, "");
     let height = legend::draw(&mut measure, look, &marks, [LEFT, legend_top], RIGHT) + 6.0;
 
-    let drill = &plan.drills[frame.drill.index()].name;
-    let seconds = frame.tick.seconds(plan.rate);
+    let drill = &plan.drills()[frame.drill.index()].name();
+    let seconds = frame.tick.seconds(plan.rate());
     let caption = format!("drill {drill}, tick {}, {seconds:.3} s", frame.tick);
-    let mut canvas = Canvas::new(WIDTH, height, &format!("{}: {caption}", plan.title));
+    let mut canvas = Canvas::new(WIDTH, height, &format!("{}: {caption}", plan.title()));
     legend::hatch(&mut canvas, look);
     canvas.rect([0.0, 0.0, WIDTH, height], &[("fill", look.ground)]);
-    heading(&mut canvas, look, &plan.title, &caption);
+    heading(&mut canvas, look, plan.title(), &caption);
     arena(&mut canvas, look, &view, frame, "arena");
     rulers(&mut canvas, look, &view, shown);
     tags::draw(&mut canvas, look, &view, frame, tags::Detail::All);
@@ -63,10 +63,10 @@ pub(crate) fn arena(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame
     canvas.rect([x, y, width, height], &[("fill", look.arena)]);
     canvas.open("g", &[("clip-path", &format!("url(#{clip})"))]);
     solids(canvas, look, view, plan);
-    let checkpoints = plan.checkpoints.iter();
-    let checkpoints = checkpoints.map(|own| (Mark::Checkpoint, own.area, own.name.as_str()));
-    let exits = plan.exits.iter();
-    let exits = exits.map(|own| (Mark::Exit, own.area, own.name.as_str()));
+    let checkpoints = plan.checkpoints().iter();
+    let checkpoints = checkpoints.map(|own| (Mark::Checkpoint, own.area(), own.name()));
+    let exits = plan.exits().iter();
+    let exits = exits.map(|own| (Mark::Exit, own.area(), own.name()));
     let goals = checkpoints.chain(exits);
     for (mark, area, name) in goals.filter(|(_, area, _)| view.shows(view.rect(*area))) {
         goal(canvas, look, view, mark, (area, name));
@@ -121,8 +121,8 @@ fn marks(frame: &Frame, view: &View, shown: Bounds) -> Vec<Mark> {
     };
     let specs = || figures().map(|figure| &figure.spec);
     let solids = || {
-        let solids = frame.plan.arena.solids.iter();
-        solids.filter(|solid| solid.bounds.meets(shown))
+        let solids = frame.plan.arena().solids().iter();
+        solids.filter(|solid| solid.bounds().meets(shown))
     };
     let mut marks = Vec::new();
     let mut mark = |mark, there: bool| {
@@ -136,13 +136,13 @@ fn marks(frame: &Frame, view: &View, shown: Bounds) -> Vec<Mark> {
     };
     mark(Mark::Hitbox, drawn(Mark::Hitbox));
     mark(Mark::Hurtbox, drawn(Mark::Hurtbox));
-    mark(Mark::Pickup, specs().any(|spec| spec.pickup.is_some()));
-    let areas = frame.plan.checkpoints.iter().map(|own| own.area);
+    mark(Mark::Pickup, specs().any(|spec| spec.pickup().is_some()));
+    let areas = frame.plan.checkpoints().iter().map(|own| own.area());
     mark(
         Mark::Checkpoint,
         areas.into_iter().any(|area| area.meets(shown)),
     );
-    let areas = frame.plan.exits.iter().map(|own| own.area);
+    let areas = frame.plan.exits().iter().map(|own| own.area());
     mark(Mark::Exit, areas.into_iter().any(|area| area.meets(shown)));
     let sensors = |sees: bool| {
         let mut figures = frame.figures.iter();
@@ -150,10 +150,13 @@ fn marks(frame: &Frame, view: &View, shown: Bounds) -> Vec<Mark> {
     };
     mark(Mark::Sensor, sensors(false));
     mark(Mark::Sees, sensors(true));
-    mark(Mark::Body, specs().any(|spec| spec.body.is_some()));
-    let moving = specs().any(|spec| spec.solid.is_some());
-    mark(Mark::Solid, moving || solids().any(|solid| !solid.one_way));
-    mark(Mark::OneWay, solids().any(|solid| solid.one_way));
+    mark(Mark::Body, specs().any(|spec| spec.body().is_some()));
+    let moving = specs().any(|spec| spec.solid().is_some());
+    mark(
+        Mark::Solid,
+        moving || solids().any(|solid| !solid.one_way()),
+    );
+    mark(Mark::OneWay, solids().any(|solid| solid.one_way()));
     let moved = |figure: &Figure| figure.trail.iter().any(|&at| at != figure.at);
     mark(Mark::Trail, frame.figures.iter().any(moved));
     mark(Mark::Off, drawn(Mark::Off));
@@ -174,7 +177,7 @@ fn marks(frame: &Frame, view: &View, shown: Bounds) -> Vec<Mark> {
 
 /// The rectangle around all boxes of an actor.
 fn extent(figure: &Figure) -> Bounds {
-    let area = figure.spec.pickup.as_deref().map(|pickup| &pickup.area);
+    let area = figure.spec.pickup().map(|pickup| pickup.area());
     let area = area.map_or(Bounds::EMPTY, |area| area.shape(figure.facing).bounds());
     figure.spec.extent(figure.facing).joined(area)
 }
@@ -196,13 +199,13 @@ pub(crate) fn heading(canvas: &mut Canvas, look: &Look, title: &str, caption: &s
 }
 
 fn solids(canvas: &mut Canvas, look: &Look, view: &View, plan: &Plan) {
-    for solid in &plan.arena.solids {
-        let mark = if solid.one_way {
+    for solid in plan.arena().solids() {
+        let mark = if solid.one_way() {
             Mark::OneWay
         } else {
             Mark::Solid
         };
-        canvas.rect(view.rect(solid.bounds), &mark.style(look));
+        canvas.rect(view.rect(solid.bounds()), &mark.style(look));
     }
 }
 
@@ -223,14 +226,14 @@ fn trail(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure) {
 
 /// Where an actor notices others.
 fn sensors(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure) {
-    for (sensor, seen) in figure.spec.sensors.iter().zip(&figure.sees) {
+    for (sensor, seen) in figure.spec.sensors().iter().zip(&figure.sees) {
         let mark = if seen.is_empty() {
             Mark::Sensor
         } else {
             Mark::Sees
         };
         let style = mark.style(look);
-        match &sensor.form {
+        match &sensor.form() {
             SensorForm::Area(area) => {
                 let path = outline(view, area.shape(figure.facing), figure.at);
                 canvas.path(&path, &style);
@@ -266,8 +269,8 @@ fn fighting(figure: &Figure) -> impl Iterator<Item = (Mark, &BoxPlan)> {
         Mark::Hurtbox
     };
     let (spec, live) = (&figure.spec, &figure.live);
-    let hurt = marked(spec.hurtboxes.iter(), live.hurt, hurtbox);
-    hurt.chain(marked(spec.hitboxes.iter(), live.hit, Mark::Hitbox))
+    let hurt = marked(spec.hurtboxes().iter(), live.hurt(), hurtbox);
+    hurt.chain(marked(spec.hitboxes().iter(), live.hit(), Mark::Hitbox))
 }
 
 fn boxes(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure) {
@@ -277,19 +280,19 @@ fn boxes(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure) {
         let path = outline(view, &shape, figure.at);
         canvas.path(&path, &mark.style(look));
     };
-    if let Some(solid) = &spec.solid {
+    if let Some(solid) = spec.solid() {
         draw(Mark::Solid, solid);
     }
-    if let Some(body) = &spec.body {
+    if let Some(body) = spec.body() {
         draw(Mark::Body, body);
     }
-    if let Some(pickup) = &spec.pickup {
-        draw(Mark::Pickup, &pickup.area);
+    if let Some(pickup) = spec.pickup() {
+        draw(Mark::Pickup, pickup.area());
     }
     for (mark, plan) in fighting(figure) {
         draw(mark, plan);
     }
-    if let Some(guard) = spec.guard.as_deref().filter(|_| figure.guarding) {
+    if let Some(guard) = spec.guard().filter(|_| figure.guarding) {
         canvas.path(
             &guarded(view, spec, guard, figure),
             &Mark::Guard.style(look),
@@ -299,15 +302,12 @@ fn boxes(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure) {
 
 /// An arc before an actor, as wide as its guard.
 fn guarded(view: &View, spec: &Spec, guard: &GuardPlan, figure: &Figure) -> String {
-    let size = spec
-        .body
-        .as_deref()
-        .map_or(spec.extent(figure.facing), |body| {
-            body.shape(figure.facing).bounds()
-        });
+    let size = spec.body().map_or(spec.extent(figure.facing), |body| {
+        body.shape(figure.facing).bounds()
+    });
     let radius = size.size().length() / 2.0 + 3.0;
     let centre = figure.at + size.centre();
-    let (middle, half) = (guard.arc.middle(), guard.arc.half().min(3.1));
+    let (middle, half) = (guard.arc().middle(), guard.arc().half().min(3.1));
     let up = if view.flipped { 1.0 } else { -1.0 };
     let edge = |turn: f64| {
         let (sin, cos) = turn.sin_cos();

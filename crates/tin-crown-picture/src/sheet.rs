@@ -51,13 +51,13 @@ struct Stance {
 impl<'p> Sheet<'p> {
     /// The sheet of a kind; nothing when there is none of that name.
     pub fn new(plan: &'p Plan, kind: &str) -> Option<Sheet<'p>> {
-        let place = plan.kinds.iter().position(|known| known == kind)?;
+        let place = plan.kinds().iter().position(|known| known == kind)?;
         // Kinds come first among the resolved ones, in their order.
-        let spec = plan.specs.get(place)?;
+        let spec = plan.specs().get(place)?;
         Some(Sheet {
             plan,
             spec,
-            kind: spec.kind,
+            kind: spec.kind(),
         })
     }
 
@@ -70,11 +70,11 @@ impl<'p> Sheet<'p> {
         let bottom = TOP + high * stances.len() as f64;
         let mut measure = Canvas::new(WIDTH, 0.0, "");
         let height = legend::draw(&mut measure, look, &marks, [64.0, bottom + 16.0], 1248.0) + 10.0;
-        let name = &self.plan.kinds[self.kind.index()];
+        let name = &self.plan.kinds()[self.kind.index()];
         let title = format!("Kind {name}");
         let caption = format!(
             "{}; sizes and places in units, places from the middle, up and the way it faces positive",
-            self.plan.title
+            self.plan.title()
         );
         let mut canvas = Canvas::new(WIDTH, height, &title);
         legend::hatch(&mut canvas, look);
@@ -90,41 +90,30 @@ impl<'p> Sheet<'p> {
     /// At rest, in each state that makes boxes live, and in each phase of each attack that does.
     fn stances(&self) -> Vec<Stance> {
         let spec = self.spec;
-        let all = |boxes: &[BoxPlan]| (0..boxes.len()).fold(0u64, |bits, nth| bits | 1 << nth);
-        let bound = BoxSet {
-            hit: spec.by_attack.hit | spec.by_state.hit,
-            hurt: spec.by_attack.hurt | spec.by_state.hurt,
-        };
-        let always = BoxSet {
-            hit: all(&spec.hitboxes) & !bound.hit,
-            hurt: all(&spec.hurtboxes) & !bound.hurt,
-        };
-        let with = |more: BoxSet| BoxSet {
-            hit: always.hit | more.hit,
-            hurt: always.hurt | more.hurt,
-        };
+        let always = spec.always_live();
         let mut stances = vec![Stance {
             name: "always".to_owned(),
             live: always,
         }];
-        for state in &spec.states {
-            if state.live != BoxSet::default() {
-                let name = &self.plan.states[state.name.index()];
+        for state in spec.states() {
+            if !state.live().is_empty() {
+                let name = &self.plan.states()[state.name().index()];
                 stances.push(Stance {
                     name: format!("in state {name}"),
-                    live: with(state.live),
+                    live: always.with(state.live()),
                 });
             }
         }
-        for attack in &spec.attacks {
-            let name = &self.plan.attacks[attack.name.index()];
+        for attack in spec.attacks() {
+            let name = &self.plan.attacks()[attack.name().index()];
             let phases = ["startup", "active", "recovery"];
-            for ((phase, live), Ticks(length)) in phases.iter().zip(attack.live).zip(attack.phases)
+            for ((phase, live), Ticks(length)) in
+                phases.iter().zip(attack.live()).zip(attack.phases())
             {
-                if live != BoxSet::default() && length > 0 {
+                if !live.is_empty() && length > 0 {
                     stances.push(Stance {
                         name: format!("{name}: {phase}, {length} ticks"),
-                        live: with(live),
+                        live: always.with(live),
                     });
                 }
             }
@@ -135,14 +124,14 @@ impl<'p> Sheet<'p> {
     fn marks(&self) -> Vec<Mark> {
         let spec = self.spec;
         let there = [
-            (Mark::Hitbox, !spec.hitboxes.is_empty()),
-            (Mark::Hurtbox, !spec.hurtboxes.is_empty()),
-            (Mark::Body, spec.body.is_some()),
-            (Mark::Solid, spec.solid.is_some()),
-            (Mark::Pickup, spec.pickup.is_some()),
+            (Mark::Hitbox, !spec.hitboxes().is_empty()),
+            (Mark::Hurtbox, !spec.hurtboxes().is_empty()),
+            (Mark::Body, spec.body().is_some()),
+            (Mark::Solid, spec.solid().is_some()),
+            (Mark::Pickup, spec.pickup().is_some()),
             (
                 Mark::Off,
-                spec.by_attack != BoxSet::default() || spec.by_state != BoxSet::default(),
+                !spec.by_attack().with(spec.by_state()).is_empty(),
             ),
         ];
         let there = there.into_iter().filter(|(_, there)| *there);
@@ -153,25 +142,27 @@ impl<'p> Sheet<'p> {
     fn boxes(&self, stance: &Stance) -> Vec<(Mark, &'p BoxPlan)> {
         let spec = self.spec;
         let mut all: Vec<(Mark, &BoxPlan)> = Vec::new();
-        all.extend(spec.solid.as_deref().map(|own| (Mark::Solid, own)));
-        all.extend(spec.body.as_deref().map(|own| (Mark::Body, own)));
-        all.extend(spec.pickup.as_deref().map(|own| (Mark::Pickup, &own.area)));
+        all.extend(spec.solid().map(|own| (Mark::Solid, own)));
+        all.extend(spec.body().map(|own| (Mark::Body, own)));
+        all.extend(spec.pickup().map(|own| (Mark::Pickup, own.area())));
         let marked = |boxes: &'p [BoxPlan], live: u64, on: Mark| {
             boxes.iter().enumerate().map(move |(nth, own)| {
                 let is = live & (1 << nth) != 0;
                 (if is { on } else { Mark::Off }, own)
             })
         };
-        all.extend(marked(&spec.hurtboxes, stance.live.hurt, Mark::Hurtbox));
-        all.extend(marked(&spec.hitboxes, stance.live.hit, Mark::Hitbox));
+        all.extend(marked(spec.hurtboxes(), stance.live.hurt(), Mark::Hurtbox));
+        all.extend(marked(spec.hitboxes(), stance.live.hit(), Mark::Hitbox));
         all
     }
 
     /// The rectangle around all boxes, both ways, and some room; empty when there are none.
     fn shown(&self) -> Bounds {
         let both = [Facing::Right, Facing::Left].map(|facing| self.spec.extent(facing));
-        let pickup = self.spec.pickup.as_deref();
-        let pickup = pickup.map_or(Bounds::EMPTY, |own| own.area.shape(Facing::Right).bounds());
+        let pickup = self.spec.pickup();
+        let pickup = pickup.map_or(Bounds::EMPTY, |own| {
+            own.area().shape(Facing::Right).bounds()
+        });
         let around = both[0].joined(both[1]).joined(pickup);
         if around.is_empty() {
             return around;
@@ -226,7 +217,7 @@ impl<'p> Sheet<'p> {
                 width: PANEL[0],
                 height: PANEL[1],
             };
-            let view = View::within(shown, self.plan.arena.up, room);
+            let view = View::within(shown, self.plan.arena().up(), room);
             self.panel(canvas, look, &view, facing, &boxes);
             let way = match facing {
                 Facing::Right => "facing right →",
@@ -316,9 +307,9 @@ impl<'p> Sheet<'p> {
             };
             let name = match mark {
                 Mark::Body | Mark::Solid | Mark::Pickup => what.to_owned(),
-                _ => format!("{} ({what})", own.name),
+                _ => format!("{} ({what})", own.name()),
             };
-            let measures = measures(self.plan.arena.up, own.shape(Facing::Right));
+            let measures = measures(self.plan.arena().up(), own.shape(Facing::Right));
             let words = format!("{} {name}: {measures}", nth + 1);
             let fill = if *mark == Mark::Off {
                 look.faint

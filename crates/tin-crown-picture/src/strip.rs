@@ -111,7 +111,7 @@ impl Shots<'_> {
             camera.play_to(tick)?;
             let mut lines = vec![format!(
                 "{:.3} s, tick {tick}",
-                tick.seconds(replay.plan().rate)
+                tick.seconds(replay.plan().rate())
             )];
             lines.extend(moment.captions);
             let usual = |frame: Frame| match region(&camera, &moment.cast) {
@@ -137,7 +137,7 @@ impl Shots<'_> {
             return Err(not_there.into());
         }
         Ok(Strip {
-            title: replay.plan().title.clone(),
+            title: replay.plan().title().to_owned(),
             caption: self.film.caption(self.from, self.to),
             frames,
             moments: count,
@@ -202,8 +202,8 @@ impl Strip {
                 width: CELL[0],
                 height: CELL[1],
             };
-            let bounds = frame.region.unwrap_or(frame.plan.arena.bounds);
-            let view = View::within(bounds, frame.plan.arena.up, room);
+            let bounds = frame.region.unwrap_or(frame.plan.arena().bounds());
+            let view = View::within(bounds, frame.plan.arena().up(), room);
             arena(&mut canvas, look, &view, frame, &format!("frame{nth}"));
             tags::draw(&mut canvas, look, &view, frame, Detail::Name);
             captions(&mut canvas, look, room, lines);
@@ -259,7 +259,7 @@ fn caption(replay: &Replay, event: &Event) -> String {
 /// What is shown around those whom a moment is about.
 fn region(camera: &Camera, cast: &[ActorIx]) -> Option<Bounds> {
     let sim = &camera.sim;
-    let arena = sim.plan().arena.bounds;
+    let arena = sim.plan().arena().bounds();
     let around = cast.iter().fold(Bounds::EMPTY, |bounds, actor| {
         let view = sim.actor(*actor);
         let own = sim.spec(*actor).extent(view.facing);

@@ -37,9 +37,13 @@ pub(crate) fn draw(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame,
             return Vec::new();
         }
         let spec = &figure.spec;
-        let held = spec.meters.iter().zip(&figure.meters);
+        let held = spec.meters().iter().zip(&figure.meters);
         held.map(|(meter, held)| {
-            format!("{} {held} / {}", plan.meters[meter.name.index()], meter.max)
+            format!(
+                "{} {held} / {}",
+                plan.meters()[meter.name().index()],
+                meter.max()
+            )
         })
         .collect()
     };
@@ -78,8 +82,8 @@ pub(crate) fn draw(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame,
         .filter(|bounds| !bounds.is_empty())
         .map(|bounds| view.covered(bounds))
         .collect();
-    let thin = plan.arena.solids.iter().filter(|solid| solid.one_way);
-    obstacles.extend(thin.map(|solid| view.covered(solid.bounds)));
+    let thin = plan.arena().solids().iter().filter(|solid| solid.one_way());
+    obstacles.extend(thin.map(|solid| view.covered(solid.bounds())));
     obstacles.extend(goal_names(view, plan));
     let placed = spread(&wanted, &obstacles, view.area);
     // Lines first, so that they pass beneath the labels.
@@ -115,11 +119,7 @@ pub(crate) fn draw(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame,
             fill: look.ink,
             text: &name(figure),
         });
-        let meters = if all {
-            figure.spec.meters.as_slice()
-        } else {
-            &[]
-        };
+        let meters = if all { figure.spec.meters() } else { &[] };
         for (nth, row) in doing(figure).iter().enumerate() {
             canvas.text(&Text {
                 x: area.x + area.width / 2.0,
@@ -161,9 +161,9 @@ pub(crate) fn draw(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame,
 
 /// Where the names of checkpoints and exits stand.
 fn goal_names(view: &View, plan: &tin_crown::Plan) -> Vec<Area> {
-    let checkpoints = plan.checkpoints.iter();
-    let checkpoints = checkpoints.map(|own| (own.area, &own.name));
-    let goals = checkpoints.chain(plan.exits.iter().map(|own| (own.area, &own.name)));
+    let checkpoints = plan.checkpoints().iter();
+    let checkpoints = checkpoints.map(|own| (own.area(), own.name()));
+    let goals = checkpoints.chain(plan.exits().iter().map(|own| (own.area(), own.name())));
     goals
         .filter(|(area, _)| view.shows(view.rect(*area)))
         .map(|(area, name)| {
@@ -207,19 +207,16 @@ fn shows(view: &View, figure: &Figure) -> bool {
 fn shown(spec: &Spec, figure: &Figure) -> Bounds {
     let on = |set: u64| move |(nth, plan)| (set & (1u64 << nth) != 0).then_some(plan);
     let hit = spec
-        .hitboxes
+        .hitboxes()
         .iter()
         .enumerate()
-        .filter_map(on(figure.live.hit));
+        .filter_map(on(figure.live.hit()));
     let hurt = spec
-        .hurtboxes
+        .hurtboxes()
         .iter()
         .enumerate()
-        .filter_map(on(figure.live.hurt));
-    let all = hit
-        .chain(hurt)
-        .chain(spec.body.as_deref())
-        .chain(spec.solid.as_deref());
+        .filter_map(on(figure.live.hurt()));
+    let all = hit.chain(hurt).chain(spec.body()).chain(spec.solid());
     let around = all.fold(Bounds::EMPTY, |bounds, plan: &BoxPlan| {
         bounds.joined(plan.shape_at(figure.facing, figure.age).bounds())
     });
@@ -239,7 +236,7 @@ fn above(view: &View, spec: &Spec, figure: &Figure) -> [f64; 2] {
 /// A bar: what a meter holds of what it can hold.
 fn gauge(canvas: &mut Canvas, look: &Look, [x, y]: [f64; 2], meter: &MeterPlan, held: Amount) {
     const LENGTH: f64 = 44.0;
-    let share = held.as_f64() / meter.max.as_f64();
+    let share = held.as_f64() / meter.max().as_f64();
     canvas.rect(
         [x, y, LENGTH, 9.0],
         &[("fill", look.oxblood), ("fill-opacity", "0.3")],

@@ -90,7 +90,7 @@ impl<'f> Timeline<'f> {
         let mut measure = Canvas::new(WIDTH, 0.0, "");
         let height = plot.draw(&mut measure, look) + 24.0;
         let caption = self.film.caption(self.from, self.to);
-        let title = &self.film.plan().title;
+        let title = self.film.plan().title();
         let mut canvas = Canvas::from_below(from, WIDTH, height, &format!("{title}: {caption}"));
         canvas.rect([0.0, 0.0, WIDTH, height], &[("fill", look.ground)]);
         if from == 0.0 {
@@ -125,7 +125,7 @@ impl Scale {
         Scale {
             from,
             to,
-            rate: timeline.film.plan().rate,
+            rate: timeline.film.plan().rate(),
             pixels: (RIGHT - LEFT) / f64::from((to - from).0 + 1),
         }
     }

@@ -16,8 +16,8 @@ pub fn main() -> Result<(), Box<dyn std::error::Error>> {
         .collect();
     for file in &files {
         let plan = plan(&std::fs::read(file)?)?;
-        for drill in &plan.drills {
-            let replay = plan.replay(&drill.name)?;
+        for drill in plan.drills() {
+            let replay = plan.replay(drill.name())?;
             Record::of(&replay).golden().write(io::stdout().lock())?;
         }
     }

@@ -45,8 +45,8 @@ fn first_landed(replay: &Replay) -> Option<(u32, String)> {
         .iter()
         .find_map(|event| match &event.what {
             What::Hit(hit) if hit.verdict == Verdict::Landed => {
-                let rule = &replay.plan().rules[event.rule?.index()];
-                Some((event.tick.0, rule.name.clone()))
+                let rule = &replay.plan().rules()[event.rule?.index()];
+                Some((event.tick.0, rule.name().to_owned()))
             }
             _ => None,
         })

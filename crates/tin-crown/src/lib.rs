@@ -19,7 +19,7 @@
 //! machine), **never silent** (anything unknown or odd is a [`Finding`] with its place), **easy to read**, **fast**.
 //!
 //! Stable: the names at the root, the file and ledger formats, the codes of findings, and the digests of plans. Enums
-//! marked non-exhaustive will grow. May still move: the fields of the types in [`plan`], its index types, and what
+//! marked non-exhaustive will grow. May still move: the methods of the types in [`plan`], its index types, and what
 //! [`sim`] shows of a running drill.
 //!
 //! ```

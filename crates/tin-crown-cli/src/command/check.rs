@@ -131,9 +131,9 @@ fn counted(source: &Source) -> String {
 fn sized(plan: &Plan) -> String {
     format!(
         "{}, {}, {}",
-        plural(plan.actors.len(), "actor"),
-        plural(plan.rules.len(), "rule"),
-        plural(plan.drills.len(), "drill")
+        plural(plan.actors().len(), "actor"),
+        plural(plan.rules().len(), "rule"),
+        plural(plan.drills().len(), "drill")
     )
 }
 

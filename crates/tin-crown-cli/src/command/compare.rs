@@ -114,9 +114,7 @@ impl Side {
 
     fn drills(&self) -> Box<dyn Iterator<Item = &str> + '_> {
         match self {
-            Side::Encounter(_, plan) => {
-                Box::new(plan.drills.iter().map(|drill| drill.name.as_str()))
-            }
+            Side::Encounter(_, plan) => Box::new(plan.drills().iter().map(|drill| drill.name())),
             Side::Ledgers(_, records) => {
                 Box::new(records.iter().map(|record| &*record.header.drill))
             }

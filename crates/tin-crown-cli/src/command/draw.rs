@@ -57,7 +57,7 @@ pub fn run(args: &Draw) -> Result<Done, Failure> {
 /// The sheet of a kind.
 fn sheet(plan: &Plan, kind: &str, look: &Look) -> Result<String, Failure> {
     let sheet = Sheet::new(plan, kind).ok_or_else(|| {
-        let known = plan.kinds.join(", ");
+        let known = plan.kinds().join(", ");
         Failure::new(format!("unknown kind `{kind}`")).help(format!("known: {known}"))
     })?;
     Ok(sheet.svg(look))
@@ -148,7 +148,7 @@ fn of_drill(
     }
     let mut shots = Strip::of(&film).between(from, to);
     if let Some(every) = args.every {
-        shots = shots.every(every.ticks(plan.rate));
+        shots = shots.every(every.ticks(plan.rate()));
     }
     if let Some(zoom) = zoom {
         shots = shots.zoom(zoom);
@@ -178,5 +178,5 @@ fn zoom(text: &str) -> Result<Zoom, Failure> {
 }
 
 fn tick(plan: &Plan, time: Duration) -> Tick {
-    Tick(time.ticks(plan.rate).0)
+    Tick(time.ticks(plan.rate()).0)
 }

@@ -26,11 +26,7 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
         return accept(&plan, &drills, path, args.drill.is_empty());
     }
     if args.format == LedgerFormat::Csv && drills.len() > 1 {
-        let names: Vec<&str> = plan
-            .drills
-            .iter()
-            .map(|drill| drill.name.as_str())
-            .collect();
+        let names: Vec<&str> = plan.drills().iter().map(|drill| drill.name()).collect();
         return Err(Failure::new("a CSV holds one drill")
             .help(format!("name it with --drill: {}", names.join(", "))));
     }
@@ -128,7 +124,7 @@ impl Printing<'_> {
                 writeln!(out)?;
                 report::counts(out, &trials)?;
             }
-            LedgerFormat::Junit => report::junit(out, &plan.title, &trials)?,
+            LedgerFormat::Junit => report::junit(out, plan.title(), &trials)?,
             LedgerFormat::Tap => report::tap(out, &trials)?,
             LedgerFormat::Jsonl | LedgerFormat::Csv => {}
         }
@@ -142,7 +138,7 @@ fn accept(plan: &Arc<Plan>, drills: &[DrillIx], path: &Path, all: bool) -> Resul
     let mut text = Vec::new();
     let mut told = Vec::new();
     for drill in plan.all_drills() {
-        let name = &plan.drills[drill.index()].name;
+        let name = &plan.drills()[drill.index()].name();
         let old = golden.as_ref().and_then(|golden| golden.of(name));
         if !drills.contains(&drill) {
             if let Some(old) = old {
@@ -217,7 +213,7 @@ impl Choice {
             text.map(|text| chosen(plan, option, text)).transpose()
         };
         let tick =
-            |time: Option<tin_crown::Duration>| time.map(|time| Tick(time.ticks(plan.rate).0));
+            |time: Option<tin_crown::Duration>| time.map(|time| Tick(time.ticks(plan.rate()).0));
         Ok(Choice {
             who: select("--who", &args.who)?,
             whom: select("--whom", &args.whom)?,

@@ -193,5 +193,5 @@ impl Watch<'_> {
 }
 
 fn name(replay: &Replay) -> &str {
-    &replay.plan().drills[replay.drill().index()].name
+    replay.plan().drills()[replay.drill().index()].name()
 }

@@ -34,12 +34,12 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
         who: &who,
         whom: &whom,
         rule,
-        when: args.when.map(|when| Tick(when.ticks(plan.rate).0)),
+        when: args.when.map(|when| Tick(when.ticks(plan.rate()).0)),
     };
     if let Some(when) = question.when {
-        let last = plan.drills[drill.index()].last;
+        let last = plan.drills()[drill.index()].last();
         if when > last {
-            let seconds = last.seconds(plan.rate);
+            let seconds = last.seconds(plan.rate());
             return Err(Failure::new(format!("the drill ends before tick {when}"))
                 .help(format!("ask about a time up to {seconds:.3}s")));
         }
@@ -48,7 +48,7 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
         .map_err(|error| Failure::replaying(&source.name, &error))?;
     let mut out = terminal::out();
     match args.format {
-        StudyFormat::Text => print(&mut out, &answer, plan.rate)?,
+        StudyFormat::Text => print(&mut out, &answer, plan.rate())?,
         StudyFormat::Json => {
             let answer = serde_json::to_value(&answer).map_err(std::io::Error::from)?;
             writeln!(out, "{}", terminal::json(&answer))?;

@@ -113,24 +113,27 @@ struct WhyData {
 
 impl PageData {
     pub fn new(plan: &Plan) -> PageData {
-        let view = View::at_origin(plan.arena.bounds, plan.arena.up, [WIDE, MOST_HIGH]);
+        let view = View::at_origin(plan.arena().bounds(), plan.arena().up(), [WIDE, MOST_HIGH]);
         let rect = |bounds: Bounds| view.rect(bounds).map(short);
-        let solids = plan.arena.solids.iter().map(|solid| SolidData {
-            rect: rect(solid.bounds),
-            one_way: solid.one_way,
+        let solids = plan.arena().solids().iter().map(|solid| SolidData {
+            rect: rect(solid.bounds()),
+            one_way: solid.one_way(),
         });
         let checkpoints = plan
-            .checkpoints
+            .checkpoints()
             .iter()
-            .map(|own| (own.area, &own.name, false));
-        let exits = plan.exits.iter().map(|own| (own.area, &own.name, true));
+            .map(|own| (own.area(), own.name(), false));
+        let exits = plan
+            .exits()
+            .iter()
+            .map(|own| (own.area(), own.name(), true));
         let goals = checkpoints.chain(exits).map(|(area, name, exit)| GoalData {
-            name: name.clone(),
+            name: name.to_owned(),
             rect: rect(area),
             exit,
         });
         PageData {
-            rate: plan.rate,
+            rate: plan.rate(),
             parts: PARTS,
             size: [short(view.area.width), short(view.area.height)],
             solids: solids.collect(),
@@ -193,7 +196,7 @@ impl PageData {
         }
         let why = explained.iter().map(|came| self.why(came)).collect();
         self.drills.push(DrillData {
-            name: plan.drills[replay.drill().index()].name.clone(),
+            name: plan.drills()[replay.drill().index()].name().to_owned(),
             last: poses.last,
             actors,
             rows,
@@ -277,9 +280,9 @@ impl PageData {
         if let Some(known) = self.spec_of.get(&index) {
             return *known;
         }
-        let spec = &plan.specs[index.index()];
+        let spec = &plan.specs()[index.index()];
         self.specs.push(SpecData {
-            kind: plan.kinds[spec.kind.index()].clone(),
+            kind: plan.kinds()[spec.kind().index()].clone(),
             boxes: boxes(&self.view, spec, plan),
         });
         self.spec_of.insert(index, self.specs.len() - 1);
@@ -297,16 +300,16 @@ fn boxes(view: &View, spec: &Spec, plan: &Plan) -> Vec<BoxData> {
             name: name.to_owned(),
             left: if left == right { String::new() } else { left },
             right,
-            grows: own.grows.map(|grows| {
-                let [from, to] = grows.shares;
-                [from, to, f64::from(grows.ticks.0)]
+            grows: own.grows().map(|grows| {
+                let [from, to] = grows.shares();
+                [from, to, f64::from(grows.ticks().0)]
             }),
         }
     };
     let mut all = Vec::new();
-    for sensor in &spec.sensors {
-        let name = &plan.sensors[sensor.name.index()];
-        match &sensor.form {
+    for sensor in spec.sensors() {
+        let name = &plan.sensors()[sensor.name().index()];
+        match sensor.form() {
             SensorForm::Area(area) => all.push(of("sensor", area, name)),
             SensorForm::Ray { from, to } => {
                 let ray = |sign: f64| {
@@ -318,7 +321,7 @@ fn boxes(view: &View, spec: &Spec, plan: &Plan) -> Vec<BoxData> {
                 };
                 all.push(BoxData {
                     sort: "sensor",
-                    name: name.clone(),
+                    name: name.to_owned(),
                     right: ray(1.0),
                     left: ray(-1.0),
                     grows: None,
@@ -326,12 +329,16 @@ fn boxes(view: &View, spec: &Spec, plan: &Plan) -> Vec<BoxData> {
             }
         }
     }
-    all.extend(spec.solid.as_deref().map(|own| of("solid", own, "solid")));
-    all.extend(spec.body.as_deref().map(|own| of("body", own, "body")));
-    let pickup = spec.pickup.as_deref();
-    all.extend(pickup.map(|own| of("pickup", &own.area, "pickup")));
-    all.extend(spec.hurtboxes.iter().map(|own| of("hurt", own, &own.name)));
-    all.extend(spec.hitboxes.iter().map(|own| of("hit", own, &own.name)));
+    all.extend(spec.solid().map(|own| of("solid", own, "solid")));
+    all.extend(spec.body().map(|own| of("body", own, "body")));
+    let pickup = spec.pickup();
+    all.extend(pickup.map(|own| of("pickup", own.area(), "pickup")));
+    all.extend(
+        spec.hurtboxes()
+            .iter()
+            .map(|own| of("hurt", own, own.name())),
+    );
+    all.extend(spec.hitboxes().iter().map(|own| of("hit", own, own.name())));
     all
 }
 

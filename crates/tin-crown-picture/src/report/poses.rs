@@ -86,23 +86,23 @@ fn stand(sim: &Sim, actor: ActorIx, view: &ActorView<'_>) -> Stand {
         let bit = |nth: usize| if set & (1 << nth) != 0 { '1' } else { '0' };
         (0..count).map(bit).collect()
     };
-    let sees: String = (0..spec.sensors.len())
+    let sees: String = (0..spec.sensors().len())
         .map(|sensor| match sim.noticed(actor, sensor).next() {
             Some(_) => '1',
             None => '0',
         })
         .collect();
     let meters: Vec<String> = spec
-        .meters
+        .meters()
         .iter()
         .zip(view.meters)
         .map(|(meter, held)| {
-            let name = &plan.meters[meter.name.index()];
-            format!("{name} {held} / {}", meter.max)
+            let name = &plan.meters()[meter.name().index()];
+            format!("{name} {held} / {}", meter.max())
         })
         .collect();
-    let grows = spec.hitboxes.iter().chain(&spec.hurtboxes);
-    let grows = grows.into_iter().any(|own| own.grows.is_some());
+    let grows = spec.hitboxes().iter().chain(spec.hurtboxes());
+    let grows = grows.into_iter().any(|own| own.grows().is_some());
     let flag = |is: bool, flag: u32| if is { flag } else { 0 };
     Stand {
         flags: flag(view.facing == Facing::Left, LEFT)
@@ -111,8 +111,8 @@ fn stand(sim: &Sim, actor: ActorIx, view: &ActorView<'_>) -> Stand {
             | flag(view.dying, DYING),
         live: format!(
             "{}|{}|{sees}",
-            bits(view.live.hit, spec.hitboxes.len()),
-            bits(view.live.hurt, spec.hurtboxes.len())
+            bits(view.live.hit(), spec.hitboxes().len()),
+            bits(view.live.hurt(), spec.hurtboxes().len())
         ),
         doing: doing(plan, spec, view).join(", "),
         meters: meters.join(" · "),

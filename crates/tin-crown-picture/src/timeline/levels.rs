@@ -28,7 +28,7 @@ pub(super) fn draw(
     gone: &[&Span],
     [ceiling, floor]: [f64; 2],
 ) {
-    let full = meter.max.as_f64().max(1e-9);
+    let full = meter.max().as_f64().max(1e-9);
     let level = |held: Amount| floor - (floor - ceiling) * held.as_f64() / full;
     let steps = steps(scale, course, level);
     let Some(first) = steps.first() else {
@@ -102,7 +102,7 @@ fn numbers(canvas: &mut Canvas, look: &Look, meter: &MeterPlan, steps: &[Step], 
             lost,
         } = *step;
         let text = if nth == 0 {
-            format!("{held} of {}", meter.max)
+            format!("{held} of {}", meter.max())
         } else {
             held.to_string()
         };

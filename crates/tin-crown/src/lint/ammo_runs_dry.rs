@@ -28,7 +28,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
             }
             let made = plan.breed(plan.breed(breed).offspring[nth]).spec;
             let flight = &plan.spec_of(made).flight;
-            let Some(targets) = flight.targets(launcher.shot) else {
+            let Some(targets) = flight.most_targets(launcher.shot) else {
                 continue;
             };
             let launches = start(spec, meter).in_thousandths() / cost.in_thousandths();

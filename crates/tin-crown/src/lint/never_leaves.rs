@@ -77,7 +77,7 @@ fn leaves(plan: &Plan, made: &Spec, launcher: &LauncherPlan) -> bool {
     if made.lifetime.is_some() || made.states.iter().any(|state| state.ends) {
         return true;
     }
-    let edge = made.outside != Outside::Stays || made.flight.ends_on(Ending::Edge, launcher.shot);
+    let edge = made.outside != Outside::Stays || made.flight.ends_at(Ending::Edge, launcher.shot);
     let gravity = plan.arena.gravity;
     let goes = match made.drive {
         Drive::Still if !made.coasts => false,

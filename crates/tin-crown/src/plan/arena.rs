@@ -1,6 +1,7 @@
 //! The arena, resolved.
 
 use serde::Serialize;
+use tin_crown_derive::Getters;
 
 use super::checker::Checker;
 use crate::encounter::{Contact, Encounter, Up};
@@ -9,27 +10,29 @@ use crate::geometry::Bounds;
 use crate::limits;
 
 /// The arena resolved.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
 pub struct ArenaPlan {
     /// Its bounds.
-    pub bounds: Bounds,
+    pub(crate) bounds: Bounds,
     /// Which way is up.
-    pub up: Up,
+    #[getters(copy)]
+    pub(crate) up: Up,
     /// Acceleration downward, in units a second squared.
-    pub gravity: f64,
+    pub(crate) gravity: f64,
     /// How contact is tested.
-    pub contact: Contact,
+    #[getters(copy)]
+    pub(crate) contact: Contact,
     /// Walls and floors, sorted: their order says nothing.
-    pub solids: Vec<SolidPlan>,
+    pub(crate) solids: Vec<SolidPlan>,
 }
 
 /// A wall or floor.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[derive(Clone, Copy, Debug, Getters, PartialEq, Serialize)]
 pub struct SolidPlan {
     /// Where it is.
-    pub bounds: Bounds,
+    pub(crate) bounds: Bounds,
     /// Whether it only stops who comes down on it.
-    pub one_way: bool,
+    pub(crate) one_way: bool,
 }
 
 pub(super) fn resolve(check: &mut Checker, encounter: &Encounter) -> ArenaPlan {

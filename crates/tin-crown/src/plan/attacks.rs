@@ -1,6 +1,7 @@
 //! Resolved attacks.
 
 use serde::Serialize;
+use tin_crown_derive::Getters;
 
 use super::boxes::BoxPlan;
 use super::checker::Checker;
@@ -12,32 +13,35 @@ use crate::nearest::nearest;
 use crate::time::{Duration, Ticks};
 
 /// A resolved attack.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
 pub struct AttackPlan {
     /// Its name.
-    pub name: AttackNameIx,
+    pub(crate) name: AttackNameIx,
     /// What starts it.
-    pub starts: Start,
+    #[getters(copy)]
+    pub(crate) starts: Start,
     /// How long startup, active and recovery are.
-    pub phases: [Ticks; 3],
+    #[getters(copy)]
+    pub(crate) phases: [Ticks; 3],
     /// How long after its end it cannot start again.
-    pub cooldown: Ticks,
+    pub(crate) cooldown: Ticks,
     /// Which boxes are live in each phase.
-    pub live: [BoxSet; 3],
+    #[getters(copy)]
+    pub(crate) live: [BoxSet; 3],
     /// The least time between two hits on one target, when it hits several times.
-    pub every: Option<Ticks>,
+    pub(crate) every: Option<Ticks>,
     /// How many it may hit.
-    pub targets: Option<u32>,
+    pub(crate) targets: Option<u32>,
     /// Whether its owner stays meanwhile.
-    pub locked: bool,
+    pub(crate) locked: bool,
     /// What may cut it short in each phase.
-    pub cancels: [CancelPlan; 3],
+    pub(crate) cancels: [CancelPlan; 3],
     /// How long a press that comes too early is remembered.
-    pub buffer: Ticks,
+    pub(crate) buffer: Ticks,
     /// Whether it starts only by cutting another short.
-    pub followup: bool,
+    pub(crate) followup: bool,
     /// What is announced when it begins.
-    pub cue: Option<CueIx>,
+    pub(crate) cue: Option<CueIx>,
 }
 
 /// What starts an attack.
@@ -59,23 +63,23 @@ pub enum Start {
 }
 
 /// Some of an actor's boxes, by bits.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize)]
+#[derive(Clone, Copy, Debug, Default, Eq, Getters, PartialEq, Serialize)]
 pub struct BoxSet {
     /// Bits of hitboxes.
-    pub hit: u64,
+    pub(crate) hit: u64,
     /// Bits of hurtboxes.
-    pub hurt: u64,
+    pub(crate) hurt: u64,
 }
 
 /// What may cut an attack short.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize)]
+#[derive(Clone, Copy, Debug, Default, Eq, Getters, PartialEq, Serialize)]
 pub struct CancelPlan {
     /// Bits of attacks.
-    pub attacks: u64,
+    pub(crate) attacks: u64,
     /// Raising the guard.
-    pub guard: bool,
+    pub(crate) guard: bool,
     /// A jump.
-    pub jump: bool,
+    pub(crate) jump: bool,
 }
 
 impl AttackPlan {
@@ -92,11 +96,25 @@ impl AttackPlan {
 }
 
 impl BoxSet {
-    pub(crate) fn with(self, other: BoxSet) -> BoxSet {
+    /// The boxes of either.
+    pub fn with(self, other: BoxSet) -> BoxSet {
         BoxSet {
             hit: self.hit | other.hit,
             hurt: self.hurt | other.hurt,
         }
+    }
+
+    /// Its boxes that the other has not.
+    pub fn without(self, other: BoxSet) -> BoxSet {
+        BoxSet {
+            hit: self.hit & !other.hit,
+            hurt: self.hurt & !other.hurt,
+        }
+    }
+
+    /// Whether it has none.
+    pub fn is_empty(self) -> bool {
+        self == BoxSet::default()
     }
 }
 

@@ -1,6 +1,7 @@
 //! Resolved boxes.
 
 use serde::Serialize;
+use tin_crown_derive::Getters;
 
 use super::checker::Checker;
 use crate::encounter::{BoxSpec, Facing, Pulse, Up};
@@ -10,36 +11,39 @@ use crate::limits;
 use crate::time::{Duration, Ticks};
 
 /// A resolved box.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
 pub struct BoxPlan {
     /// Its name.
-    pub name: String,
+    pub(crate) name: String,
     right: Shape,
     left: Shape,
     /// How it grows.
-    pub grows: Option<Growth>,
+    #[getters(copy)]
+    pub(crate) grows: Option<Growth>,
     /// When it is on and off.
-    pub pulse: Option<PulsePlan>,
+    #[getters(copy)]
+    pub(crate) pulse: Option<PulsePlan>,
 }
 
 /// How a box grows from its owner's appearance on.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[derive(Clone, Copy, Debug, Getters, PartialEq, Serialize)]
 pub struct Growth {
     /// The share of its size that it begins and ends with.
-    pub shares: [f64; 2],
+    #[getters(copy)]
+    pub(crate) shares: [f64; 2],
     /// On how many ticks; on the last it has its final size.
-    pub ticks: Ticks,
+    pub(crate) ticks: Ticks,
 }
 
 /// On and off by a clock that counts from its owner's appearance.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Copy, Debug, Eq, Getters, PartialEq, Serialize)]
 pub struct PulsePlan {
     /// How long it is on.
-    pub on: Ticks,
+    pub(crate) on: Ticks,
     /// How long it is off.
-    pub off: Ticks,
+    pub(crate) off: Ticks,
     /// How far into being on it begins.
-    pub phase: Ticks,
+    pub(crate) phase: Ticks,
 }
 
 impl PulsePlan {

@@ -3,6 +3,7 @@
 use std::collections::BTreeMap;
 
 use serde::Serialize;
+use tin_crown_derive::Getters;
 
 use super::checker::Checker;
 use super::index::{BreedIx, SpecIx, TagIx};
@@ -13,19 +14,21 @@ use crate::limits;
 use crate::nearest::nearest;
 
 /// A placed actor.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
 pub struct Actor {
     /// Its id.
-    pub id: String,
+    pub(crate) id: String,
     /// Its resolved kind.
-    pub spec: SpecIx,
+    pub(crate) spec: SpecIx,
     /// Where it is placed.
-    pub at: Chance<Vec2>,
+    pub(crate) at: Chance<Vec2>,
     /// Which way it faces at first.
-    pub facing: Facing,
+    #[getters(copy)]
+    pub(crate) facing: Facing,
     /// Its labels.
-    pub tags: Vec<TagIx>,
+    pub(crate) tags: Vec<TagIx>,
     #[serde(skip)]
+    #[getters(skip)]
     pub(crate) breed: BreedIx,
 }
 

@@ -1,6 +1,7 @@
 //! Resolved death sequences.
 
 use serde::Serialize;
+use tin_crown_derive::Getters;
 
 use super::attacks::{BoxSet, Boxes, box_set};
 use super::checker::Checker;
@@ -14,27 +15,31 @@ use crate::limits;
 use crate::time::Ticks;
 
 /// A step of a death.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
 pub struct DeathPlan {
     /// How long after the death began.
-    pub after: Ticks,
+    pub(crate) after: Ticks,
     /// How it is thrown.
-    pub throw: Option<PushPlan>,
+    #[getters(copy)]
+    pub(crate) throw: Option<PushPlan>,
     /// Whether it stays where it is from here on.
-    pub freeze: bool,
+    pub(crate) freeze: bool,
     /// The boxes that are live from here on, when it says so.
-    pub live: Option<BoxSet>,
+    #[getters(copy)]
+    pub(crate) live: Option<BoxSet>,
     /// How it moves by itself from here on.
-    pub drive: Option<Drive>,
+    #[getters(copy)]
+    pub(crate) drive: Option<Drive>,
     /// The state that it comes into.
-    pub state: Option<StateIx>,
+    pub(crate) state: Option<StateIx>,
     /// What it leaves where it is, and whether that is one attack.
-    pub leaves: Vec<(KindIx, bool)>,
+    pub(crate) leaves: Vec<(KindIx, bool)>,
     /// Of which one is left: the kind, or nothing, and its weight.
-    pub drops: Vec<(Option<KindIx>, u32)>,
+    pub(crate) drops: Vec<(Option<KindIx>, u32)>,
     /// What is announced.
-    pub cue: Option<CueIx>,
+    pub(crate) cue: Option<CueIx>,
     /// Where what it leaves begins among all that its kind brings forth.
+    #[getters(skip)]
     pub(crate) offspring: u16,
 }
 

@@ -3,6 +3,7 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use serde::Serialize;
+use tin_crown_derive::Getters;
 
 use super::attacks::Start;
 use super::cast::Actor;
@@ -16,36 +17,36 @@ use crate::limits;
 use crate::time::Tick;
 
 /// A resolved drill.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
 pub struct DrillPlan {
     /// Its name.
     #[serde(skip)]
-    pub name: String,
+    pub(crate) name: String,
     /// The tick after which it ends.
-    pub last: Tick,
+    pub(crate) last: Tick,
     /// From which its chance is drawn.
-    pub seed: u32,
+    pub(crate) seed: u32,
     /// Whether it goes on after it is won or lost.
-    pub goes_on: bool,
+    pub(crate) goes_on: bool,
     /// When buttons go down and up, in the order of ticks, actors and buttons, of which `left` and
     /// `right` count as one; what goes up comes first.
-    pub edges: Vec<Edge>,
+    pub(crate) edges: Vec<Edge>,
 }
 
 /// A button that goes down or up.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Copy, Debug, Eq, Getters, PartialEq, Serialize)]
 pub struct Edge {
     /// The first tick on which it is so.
-    pub tick: Tick,
+    pub(crate) tick: Tick,
     /// Whose button.
-    pub who: ActorIx,
+    pub(crate) who: ActorIx,
     /// Which button.
-    pub button: ButtonIx,
+    pub(crate) button: ButtonIx,
     /// Whether it is down from here on.
-    pub down: bool,
+    pub(crate) down: bool,
     /// Whether it was down already, so that the press has no effect.
     #[serde(skip_serializing_if = "std::ops::Not::not")]
-    pub ignored: bool,
+    pub(crate) ignored: bool,
 }
 
 impl Edge {

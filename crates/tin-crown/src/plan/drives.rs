@@ -1,6 +1,7 @@
 //! What drives actors, resolved.
 
 use serde::Serialize;
+use tin_crown_derive::Getters;
 
 use super::checker::Checker;
 use super::select::Group;
@@ -114,27 +115,29 @@ pub enum Target {
 }
 
 /// A route from point to point, resolved.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
 pub struct RoutePlan {
     /// One after the other, without gaps; rests are legs too.
-    pub legs: Vec<Leg>,
+    pub(crate) legs: Vec<Leg>,
     /// What comes after the last.
-    pub then: Then,
+    #[getters(copy)]
+    pub(crate) then: Then,
 }
 
 /// A leg of a route.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[derive(Clone, Copy, Debug, Getters, PartialEq, Serialize)]
 pub struct Leg {
     /// When it begins, counted from the route's beginning.
-    pub begins: Ticks,
+    pub(crate) begins: Ticks,
     /// When it ends.
-    pub ends: Ticks,
+    pub(crate) ends: Ticks,
     /// From where, as an offset.
-    pub from: Vec2,
+    pub(crate) from: Vec2,
     /// To where.
-    pub to: Vec2,
+    pub(crate) to: Vec2,
     /// How.
-    pub ease: Ease,
+    #[getters(copy)]
+    pub(crate) ease: Ease,
 }
 
 impl RoutePlan {

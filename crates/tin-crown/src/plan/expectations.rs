@@ -2,6 +2,8 @@
 
 mod resolve;
 
+use tin_crown_derive::Getters;
+
 use super::choice::Chosen;
 use super::index::{
     AttackNameIx, CheckpointIx, CueIx, DrillIx, ExitIx, MeterIx, RuleIx, SensorNameIx, StateNameIx,
@@ -16,43 +18,43 @@ pub(crate) use resolve::beside;
 pub(super) use resolve::resolve;
 
 /// What drills have to come to.
-#[derive(Clone, Debug, Default, PartialEq)]
+#[derive(Clone, Debug, Default, Getters, PartialEq)]
 pub struct Expectations {
     /// Of every drill.
-    pub all: Vec<ExpectPlan>,
+    pub(crate) all: Vec<ExpectPlan>,
     /// Of each drill alone.
-    pub drills: Vec<Vec<ExpectPlan>>,
+    pub(crate) drills: Vec<Vec<ExpectPlan>>,
 }
 
 /// A resolved expectation.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, Getters, PartialEq)]
 pub struct ExpectPlan {
     /// What is expected.
-    pub what: ExpectedPlan,
+    pub(crate) what: ExpectedPlan,
     /// When.
-    pub when: Option<Tick>,
+    pub(crate) when: Option<Tick>,
     /// How far off a time may be.
-    pub within: Ticks,
+    pub(crate) within: Ticks,
     /// Only what comes from here on counts.
-    pub from: Tick,
+    pub(crate) from: Tick,
     /// Only what comes up to here counts, when it says so.
-    pub to: Option<Tick>,
+    pub(crate) to: Option<Tick>,
     /// How often.
-    pub times: Option<Times>,
+    pub(crate) times: Option<Times>,
     /// How far apart every two in succession are at least.
-    pub apart: Option<Ticks>,
+    pub(crate) apart: Option<Ticks>,
     /// It comes before the first of these.
-    pub before: Option<PatternPlan>,
+    pub(crate) before: Option<PatternPlan>,
     /// It comes after the first of these, or, with `by`, each of them.
-    pub after: Option<PatternPlan>,
+    pub(crate) after: Option<PatternPlan>,
     /// How long after each of those.
-    pub by: Option<Ticks>,
+    pub(crate) by: Option<Ticks>,
     /// Only what comes while this is so counts.
-    pub during: Option<DuringPlan>,
+    pub(crate) during: Option<DuringPlan>,
     /// Where it is written.
-    pub path: Path,
+    pub(crate) path: Path,
     /// Where in the text, when it came from one.
-    pub span: Option<Span>,
+    pub(crate) span: Option<Span>,
 }
 
 /// What is expected, resolved.
@@ -69,24 +71,25 @@ pub enum ExpectedPlan {
 }
 
 /// Events that are alike, resolved. What is absent may be anything.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, Getters, PartialEq)]
 pub struct PatternPlan {
     /// What happens.
-    pub happening: Happening,
+    pub(crate) happening: Happening,
     /// Who acts: they, or what they launched.
-    pub who: Option<Chosen>,
+    pub(crate) who: Option<Chosen>,
     /// Who is acted on.
-    pub whom: Option<Chosen>,
+    pub(crate) whom: Option<Chosen>,
     /// By which rule.
-    pub rule: Option<RuleIx>,
+    pub(crate) rule: Option<RuleIx>,
     /// What came of a hit.
-    pub verdict: Option<Verdict>,
+    #[getters(copy)]
+    pub(crate) verdict: Option<Verdict>,
     /// How much.
-    pub amount: Option<Amount>,
+    pub(crate) amount: Option<Amount>,
     /// What it is about.
-    pub about: Option<About>,
+    pub(crate) about: Option<About>,
     /// The level that a meter passes.
-    pub passes: Option<Amount>,
+    pub(crate) passes: Option<Amount>,
 }
 
 /// What an event is about, by its name.
@@ -109,14 +112,15 @@ pub enum About {
 }
 
 /// How a meter stands, resolved.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, Getters, PartialEq)]
 pub struct StandPlan {
     /// Whose.
-    pub who: Chosen,
+    pub(crate) who: Chosen,
     /// Which.
-    pub meter: MeterIx,
+    pub(crate) meter: MeterIx,
     /// What it holds.
-    pub holds: Holds,
+    #[getters(copy)]
+    pub(crate) holds: Holds,
 }
 
 /// What a meter holds.
@@ -129,22 +133,22 @@ pub enum Holds {
 }
 
 /// What must be so of somebody meanwhile, resolved.
-#[derive(Clone, Debug, PartialEq)]
+#[derive(Clone, Debug, Getters, PartialEq)]
 pub struct DuringPlan {
     /// Of one of these at least.
-    pub who: Chosen,
+    pub(crate) who: Chosen,
     /// The state that it is in.
-    pub state: Option<StateNameIx>,
+    pub(crate) state: Option<StateNameIx>,
     /// The attack that it is in.
-    pub attack: Option<AttackNameIx>,
+    pub(crate) attack: Option<AttackNameIx>,
     /// Whether its guard is raised.
-    pub guarding: Option<bool>,
+    pub(crate) guarding: Option<bool>,
     /// Whether it is stunned.
-    pub stunned: Option<bool>,
+    pub(crate) stunned: Option<bool>,
     /// Whether its death plays out.
-    pub dying: Option<bool>,
+    pub(crate) dying: Option<bool>,
     /// Between what its meters lie.
-    pub meters: Vec<(MeterIx, Option<Amount>, Option<Amount>)>,
+    pub(crate) meters: Vec<(MeterIx, Option<Amount>, Option<Amount>)>,
 }
 
 impl Expectations {

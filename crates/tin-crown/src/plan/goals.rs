@@ -3,6 +3,7 @@
 use std::collections::BTreeMap;
 
 use serde::Serialize;
+use tin_crown_derive::Getters;
 
 use super::checker::Checker;
 use super::index::{CueIx, MeterIx};
@@ -15,45 +16,49 @@ use crate::limits;
 use crate::time::Tick;
 
 /// A respawn place.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
 pub struct CheckpointPlan {
     /// Its place in the file, counted from 0.
     #[serde(skip)]
+    #[getters(skip)]
     pub(crate) written: usize,
     /// Its name.
-    pub name: String,
+    pub(crate) name: String,
     /// Where it is touched.
-    pub area: Bounds,
+    pub(crate) area: Bounds,
     /// Where who touched it comes back.
-    pub at: Vec2,
+    pub(crate) at: Vec2,
     /// Which way they face then.
-    pub facing: Option<Facing>,
+    #[getters(copy)]
+    pub(crate) facing: Option<Facing>,
     /// Who may touch it.
-    pub by: Group,
+    #[getters(copy)]
+    pub(crate) by: Group,
     /// Its place in an order.
-    pub order: Option<u32>,
+    pub(crate) order: Option<u32>,
     /// Whether it counts each time.
-    pub again: bool,
+    pub(crate) again: bool,
     /// Meters that it fills.
-    pub refills: Vec<MeterIx>,
+    pub(crate) refills: Vec<MeterIx>,
     /// What is announced.
-    pub cue: Option<CueIx>,
+    pub(crate) cue: Option<CueIx>,
 }
 
 /// Where a drill is won.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
 pub struct ExitPlan {
     /// Its place in the file, counted from 0.
     #[serde(skip)]
+    #[getters(skip)]
     pub(crate) written: usize,
     /// Its name.
-    pub name: String,
+    pub(crate) name: String,
     /// Where it is touched.
-    pub area: Bounds,
+    pub(crate) area: Bounds,
     /// Who may leave; players when absent.
-    pub by: Option<Group>,
+    pub(crate) by: Option<Group>,
     /// What is announced.
-    pub cue: Option<CueIx>,
+    pub(crate) cue: Option<CueIx>,
 }
 
 /// What else wins a drill.

@@ -1,6 +1,7 @@
 //! The resolved guard.
 
 use serde::Serialize;
+use tin_crown_derive::Getters;
 
 use super::checker::Checker;
 use super::gates::angles;
@@ -15,41 +16,43 @@ use crate::limits;
 use crate::time::{Duration, Ticks};
 
 /// A resolved guard.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
 pub struct GuardPlan {
     /// The button that holds it up, when it is not only a state that does.
-    pub button: Option<ButtonIx>,
+    pub(crate) button: Option<ButtonIx>,
     /// The time between the button and the guard.
-    pub startup: Ticks,
+    pub(crate) startup: Ticks,
     /// What it covers, facing right, with y upward.
-    pub arc: Arc,
+    #[getters(copy)]
+    pub(crate) arc: Arc,
     /// The share of damage that comes through, in thousandths.
-    pub through: Amount,
+    pub(crate) through: Amount,
     /// The meter that it costs.
-    pub meter: Option<MeterIx>,
+    pub(crate) meter: Option<MeterIx>,
     /// What a guarded hit costs.
-    pub cost: Amount,
+    pub(crate) cost: Amount,
     /// How long its owner is stunned when the meter is empty.
-    pub break_stun: Ticks,
+    pub(crate) break_stun: Ticks,
     /// Whether its owner stays meanwhile.
-    pub locked: bool,
+    pub(crate) locked: bool,
     /// What it does at its beginning.
-    pub parry: Option<ParryPlan>,
+    pub(crate) parry: Option<ParryPlan>,
 }
 
 /// A guard raised just in time.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
 pub struct ParryPlan {
     /// How long from the guard's beginning.
-    pub window: Ticks,
+    pub(crate) window: Ticks,
     /// The share of damage that comes through, in thousandths.
-    pub through: Amount,
+    pub(crate) through: Amount,
     /// What it costs.
-    pub cost: Amount,
+    pub(crate) cost: Amount,
     /// How long who hit is stunned.
-    pub stun: Ticks,
+    pub(crate) stun: Ticks,
     /// How who hit is thrown.
-    pub push: Option<PushPlan>,
+    #[getters(copy)]
+    pub(crate) push: Option<PushPlan>,
 }
 
 pub(super) fn resolve(

@@ -1,6 +1,7 @@
 //! What a hit does, resolved.
 
 use serde::Serialize;
+use tin_crown_derive::Getters;
 
 use super::HEALTH;
 use super::checker::Checker;
@@ -15,55 +16,56 @@ use crate::limits;
 use crate::time::{Duration, Ticks};
 
 /// What a hit does to one party.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
 pub struct EffectPlan {
     /// What it takes from meters.
-    pub damage: Option<DamagePlan>,
+    pub(crate) damage: Option<DamagePlan>,
     /// What it gives to meters.
-    pub heal: Option<DamagePlan>,
+    pub(crate) heal: Option<DamagePlan>,
     /// Whether it kills outright.
-    pub kill: bool,
+    pub(crate) kill: bool,
     /// How it throws the party.
-    pub knockback: Option<PushPlan>,
+    #[getters(copy)]
+    pub(crate) knockback: Option<PushPlan>,
     /// How long it stuns the party.
-    pub stun: Ticks,
+    pub(crate) stun: Ticks,
     /// Which meters it freezes, and for how long.
     #[serde(skip_serializing_if = "Vec::is_empty")]
-    pub freeze: Vec<(MeterIx, Ticks)>,
+    pub(crate) freeze: Vec<(MeterIx, Ticks)>,
 }
 
 /// What a hit takes from meters or gives to them.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
 pub struct DamagePlan {
     /// How much.
-    pub amount: Amount,
+    pub(crate) amount: Amount,
     /// Which meters, one after the other.
-    pub meters: Vec<MeterIx>,
+    pub(crate) meters: Vec<MeterIx>,
     /// Whether what one of them could not give goes on to the next.
-    pub overflow: bool,
+    pub(crate) overflow: bool,
     /// Of what type.
-    pub sort: Option<SortIx>,
+    pub(crate) sort: Option<SortIx>,
     /// How much more with each hit of the chain before this one.
-    pub chain_add: Amount,
+    pub(crate) chain_add: Amount,
     /// The least and the most that it comes to in a chain.
-    pub chain_bounds: (Amount, Amount),
+    pub(crate) chain_bounds: (Amount, Amount),
     /// How much up to which distance, nearest first, instead of `amount`.
-    pub bands: Vec<(f64, Amount)>,
+    pub(crate) bands: Vec<(f64, Amount)>,
 }
 
 /// Velocity components that a hit sets, in units a second.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[derive(Clone, Copy, Debug, Getters, PartialEq, Serialize)]
 pub struct PushPlan {
     /// Away from the other party.
-    pub away: Option<f64>,
+    pub(crate) away: Option<f64>,
     /// Upward.
-    pub up: Option<f64>,
+    pub(crate) up: Option<f64>,
     /// The way the pushed one faces.
-    pub forward: Option<f64>,
+    pub(crate) forward: Option<f64>,
     /// On the line from the other's centre.
-    pub along: Option<f64>,
+    pub(crate) along: Option<f64>,
     /// How long the pushed one's own motion does not drive it.
-    pub length: Ticks,
+    pub(crate) length: Ticks,
 }
 
 /// Knockback takes the reins for so long unless it says otherwise.

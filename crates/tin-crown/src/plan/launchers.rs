@@ -1,6 +1,7 @@
 //! Resolved launchers, how launched things fly and end, and what they leave behind.
 
 use serde::Serialize;
+use tin_crown_derive::Getters;
 
 use super::attacks::{Start, Starter};
 use super::checker::Checker;
@@ -16,42 +17,44 @@ use crate::nearest::nearest;
 use crate::time::Ticks;
 
 /// A resolved launcher.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
 pub struct LauncherPlan {
     /// Its name.
-    pub name: String,
+    pub(crate) name: String,
     /// The kind of what it launches.
-    pub launches: KindIx,
+    pub(crate) launches: KindIx,
     /// What sets it off.
-    pub starts: Start,
+    #[getters(copy)]
+    pub(crate) starts: Start,
     /// Where it sets things down, facing right.
-    pub muzzle: Vec2,
+    pub(crate) muzzle: Vec2,
     /// Where it points.
-    pub aim: AimPlan,
+    #[getters(copy)]
+    pub(crate) aim: AimPlan,
     /// How fast, in units a second.
-    pub speed: Chance<f64>,
+    pub(crate) speed: Chance<f64>,
     /// How many degrees either way it may be off.
-    pub spread: f64,
+    pub(crate) spread: f64,
     /// How many at once.
-    pub count: u32,
+    pub(crate) count: u32,
     /// The angle between the first and the last of them, in degrees.
-    pub fan: f64,
+    pub(crate) fan: f64,
     /// How often it launches once it is set off.
-    pub shots: u32,
+    pub(crate) shots: u32,
     /// From one launch of a volley to the next.
-    pub every: Ticks,
+    pub(crate) every: Ticks,
     /// How long after the last it cannot be set off again.
-    pub cooldown: Ticks,
+    pub(crate) cooldown: Ticks,
     /// What each launch costs.
-    pub ammo: Option<(MeterIx, Amount)>,
+    pub(crate) ammo: Option<(MeterIx, Amount)>,
     /// How many of its things may be there at once.
-    pub in_flight: Option<u32>,
+    pub(crate) in_flight: Option<u32>,
     /// Whether what it launches is one attack for its whole flight.
-    pub shot: bool,
+    pub(crate) shot: bool,
     /// What is announced with each launch.
-    pub cue: Option<CueIx>,
+    pub(crate) cue: Option<CueIx>,
     /// What is announced when it cannot pay.
-    pub dry: Option<CueIx>,
+    pub(crate) dry: Option<CueIx>,
 }
 
 /// Where a launcher points.
@@ -68,29 +71,29 @@ pub enum AimPlan {
 }
 
 /// How something launched flies and ends.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize)]
+#[derive(Clone, Copy, Debug, Default, Getters, PartialEq, Serialize)]
 pub struct FlightPlan {
     /// How many it may hit, when the kind says so.
-    pub targets: Option<u32>,
+    pub(crate) targets: Option<u32>,
     /// The least time between two hits on one target, when it hits several times.
-    pub every: Option<Ticks>,
+    pub(crate) every: Option<Ticks>,
     /// How often it bounces.
-    pub bounces: u32,
+    pub(crate) bounces: u32,
     /// The share of the speed across a solid that it keeps.
-    pub keeps: f64,
+    pub(crate) keeps: f64,
     /// Whether hit, solid and edge end it, when the kind says so.
-    pub ends_on: Option<[bool; 3]>,
+    pub(crate) ends_on: Option<[bool; 3]>,
 }
 
 /// What is left behind at an end.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Copy, Debug, Eq, Getters, PartialEq, Serialize)]
 pub struct LeavePlan {
     /// The kind of what is left.
-    pub kind: KindIx,
+    pub(crate) kind: KindIx,
     /// At which ends, in their order.
-    pub on: [bool; ENDINGS.len()],
+    pub(crate) on: [bool; ENDINGS.len()],
     /// Whether it is one attack while it is there.
-    pub shot: bool,
+    pub(crate) shot: bool,
 }
 
 /// Every way to end, in their order.
@@ -106,7 +109,7 @@ pub(crate) const ENDINGS: [Ending; 7] = [
 
 impl FlightPlan {
     /// Whether an end of that sort is one for it.
-    pub(crate) fn ends_on(&self, ending: Ending, shot: bool) -> bool {
+    pub(crate) fn ends_at(&self, ending: Ending, shot: bool) -> bool {
         let ends = self.ends_on.unwrap_or([shot; 3]);
         ENDINGS[..3]
             .iter()
@@ -115,7 +118,7 @@ impl FlightPlan {
     }
 
     /// How many it may hit.
-    pub(crate) fn targets(&self, shot: bool) -> Option<u32> {
+    pub(crate) fn most_targets(&self, shot: bool) -> Option<u32> {
         self.targets.or(shot.then_some(1))
     }
 }

@@ -1,6 +1,7 @@
 //! Resolved meters: what they hold, what comes back by itself, and how they are filled again.
 
 use serde::Serialize;
+use tin_crown_derive::Getters;
 
 use super::checker::Checker;
 use super::index::{ButtonIx, CueIx, MeterIx};
@@ -12,60 +13,60 @@ use crate::finding::{Code, Finding, Path};
 use crate::time::Ticks;
 
 /// A resolved meter.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
 pub struct MeterPlan {
     /// Its name.
-    pub name: MeterIx,
+    pub(crate) name: MeterIx,
     /// The most it holds.
-    pub max: Amount,
+    pub(crate) max: Amount,
     /// What it holds at the start.
-    pub start: Amount,
+    pub(crate) start: Amount,
     /// What comes back by itself.
-    pub regen: Option<RegenPlan>,
+    pub(crate) regen: Option<RegenPlan>,
     /// How it is filled again.
-    pub reload: Option<ReloadPlan>,
+    pub(crate) reload: Option<ReloadPlan>,
 }
 
 /// What comes back by itself.
-#[derive(Clone, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Debug, Eq, Getters, PartialEq, Serialize)]
 pub struct RegenPlan {
     /// How long after the last loss the first payment comes; when absent losses do not matter.
-    pub delay: Option<Ticks>,
+    pub(crate) delay: Option<Ticks>,
     /// From one payment to the next.
-    pub every: Ticks,
+    pub(crate) every: Ticks,
     /// How much each pays.
-    pub amount: Amount,
+    pub(crate) amount: Amount,
     /// Up to how much.
-    pub up_to: Amount,
+    pub(crate) up_to: Amount,
     /// Whether a hit that came to nothing counts as a loss too.
-    pub after_attempts: bool,
+    pub(crate) after_attempts: bool,
     /// Bits of the states in which it waits.
-    pub paused_in: u128,
+    pub(crate) paused_in: u128,
     /// It waits while a hitbox of one of these touches its owner.
-    pub paused_by: Vec<Group>,
+    pub(crate) paused_by: Vec<Group>,
 }
 
 /// How a meter is filled again.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Copy, Debug, Eq, Getters, PartialEq, Serialize)]
 pub struct ReloadPlan {
     /// The meter that it is filled from; endless when absent.
-    pub from: Option<MeterIx>,
+    pub(crate) from: Option<MeterIx>,
     /// The button that begins it.
-    pub button: Option<ButtonIx>,
+    pub(crate) button: Option<ButtonIx>,
     /// Whether it begins by itself when the meter is empty.
-    pub when_empty: bool,
+    pub(crate) when_empty: bool,
     /// How long it takes.
-    pub takes: Ticks,
+    pub(crate) takes: Ticks,
     /// How much it fills in at once, and goes on; all at once when absent.
-    pub amount: Option<Amount>,
+    pub(crate) amount: Option<Amount>,
     /// Whether a hit breaks it off.
-    pub broken_by_hit: bool,
+    pub(crate) broken_by_hit: bool,
     /// Whether setting off a launcher that the meter pays for does.
-    pub broken_by_shot: bool,
+    pub(crate) broken_by_shot: bool,
     /// Whether walking does.
-    pub broken_by_move: bool,
+    pub(crate) broken_by_move: bool,
     /// What is announced when it is filled.
-    pub cue: Option<CueIx>,
+    pub(crate) cue: Option<CueIx>,
 }
 
 pub(super) fn resolve(

@@ -71,6 +71,7 @@ pub use spec::Spec;
 pub use states::{ConditionPlan, OtherAsk, StatePlan, TransitionPlan};
 
 use serde::Serialize;
+use tin_crown_derive::Getters;
 
 use crate::encounter::{Party, Who};
 
@@ -92,62 +93,65 @@ pub(crate) const HEALTH: &str = "health";
 /// assert_eq!(plan.drill("carefull").unwrap_err().nearest.as_deref(), Some("careful"));
 /// # Ok::<(), tin_crown::plan::UnknownName>(())
 /// ```
-#[derive(Debug, Serialize)]
+#[derive(Debug, Getters, Serialize)]
 pub struct Plan {
     /// What the encounter is called.
     #[serde(skip)]
-    pub title: String,
+    pub(crate) title: String,
     /// Ticks a second.
-    pub rate: u32,
+    pub(crate) rate: u32,
     /// The place.
-    pub arena: ArenaPlan,
+    pub(crate) arena: ArenaPlan,
     /// The names of the kinds.
-    pub kinds: Vec<String>,
+    pub(crate) kinds: Vec<String>,
     /// The names of the sides.
-    pub sides: Vec<String>,
+    pub(crate) sides: Vec<String>,
     /// The names of the tags.
-    pub tags: Vec<String>,
+    pub(crate) tags: Vec<String>,
     /// The names of the meters.
-    pub meters: Vec<String>,
+    pub(crate) meters: Vec<String>,
     /// The names of the attacks.
-    pub attacks: Vec<String>,
+    pub(crate) attacks: Vec<String>,
     /// The types of damage.
-    pub sorts: Vec<String>,
+    pub(crate) sorts: Vec<String>,
     /// The names of the sensors.
-    pub sensors: Vec<String>,
+    pub(crate) sensors: Vec<String>,
     /// The names of the states.
-    pub states: Vec<String>,
+    pub(crate) states: Vec<String>,
     /// The cues.
-    pub cues: Vec<String>,
+    pub(crate) cues: Vec<String>,
     /// The buttons: left, right, up, down, jump, then others by name.
-    pub buttons: Vec<String>,
+    pub(crate) buttons: Vec<String>,
     /// The kinds resolved, then placements that override parts of theirs.
-    pub specs: Vec<Spec>,
+    pub(crate) specs: Vec<Spec>,
     /// The placed actors.
-    pub actors: Vec<Actor>,
+    pub(crate) actors: Vec<Actor>,
     /// The rules.
-    pub rules: Vec<RulePlan>,
+    pub(crate) rules: Vec<RulePlan>,
     /// Places to come back to, in the order of names.
-    pub checkpoints: Vec<CheckpointPlan>,
+    pub(crate) checkpoints: Vec<CheckpointPlan>,
     /// Where a drill is won, in the order of names.
-    pub exits: Vec<ExitPlan>,
+    pub(crate) exits: Vec<ExitPlan>,
     /// What else wins a drill.
-    pub clear: Vec<ClearPlan>,
+    pub(crate) clear: Vec<ClearPlan>,
     /// The drills.
     #[serde(skip)]
-    pub drills: Vec<DrillPlan>,
+    pub(crate) drills: Vec<DrillPlan>,
     /// What the drills have to come to.
     #[serde(skip)]
-    pub expectations: Expectations,
+    pub(crate) expectations: Expectations,
     /// The rules that beat others, winners before those they beat.
     #[serde(skip)]
+    #[getters(skip)]
     pub(crate) precedence: Vec<RuleIx>,
     #[serde(skip)]
     profiles: Vec<Profile>,
     /// The groups whose touch pauses meters.
     #[serde(skip)]
+    #[getters(skip)]
     pub(crate) pauses: Vec<Group>,
     #[serde(skip)]
+    #[getters(skip)]
     pub(crate) breeds: Vec<Breed>,
     /// The tags of each kind.
     #[serde(skip)]

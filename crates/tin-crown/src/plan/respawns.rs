@@ -1,6 +1,7 @@
 //! Resolved respawns.
 
 use serde::Serialize;
+use tin_crown_derive::Getters;
 
 use super::checker::Checker;
 use super::index::CueIx;
@@ -13,24 +14,24 @@ use crate::limits;
 use crate::time::Ticks;
 
 /// How somebody comes back after a death.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
 pub struct RespawnPlan {
     /// Where.
-    pub at: ReturnPlan,
+    pub(crate) at: ReturnPlan,
     /// How long after the last step of its death.
-    pub delay: Ticks,
+    pub(crate) delay: Ticks,
     /// How many lives it has, the first included; any number when absent.
-    pub lives: Option<u32>,
+    pub(crate) lives: Option<u32>,
     /// What else is reset.
-    pub resets: ResetPlan,
+    pub(crate) resets: ResetPlan,
     /// What its meters hold.
-    pub meters: MetersAt,
+    pub(crate) meters: MetersAt,
     /// It waits until none of these is that near.
-    pub unless_near: Option<(Group, f64)>,
+    pub(crate) unless_near: Option<(Group, f64)>,
     /// Cues that count the delay down, evenly.
-    pub countdown: Vec<CueIx>,
+    pub(crate) countdown: Vec<CueIx>,
     /// What is announced when it is back.
-    pub cue: Option<CueIx>,
+    pub(crate) cue: Option<CueIx>,
 }
 
 /// Where somebody comes back.

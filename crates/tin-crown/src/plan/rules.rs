@@ -3,6 +3,7 @@
 use std::collections::BTreeMap;
 
 use serde::Serialize;
+use tin_crown_derive::Getters;
 
 use super::breeds::Pairing;
 use super::checker::Checker;
@@ -17,57 +18,60 @@ use crate::limits;
 use crate::time::{Duration, Ticks};
 
 /// A resolved rule.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
 pub struct RulePlan {
     /// Its name.
-    pub name: String,
+    pub(crate) name: String,
     /// The selector of what gives, as written.
-    pub hitbox: String,
+    pub(crate) hitbox: String,
     /// The selector of what takes, as written.
-    pub hurtbox: String,
+    pub(crate) hurtbox: String,
     /// What must be so at the moment of touch, in the order in which it is tried.
-    pub gates: Vec<GatePlan>,
+    pub(crate) gates: Vec<GatePlan>,
     /// The rules that it beats.
-    pub beats: Vec<RuleIx>,
+    pub(crate) beats: Vec<RuleIx>,
     /// How long at most they stay beaten after the last win.
-    pub beats_for: Ticks,
+    pub(crate) beats_for: Ticks,
     /// When it may land again; when absent it depends on what makes the box live.
-    pub repeat: Option<Repeat>,
+    #[getters(copy)]
+    pub(crate) repeat: Option<Repeat>,
     /// The least time between two hits on one target.
-    pub every: Ticks,
+    pub(crate) every: Ticks,
     /// Whether it also hits its own side.
-    pub friendly: bool,
+    pub(crate) friendly: bool,
     /// Whether guards do not hold it.
-    pub pierces_guard: bool,
+    pub(crate) pierces_guard: bool,
     /// Whether windows of invincibility do not hold it.
-    pub pierces_invincible: bool,
+    pub(crate) pierces_invincible: bool,
     /// Whether it only gives: windows and guards are nothing to it.
-    pub only_gives: bool,
+    pub(crate) only_gives: bool,
     /// What a guarded hit costs, instead of what the guard says.
-    pub guard_cost: Option<Amount>,
+    pub(crate) guard_cost: Option<Amount>,
     /// Whether a hit adds to the chain of who.
-    pub chain: bool,
+    pub(crate) chain: bool,
     /// What it does to whom.
-    pub does: EffectPlan,
+    pub(crate) does: EffectPlan,
     /// How it throws who hit.
-    pub rebound: Option<ReboundPlan>,
+    #[getters(copy)]
+    pub(crate) rebound: Option<ReboundPlan>,
     /// The share of the damage that who gains, in thousandths, and in which meter.
-    pub drain: Option<(Amount, MeterIx)>,
+    pub(crate) drain: Option<(Amount, MeterIx)>,
     /// How long both rest.
-    pub hitstop: Ticks,
+    pub(crate) hitstop: Ticks,
     /// What else it does, and to which party.
-    pub also: Vec<(Party, EffectPlan)>,
+    pub(crate) also: Vec<(Party, EffectPlan)>,
     /// What is announced when it takes effect.
-    pub cue: Option<CueIx>,
+    pub(crate) cue: Option<CueIx>,
 }
 
 /// How a hit throws who hit.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize)]
+#[derive(Clone, Copy, Debug, Getters, PartialEq, Serialize)]
 pub struct ReboundPlan {
     /// The components of velocity that it sets.
-    pub push: PushPlan,
+    #[getters(copy)]
+    pub(crate) push: PushPlan,
     /// Upward instead, while the jump button is held.
-    pub up_held: Option<f64>,
+    pub(crate) up_held: Option<f64>,
 }
 
 /// How long rules stay beaten unless the winner says otherwise.

@@ -3,6 +3,7 @@
 use std::fmt;
 
 use serde::Serialize;
+use tin_crown_derive::Getters;
 
 use super::Plan;
 use super::index::{ActorIx, KindIx, TagIx};
@@ -10,12 +11,12 @@ use crate::encounter::Who;
 use crate::nearest::nearest;
 
 /// Nobody is called so.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, Eq, Getters, PartialEq)]
 pub struct UnknownName {
     /// What was asked for.
-    pub name: String,
+    pub(crate) name: String,
     /// What to do.
-    pub help: String,
+    pub(crate) help: String,
 }
 
 impl fmt::Display for UnknownName {

@@ -1,6 +1,7 @@
 //! Resolved sensors, and what lies about to be taken.
 
 use serde::Serialize;
+use tin_crown_derive::Getters;
 
 use super::boxes::{self, BoxPlan};
 use super::checker::Checker;
@@ -16,18 +17,19 @@ use crate::limits;
 use crate::time::Ticks;
 
 /// A resolved sensor.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
 pub struct SensorPlan {
     /// Its name.
-    pub name: SensorNameIx,
+    pub(crate) name: SensorNameIx,
     /// Where it notices.
-    pub form: SensorForm,
+    pub(crate) form: SensorForm,
     /// Whom it notices.
-    pub notices: Group,
+    #[getters(copy)]
+    pub(crate) notices: Group,
     /// Whether solids stop its view.
-    pub solids: bool,
+    pub(crate) solids: bool,
     /// Who else stops it.
-    pub blockers: Vec<Group>,
+    pub(crate) blockers: Vec<Group>,
 }
 
 /// A region or a ray.
@@ -45,24 +47,26 @@ pub enum SensorForm {
 }
 
 /// A resolved pickup.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
 pub struct PickupPlan {
     /// Where it is taken.
-    pub area: BoxPlan,
+    pub(crate) area: BoxPlan,
     /// Who may take it.
-    pub by: Group,
+    #[getters(copy)]
+    pub(crate) by: Group,
     /// How much it gives to which meter.
-    pub gives: Vec<(MeterIx, Amount)>,
+    pub(crate) gives: Vec<(MeterIx, Amount)>,
     /// How many lives it gives.
-    pub lives: u32,
+    pub(crate) lives: u32,
     /// What becomes of it when there is no room for any of it.
-    pub when_full: WhenFull,
+    #[getters(copy)]
+    pub(crate) when_full: WhenFull,
     /// How long after it was taken it is back.
-    pub back_after: Option<Ticks>,
+    pub(crate) back_after: Option<Ticks>,
     /// It waits until none of these is that near.
-    pub unless_near: Option<(Group, f64)>,
+    pub(crate) unless_near: Option<(Group, f64)>,
     /// What is announced when it is taken.
-    pub cue: Option<CueIx>,
+    pub(crate) cue: Option<CueIx>,
 }
 
 /// The word for solids among what stops a view.

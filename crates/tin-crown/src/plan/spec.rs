@@ -3,6 +3,7 @@
 use std::collections::BTreeMap;
 
 use serde::Serialize;
+use tin_crown_derive::Getters;
 
 use super::attacks::{self, AttackPlan, BoxSet};
 use super::boxes::{BoxPlan, shape};
@@ -26,74 +27,80 @@ use crate::limits;
 use crate::time::Ticks;
 
 /// A resolved kind, or a placement's variant of one.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
 pub struct Spec {
     /// The kind.
-    pub kind: KindIx,
+    pub(crate) kind: KindIx,
     /// Whom it fights for.
-    pub side: Option<SideIx>,
+    pub(crate) side: Option<SideIx>,
     /// Whether its lives decide the drill.
-    pub player: bool,
+    pub(crate) player: bool,
     /// What collides with solids.
-    pub body: Option<Box<BoxPlan>>,
+    pub(crate) body: Option<Box<BoxPlan>>,
     /// What bodies collide with.
-    pub solid: Option<Box<BoxPlan>>,
+    pub(crate) solid: Option<Box<BoxPlan>>,
     /// What gives, in the order of names.
-    pub hitboxes: Vec<BoxPlan>,
+    pub(crate) hitboxes: Vec<BoxPlan>,
     /// What takes, in the order of names.
-    pub hurtboxes: Vec<BoxPlan>,
+    pub(crate) hurtboxes: Vec<BoxPlan>,
     /// Its meters, in the order of names.
-    pub meters: Vec<MeterPlan>,
+    pub(crate) meters: Vec<MeterPlan>,
     /// How many times the arena's gravity acts on it, when the kind says so.
-    pub gravity: Option<f64>,
+    pub(crate) gravity: Option<f64>,
     /// The share of its speed that it loses in a second.
-    pub drag: f64,
+    pub(crate) drag: f64,
     /// What drives it.
-    pub drive: Drive,
+    #[getters(copy)]
+    pub(crate) drive: Drive,
     /// Whether it goes on as it was sent off when it is launched: its kind says nothing of its motion.
-    pub coasts: bool,
+    pub(crate) coasts: bool,
     /// The speed of that, when it is drawn by chance.
-    pub pace: Option<Chance<f64>>,
+    pub(crate) pace: Option<Chance<f64>>,
     /// The routes of its motions.
-    pub routes: Vec<RoutePlan>,
+    pub(crate) routes: Vec<RoutePlan>,
     /// Its attacks, in the order of names.
-    pub attacks: Vec<AttackPlan>,
+    pub(crate) attacks: Vec<AttackPlan>,
     /// The boxes that attacks make live: they are off otherwise.
-    pub by_attack: BoxSet,
+    #[getters(copy)]
+    pub(crate) by_attack: BoxSet,
     /// The boxes that states make live: they are off otherwise.
-    pub by_state: BoxSet,
+    #[getters(copy)]
+    pub(crate) by_state: BoxSet,
     /// Its guard.
-    pub guard: Option<Box<GuardPlan>>,
+    pub(crate) guard: Option<Box<GuardPlan>>,
     /// How many thousandths of damage of a type it takes.
-    pub takes: Vec<(SortIx, Amount)>,
+    pub(crate) takes: Vec<(SortIx, Amount)>,
     /// How long it is invincible from the tick of a hit that landed.
-    pub after_hit: Ticks,
+    pub(crate) after_hit: Ticks,
     /// Against whom that holds.
-    pub against: Against,
+    #[getters(copy)]
+    pub(crate) against: Against,
     /// What becomes of it outside the arena.
-    pub outside: Outside,
+    #[getters(copy)]
+    pub(crate) outside: Outside,
     /// What it launches, in the order of names.
-    pub launchers: Vec<LauncherPlan>,
+    pub(crate) launchers: Vec<LauncherPlan>,
     /// How it flies and ends when it is launched.
-    pub flight: FlightPlan,
+    #[getters(copy)]
+    pub(crate) flight: FlightPlan,
     /// What it leaves behind.
-    pub leaves: Vec<LeavePlan>,
+    pub(crate) leaves: Vec<LeavePlan>,
     /// How long it is there.
-    pub lifetime: Option<Ticks>,
+    pub(crate) lifetime: Option<Ticks>,
     /// What it gives to who touches it.
-    pub pickup: Option<Box<PickupPlan>>,
+    pub(crate) pickup: Option<Box<PickupPlan>>,
     /// What it notices, in the order of names.
-    pub sensors: Vec<SensorPlan>,
+    pub(crate) sensors: Vec<SensorPlan>,
     /// Its states, in the order of names.
-    pub states: Vec<StatePlan>,
+    pub(crate) states: Vec<StatePlan>,
     /// The state it starts in.
-    pub start: Option<StateIx>,
+    pub(crate) start: Option<StateIx>,
     /// What plays out when it dies.
-    pub death: Vec<DeathPlan>,
+    pub(crate) death: Vec<DeathPlan>,
     /// How it comes back.
-    pub respawn: Option<Box<RespawnPlan>>,
+    pub(crate) respawn: Option<Box<RespawnPlan>>,
     /// How long it is invincible from the tick on which it comes back.
-    pub after_respawn: Ticks,
+    pub(crate) after_respawn: Ticks,
 }
 
 impl Spec {
@@ -106,6 +113,16 @@ impl Spec {
             .fold(Bounds::EMPTY, |bounds, plan| {
                 bounds.joined(plan.shape(facing).bounds())
             })
+    }
+
+    /// The boxes that neither an attack nor a state makes live.
+    pub fn always_live(&self) -> BoxSet {
+        let all = |boxes: &[BoxPlan]| (0..boxes.len()).fold(0u64, |bits, nth| bits | 1 << nth);
+        let own = BoxSet {
+            hit: all(&self.hitboxes),
+            hurt: all(&self.hurtboxes),
+        };
+        own.without(self.by_attack.with(self.by_state))
     }
 
     /// Its acceleration downward under a drive, in units a second squared, in an arena of that

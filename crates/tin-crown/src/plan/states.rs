@@ -1,6 +1,7 @@
 //! Resolved states, and what leads from one to another.
 
 use serde::Serialize;
+use tin_crown_derive::Getters;
 
 use super::attacks::{self, BoxSet, Boxes};
 use super::checker::Checker;
@@ -16,70 +17,73 @@ use crate::limits;
 use crate::time::{Duration, Ticks};
 
 /// A resolved state.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
 pub struct StatePlan {
     /// Its name.
-    pub name: StateNameIx,
+    pub(crate) name: StateNameIx,
     /// What drives its owner; as ever when absent.
-    pub drive: Option<Drive>,
+    #[getters(copy)]
+    pub(crate) drive: Option<Drive>,
     /// The speed of that, when it is drawn by chance.
-    pub pace: Option<Chance<f64>>,
+    pub(crate) pace: Option<Chance<f64>>,
     /// The boxes that are live.
-    pub live: BoxSet,
+    #[getters(copy)]
+    pub(crate) live: BoxSet,
     /// Bits of the attacks that may start.
-    pub attacks: u64,
+    pub(crate) attacks: u64,
     /// Bits of the launchers that may be set off.
-    pub launchers: u64,
+    pub(crate) launchers: u64,
     /// Whether the guard is up.
-    pub guard: bool,
+    pub(crate) guard: bool,
     /// Where its owner appears anew.
-    pub teleport: Option<Chance<Vec2>>,
+    pub(crate) teleport: Option<Chance<Vec2>>,
     /// Whether its owner is gone when it begins.
-    pub ends: bool,
+    pub(crate) ends: bool,
     /// What is announced when it begins.
-    pub cue: Option<CueIx>,
+    pub(crate) cue: Option<CueIx>,
     /// What leads to other states, in the order in which it is tried.
-    pub go: Vec<TransitionPlan>,
+    pub(crate) go: Vec<TransitionPlan>,
 }
 
 /// What leads to another state.
-#[derive(Clone, Debug, PartialEq, Serialize)]
+#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
 pub struct TransitionPlan {
     /// The other state.
-    pub to: StateIx,
+    pub(crate) to: StateIx,
     /// What must be so.
-    pub when: ConditionPlan,
+    pub(crate) when: ConditionPlan,
     /// How long after it was taken it cannot be taken again.
-    pub cooldown: Ticks,
+    pub(crate) cooldown: Ticks,
     /// Whether it is taken once in a life only.
-    pub once: bool,
+    pub(crate) once: bool,
     /// Its place among all transitions of its kind.
+    #[getters(skip)]
     pub(crate) slot: u16,
 }
 
 /// What must be so for a transition: all that is named.
-#[derive(Clone, Debug, Default, PartialEq, Serialize)]
+#[derive(Clone, Debug, Default, Getters, PartialEq, Serialize)]
 pub struct ConditionPlan {
     /// So long in its state.
-    pub after: Option<Ticks>,
+    pub(crate) after: Option<Ticks>,
     /// A sensor, and whether it notices somebody or nobody.
-    pub sense: Option<(SensorIx, bool)>,
+    pub(crate) sense: Option<(SensorIx, bool)>,
     /// For how long.
-    pub lasting: Ticks,
+    pub(crate) lasting: Ticks,
     /// How near at least, in units.
-    pub within: Option<f64>,
+    pub(crate) within: Option<f64>,
     /// Whether it has come to stand on something.
-    pub lands: Option<bool>,
+    pub(crate) lands: Option<bool>,
     /// Whether it stands on something.
-    pub grounded: Option<bool>,
+    pub(crate) grounded: Option<bool>,
     /// Whether it is path of its motion.
-    pub arrives: Option<bool>,
+    pub(crate) arrives: Option<bool>,
     /// Whether a hit landed on it.
-    pub hurt: Option<bool>,
+    pub(crate) hurt: Option<bool>,
     /// Meters by their place, with the least and the most that they hold.
-    pub meters: Vec<(u8, Option<Amount>, Option<Amount>)>,
+    pub(crate) meters: Vec<(u8, Option<Amount>, Option<Amount>)>,
     /// What must be so of one of these.
-    pub other: Option<(Group, OtherAsk)>,
+    pub(crate) other: Option<(Group, OtherAsk)>,
 }
 
 /// What is asked of another.

@@ -282,12 +282,8 @@ impl State {
             } => plan.arena.up.sign(),
             _ => actor.facing.sign(),
         };
-        let (by_attack, by_state) = (spec.by_attack, spec.by_state);
         let lit = state.map_or(BoxSet::default(), |state| state.live);
-        actor.always = BoxSet {
-            hit: !(by_attack.hit | by_state.hit) | lit.hit,
-            hurt: !(by_attack.hurt | by_state.hurt) | lit.hurt,
-        };
+        actor.always = spec.always_live().with(lit);
         actor.live = actor.always;
         let dt = 1.0 / f64::from(plan.rate);
         self.legs[index.index()] = Legs::new(spec, drive, plan.arena.gravity, dt);
@@ -318,7 +314,7 @@ impl State {
         for &index in &*order {
             let actor = &actors[index.index()];
             let spec = plan.spec_of(actor.spec);
-            let ends_outside = spec.flight.ends_on(Ending::Edge, actor.shot);
+            let ends_outside = spec.flight.ends_at(Ending::Edge, actor.shot);
             for (list, is) in [
                 (&mut *solids, spec.solid.is_some()),
                 (bodies, spec.body.is_some()),

@@ -439,7 +439,7 @@ at = [400, 60]
         .collect();
     assert_eq!(attacks, [(10, None), (14, Some("cut-short".into()))]);
     let live = played(&text, "jack", |tick, view| {
-        (tick, view.live.hit & 1, view.at.x)
+        (tick, view.live.hit() & 1, view.at.x)
     });
     let lit: Vec<u32> = live
         .iter()

@@ -9,7 +9,10 @@ use crate::stage::*;
 #[test]
 fn the_phases_of_an_attack() {
     let seen = watch(&duel(thrust(), press(&[10])), "knight", |_, view| {
-        (view.attack.map(|(_, phase)| phase), view.live.hit & 1 == 1)
+        (
+            view.attack.map(|(_, phase)| phase),
+            view.live.hit() & 1 == 1,
+        )
     });
     for (tick, (phase, live)) in seen.iter().enumerate() {
         let expected = match tick {
@@ -233,7 +236,7 @@ fn boxes_live_in_startup_and_hurtboxes_of_attacks() {
     let mut encounter = duel(lunge, press(&[10]));
     let kind = encounter.kinds.remove("knight").expect("there");
     encounter = encounter.kind("knight", kind.hurtbox("belly", BoxSpec::circle(4.0)));
-    let seen = watch(&encounter, "knight", |_, view| view.live.hurt & 1 == 1);
+    let seen = watch(&encounter, "knight", |_, view| view.live.hurt() & 1 == 1);
     let live: Vec<usize> = seen
         .iter()
         .enumerate()

@@ -133,8 +133,8 @@ fn what_is_expected_of_everyone_and_of_one_drill() {
     let count = |drill| beside.of(plan.drill(drill).unwrap()).count();
     assert_eq!((count("careful"), count("careless")), (2, 1));
     // Those of the encounter itself are all met.
-    for drill in &plan.drills {
-        let replay = plan.replay(&drill.name).unwrap();
+    for drill in plan.drills() {
+        let replay = plan.replay(drill.name()).unwrap();
         assert!(replay.verify().len() >= 3);
         assert!(replay.verify().iter().all(|tested| tested.miss.is_none()));
     }

@@ -435,8 +435,8 @@ proptest! {
         let replay = plan.replay("d").unwrap();
         let mut held: BTreeMap<_, Amount> = BTreeMap::new();
         for actor in plan.cast() {
-            for meter in &plan.spec(actor).meters {
-                held.insert((actor, meter.name), meter.start);
+            for meter in plan.spec(actor).meters() {
+                held.insert((actor, meter.name()), meter.start());
             }
         }
         let mut dead = Vec::new();
@@ -448,8 +448,8 @@ proptest! {
                 What::Appear => {
                     // Launched ones come with their meters; who is back begins anew.
                     let who = event.who.unwrap();
-                    for meter in &replay.spec(who).meters {
-                        held.entry((who, meter.name)).or_insert(meter.start);
+                    for meter in replay.spec(who).meters() {
+                        held.entry((who, meter.name())).or_insert(meter.start());
                     }
                     // No id is there twice.
                     let id = replay.id(who).to_owned();
@@ -459,14 +459,14 @@ proptest! {
                 What::Meter { meter, before, after, .. } => {
                     let own = held.get_mut(&(owner.unwrap(), *meter)).unwrap();
                     prop_assert_eq!(*own, *before);
-                    let max = replay.spec(owner.unwrap()).meters.iter().find(|m| m.name == *meter).unwrap().max;
+                    let max = replay.spec(owner.unwrap()).meters().iter().find(|m| m.name() == *meter).unwrap().max();
                     prop_assert!(*after >= Amount::ZERO && *after <= max && after != before);
                     *own = *after;
                 }
                 What::Hit(hit) if hit.verdict == Verdict::Landed => {
                     // Who is dying hurts nobody, and is hurt by nobody unless a step says so.
                     prop_assert!(!dead.contains(&event.who), "{event:?}");
-                    let kept = event.whom.map(|whom| replay.spec(whom).death.iter().any(|step| step.live.is_some()));
+                    let kept = event.whom.map(|whom| replay.spec(whom).death().iter().any(|step| step.live().is_some()));
                     prop_assert!(!dead.contains(&event.whom) || kept == Some(true), "{event:?}");
                 }
                 What::Gone | What::Vanish { .. } => {
@@ -491,8 +491,8 @@ proptest! {
         let mut sim = Sim::new(&plan, plan.drill("d").unwrap());
         while sim.step().unwrap() {}
         for actor in plan.cast() {
-            for (meter, end) in plan.spec(actor).meters.iter().zip(sim.actor(actor).meters) {
-                prop_assert_eq!(held[&(actor, meter.name)], *end, "start and changes make the end");
+            for (meter, end) in plan.spec(actor).meters().iter().zip(sim.actor(actor).meters) {
+                prop_assert_eq!(held[&(actor, meter.name())], *end, "start and changes make the end");
             }
         }
     }

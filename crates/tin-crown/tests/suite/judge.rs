@@ -148,12 +148,12 @@ impl Judge<'_> {
                 if !one.alive || !other.alive {
                     continue;
                 }
-                for (hit, hitbox) in self.plan.spec(who).hitboxes.iter().enumerate() {
-                    for (hurt, hurtbox) in self.plan.spec(whom).hurtboxes.iter().enumerate() {
+                for (hit, hitbox) in self.plan.spec(who).hitboxes().iter().enumerate() {
+                    for (hurt, hurtbox) in self.plan.spec(whom).hurtboxes().iter().enumerate() {
                         if one.live.0 >> hit & 1 == 0 || other.live.1 >> hurt & 1 == 0 {
                             continue;
                         }
-                        let rules = self.pairing(who, &hitbox.name, whom, &hurtbox.name);
+                        let rules = self.pairing(who, hitbox.name(), whom, hurtbox.name());
                         if rules.is_empty() {
                             continue;
                         }
@@ -165,7 +165,8 @@ impl Judge<'_> {
                             .first_moment()
                             .map(|first| (first * 4096.0).floor() as u16);
                         let before = self.touching.contains(&(who, hit, whom, hurt));
-                        let moment = if tick == 0 || self.plan.arena.contact == Contact::Sampled {
+                        let moment = if tick == 0 || self.plan.arena().contact() == Contact::Sampled
+                        {
                             at_end.then_some(4096)
                         } else if before {
                             at_end.then_some(first.unwrap_or(4096))
@@ -175,11 +176,11 @@ impl Judge<'_> {
                         let Some(moment) = moment else { continue };
                         touching.insert((who, hit, whom, hurt));
                         for rule in rules {
-                            let gates = &self.plan.rules[rule].gates;
+                            let gates = &self.plan.rules()[rule].gates();
                             let no = gates.iter().position(|gate| {
                                 !self.passes(gate, (who, hit), (whom, hurt), moment, parties)
                             });
-                            let swings = self.plan.spec(who).by_attack.hit >> hit & 1 == 1;
+                            let swings = self.plan.spec(who).by_attack().hit() >> hit & 1 == 1;
                             let case = Case {
                                 key: (who, whom, rule),
                                 boxes: (hit, hurt),
@@ -209,18 +210,18 @@ impl Judge<'_> {
     fn pairing(&self, who: ActorIx, hitbox: &str, whom: ActorIx, hurtbox: &str) -> Vec<usize> {
         let names = |selector: &str, actor: ActorIx, part: &str| {
             let (name, own) = selector.split_once('.').unwrap_or((selector, part));
-            let kind = &self.plan.kinds[self.plan.spec(actor).kind.index()];
-            let placed = &self.plan.actors[actor.index()];
+            let kind = &self.plan.kinds()[self.plan.spec(actor).kind().index()];
+            let placed = &self.plan.actors()[actor.index()];
             let tagged = placed
-                .tags
+                .tags()
                 .iter()
-                .any(|tag| format!("#{}", self.plan.tags[tag.index()]) == name);
-            own == part && (name == "*" || name == kind || name == placed.id || tagged)
+                .any(|tag| format!("#{}", self.plan.tags()[tag.index()]) == name);
+            own == part && (name == "*" || name == kind || name == placed.id() || tagged)
         };
-        let rules = self.plan.rules.iter().enumerate();
+        let rules = self.plan.rules().iter().enumerate();
         rules
             .filter(|(_, rule)| {
-                names(&rule.hitbox, who, hitbox) && names(&rule.hurtbox, whom, hurtbox)
+                names(rule.hitbox(), who, hitbox) && names(rule.hurtbox(), whom, hurtbox)
             })
             .map(|(index, _)| index)
             .collect()
@@ -235,7 +236,7 @@ impl Judge<'_> {
         parties: &[Party1],
     ) -> bool {
         let (one, other) = (&parties[who.index()], &parties[whom.index()]);
-        let up = self.plan.arena.up.sign();
+        let up = self.plan.arena().up().sign();
         let then =
             |party: &Party1| party.start + (party.at - party.start) * (f64::from(moment) / 4096.0);
         let offset = then(one) - then(other);
@@ -244,11 +245,11 @@ impl Judge<'_> {
         } else {
             offset.x
         };
-        let hitbox = self.plan.spec(who).hitboxes[hit]
+        let hitbox = self.plan.spec(who).hitboxes()[hit]
             .shape(one.facing)
             .bounds()
             .moved(one.start);
-        let hurtbox = self.plan.spec(whom).hurtboxes[hurt]
+        let hurtbox = self.plan.spec(whom).hurtboxes()[hurt]
             .shape(other.facing)
             .bounds()
             .moved(other.start);
@@ -288,20 +289,20 @@ impl Judge<'_> {
                         own.swing.is_some_and(|(.., under_way)| under_way == phase)
                     }
                     Ask::Attack(name) => own.swing.is_some_and(|(attack, ..)| {
-                        self.plan.spec(index).attacks[attack].name == name
+                        self.plan.spec(index).attacks()[attack].name() == name
                     }),
                     Ask::State(_) => unreachable!("no random rule asks it"),
                     Ask::Guarding(yes) => {
-                        let guard = self.plan.spec(index).guard.as_ref();
+                        let guard = self.plan.spec(index).guard();
                         let since = guard.zip(own.guard_since);
-                        since.is_some_and(|(guard, since)| self.now >= since + guard.startup.0)
+                        since.is_some_and(|(guard, since)| self.now >= since + guard.startup().0)
                             == yes
                     }
                     Ask::Stunned(yes) => own.stunned == yes,
                     Ask::AtLeast(meter, least) => held(meter).is_some_and(|held| held >= least),
                     Ask::AtMost(meter, most) => held(meter).is_some_and(|held| held <= most),
                     Ask::Tag(tag, yes) => {
-                        self.plan.actors[index.index()].tags.contains(&tag) == yes
+                        self.plan.actors()[index.index()].tags().contains(&tag) == yes
                     }
                 }
             }
@@ -309,7 +310,7 @@ impl Judge<'_> {
     }
 
     fn per_attack(&self, case: &Case) -> bool {
-        match self.plan.rules[case.key.2].repeat {
+        match self.plan.rules()[case.key.2].repeat() {
             Some(repeat) => repeat == Repeat::PerAttack,
             None => case.swing != 0,
         }
@@ -323,9 +324,9 @@ impl Judge<'_> {
 
     fn frozen(&self, tick: u32, case: &Case) -> Option<Verdict> {
         let (who, whom, rule) = case.key;
-        let rule = &self.plan.rules[rule];
-        let side = self.plan.spec(who).side;
-        if side.is_some() && side == self.plan.spec(whom).side && !rule.friendly {
+        let rule = &self.plan.rules()[rule];
+        let side = self.plan.spec(who).side();
+        if side.is_some() && side == self.plan.spec(whom).side() && !rule.friendly() {
             return Some(Verdict::Ally);
         }
         if case.gate.is_some() {
@@ -341,13 +342,13 @@ impl Judge<'_> {
         let again = if self.per_attack(case) {
             let attack = self.memory[who.index()]
                 .began
-                .map(|(attack, ..)| &self.plan.spec(who).attacks[attack]);
+                .map(|(attack, ..)| &self.plan.spec(who).attacks()[attack]);
             let every = attack
-                .and_then(|attack| attack.every)
+                .and_then(|attack| attack.every())
                 .filter(|_| case.swing != 0);
             spent().is_none_or(|on| every.is_some_and(|every| tick >= on + every.0))
         } else {
-            rule.repeat != Some(Repeat::OncePerTouch) || !pair.landed_in_touch
+            rule.repeat() != Some(Repeat::OncePerTouch) || !pair.landed_in_touch
         };
         (!again || pair.next > tick).then_some(Verdict::Repeat)
     }
@@ -369,8 +370,8 @@ impl Judge<'_> {
             let open = |case: &Case| case.verdict.is_none();
             let beaten_by = |loser: &Case, winner: &Case| {
                 pair(loser.key) == pair(winner.key)
-                    && self.plan.rules[winner.key.2]
-                        .beats
+                    && self.plan.rules()[winner.key.2]
+                        .beats()
                         .iter()
                         .any(|rule| rule.index() == loser.key.2)
             };
@@ -383,11 +384,11 @@ impl Judge<'_> {
             });
             let Some(winner) = next.cloned() else { break };
             won.insert(winner.key);
-            let rule = &self.plan.rules[winner.key.2];
+            let rule = &self.plan.rules()[winner.key.2];
             let (a, b) = pair(winner.key);
-            for beaten in &rule.beats {
+            for beaten in rule.beats() {
                 let until = self.marks.entry((a, b, beaten.index())).or_default();
-                *until = (*until).max(tick + rule.beats_for.0);
+                *until = (*until).max(tick + rule.beats_for().0);
             }
             for case in cases.iter_mut() {
                 if case.verdict.is_none() && beaten_by(case, &winner) {
@@ -399,19 +400,19 @@ impl Judge<'_> {
 
     fn settle(&mut self, tick: u32, parties: &[Party1], case: &Case) -> Verdict {
         let (who, whom, index) = case.key;
-        let (rule, spec) = (&self.plan.rules[index], self.plan.spec(whom));
+        let (rule, spec) = (&self.plan.rules()[index], self.plan.spec(whom));
         let attack = self.memory[who.index()]
             .began
             .filter(|_| case.swing != 0)
-            .map(|(attack, ..)| &self.plan.spec(who).attacks[attack]);
+            .map(|(attack, ..)| &self.plan.spec(who).attacks()[attack]);
         let hit_now = self
             .between(case.key)
             .any(|pair| pair.spent.get(&case.swing) == Some(&tick));
-        if hit_now && (case.swing != 0 || rule.repeat == Some(Repeat::PerAttack)) {
+        if hit_now && (case.swing != 0 || rule.repeat() == Some(Repeat::PerAttack)) {
             return Verdict::UsedUp;
         }
         let hits = &self.memory[who.index()].hits;
-        let targets = attack.and_then(|attack| attack.targets);
+        let targets = attack.and_then(|attack| attack.targets());
         if targets.is_some_and(|most| hits.len() >= most as usize && !hits.contains(&whom)) {
             return Verdict::UsedUp;
         }
@@ -427,14 +428,14 @@ impl Judge<'_> {
                         Window::Both(source, own) => source == who && own == index,
                     }
             });
-        if covered && !rule.pierces_invincible {
+        if covered && !rule.pierces_invincible() {
             return Verdict::Invincible;
         }
         let (one, other) = (&parties[who.index()], &parties[whom.index()]);
         let mut verdict = Verdict::Landed;
-        if let (Some(guard), Some(since)) = (&spec.guard, other.guard_since) {
-            let up = tick >= since + guard.startup.0;
-            let place = guard.meter.and_then(|meter| spec.meter(meter));
+        if let (Some(guard), Some(since)) = (spec.guard(), other.guard_since) {
+            let up = tick >= since + guard.startup().0;
+            let place = guard.meter().and_then(|meter| spec.meter(meter));
             let spent = place.is_some_and(|place| !other.meters[place].is_positive());
             let then = |party: &Party1| {
                 party.start + (party.at - party.start) * (f64::from(case.moment) / 4096.0)
@@ -445,22 +446,22 @@ impl Judge<'_> {
             }
             // All random guards cover what is ahead, half a turn.
             let ahead = toward.x * other.facing.sign() / toward.length() >= -1e-6;
-            if !rule.pierces_guard && up && !spent && ahead {
+            if !rule.pierces_guard() && up && !spent && ahead {
                 verdict = Verdict::Guarded;
             }
         }
         let spends = self.per_attack(case) || case.swing != 0;
         let pair = self.pairs.get_mut(&case.key).expect("remembered");
         pair.landed_in_touch = true;
-        pair.next = tick + rule.every.0;
+        pair.next = tick + rule.every().0;
         if spends {
             pair.spent.insert(case.swing, tick);
         }
         if case.swing != 0 {
             self.memory[who.index()].hits.insert(whom);
         }
-        if spec.after_hit.0 > 0 {
-            let window = match (verdict, spec.against) {
+        if spec.after_hit().0 > 0 {
+            let window = match (verdict, spec.against()) {
                 (Verdict::Guarded, _) => Window::Both(who, index),
                 (_, Against::Everyone) => Window::All,
                 (_, Against::Source) => Window::Source(who),
@@ -468,7 +469,7 @@ impl Judge<'_> {
             };
             self.memory[whom.index()]
                 .windows
-                .push((window, tick + spec.after_hit.0));
+                .push((window, tick + spec.after_hit().0));
         }
         verdict
     }
@@ -491,7 +492,7 @@ fn compare(encounter: &Encounter) -> Result<BTreeMap<&'static str, u32>, TestCas
     let all = replay.ledger().events();
     let mut judge = Judge {
         plan: &plan,
-        memory: vec![Memory::default(); plan.actors.len()],
+        memory: vec![Memory::default(); plan.actors().len()],
         pairs: BTreeMap::new(),
         touching: BTreeSet::new(),
         marks: BTreeMap::new(),
@@ -506,9 +507,9 @@ fn compare(encounter: &Encounter) -> Result<BTreeMap<&'static str, u32>, TestCas
             (
                 sim.actor(actor).at,
                 plan.spec(actor)
-                    .meters
+                    .meters()
                     .iter()
-                    .map(|meter| meter.start)
+                    .map(|meter| meter.start())
                     .collect(),
             )
         })
@@ -561,8 +562,9 @@ fn compare(encounter: &Encounter) -> Result<BTreeMap<&'static str, u32>, TestCas
                 let (view, memory) = (sim.actor(actor), &judge.memory[actor.index()]);
                 let (start, meters) = before[actor.index()].clone();
                 let swing = memory.began.map(|(attack, serial, since)| {
-                    let [startup, active, _] =
-                        plan.spec(actor).attacks[attack].phases.map(|phase| phase.0);
+                    let [startup, active, _] = plan.spec(actor).attacks()[attack]
+                        .phases()
+                        .map(|phase| phase.0);
                     let phase = match tick - since {
                         elapsed if elapsed < startup => Phase::Startup,
                         elapsed if elapsed < startup + active => Phase::Active,
@@ -576,7 +578,7 @@ fn compare(encounter: &Encounter) -> Result<BTreeMap<&'static str, u32>, TestCas
                     facing: view.facing,
                     set_out: view.set_out,
                     grounded: view.grounded,
-                    live: (view.live.hit, view.live.hurt),
+                    live: (view.live.hit(), view.live.hurt()),
                     meters,
                     alive: !memory.dead,
                     swing,
@@ -622,7 +624,7 @@ fn compare(encounter: &Encounter) -> Result<BTreeMap<&'static str, u32>, TestCas
             };
             match &event.what {
                 What::Hit(hit) if hit.verdict.took_effect() => {
-                    let rest = plan.rules[event.rule.unwrap().index()].hitstop.0;
+                    let rest = plan.rules()[event.rule.unwrap().index()].hitstop().0;
                     for party in [who, whom.unwrap()] {
                         let memory = &mut judge.memory[party.index()];
                         if rest > 0 {
@@ -674,9 +676,9 @@ proptest! {
         for event in replay.ledger().events() {
             let What::Hit(hit) = &event.what else { continue };
             let (Some(who), Some(whom), Some(swing)) = (event.who, event.whom, event.cause) else { continue };
-            let attack = &plan.spec(who).attacks[0];
-            let policy = plan.rules[event.rule.unwrap().index()].repeat;
-            if hit.verdict.took_effect() && attack.every.is_none() && policy.is_none_or(|policy| policy == Repeat::PerAttack) {
+            let attack = &plan.spec(who).attacks()[0];
+            let policy = plan.rules()[event.rule.unwrap().index()].repeat();
+            if hit.verdict.took_effect() && attack.every().is_none() && policy.is_none_or(|policy| policy == Repeat::PerAttack) {
                 prop_assert!(seen.insert((swing, whom)), "twice by the swing of line {:?}", swing);
             }
         }

@@ -22,9 +22,9 @@ fn demo(file: &str) -> Arc<Plan> {
 }
 
 fn replays(plan: &Arc<Plan>) -> Vec<Replay> {
-    let drills = plan.drills.iter();
+    let drills = plan.drills().iter();
     drills
-        .map(|drill| plan.replay(&drill.name).expect("it is there"))
+        .map(|drill| plan.replay(drill.name()).expect("it is there"))
         .collect()
 }
 
@@ -304,7 +304,7 @@ proptest! {
                     Some(_) => "withheld",
                     None => judged.verdict.as_str(),
                 };
-                let rule = plan.rules[judged.rule.index()].name.clone();
+                let rule = plan.rules()[judged.rule.index()].name().to_owned();
                 let key = (sim.id(judged.who).into(), sim.id(judged.whom).into(), rule, verdict.into());
                 let ticks = touches.entry(key).or_default();
                 if ticks.last() != Some(&judged.tick.0) {

@@ -157,12 +157,12 @@ fn like_takes_over_what_is_not_said() {
         &format!("{BASE}[kind.it]\nlike = \"base\"\nhitbox.tail = {{ radius = 1 }}\n"),
         "",
     );
-    let names: Vec<&str> = it.hitboxes.iter().map(|plan| plan.name.as_str()).collect();
+    let names: Vec<&str> = it.hitboxes().iter().map(|plan| plan.name()).collect();
     assert_eq!(names, ["horn", "tail"]);
-    assert_eq!(it.meters[0].start.to_string(), "2");
+    assert_eq!(it.meters()[0].start().to_string(), "2");
     assert_eq!(
-        it.side,
-        spec(&format!("{BASE}[kind.it]\nlike = \"base\""), "").side
+        it.side(),
+        spec(&format!("{BASE}[kind.it]\nlike = \"base\""), "").side()
     );
 }
 
@@ -171,7 +171,7 @@ fn parts_are_overridden_one_by_one() {
     let kinds = format!("{BASE}[kind.it]\nlike = \"base\"\n");
     let size = |it: &tin_crown::plan::Spec| {
         <[f64; 2]>::from(
-            it.hitboxes[0]
+            it.hitboxes()[0]
                 .shape(tin_crown::Facing::Right)
                 .bounds()
                 .size(),
@@ -190,7 +190,7 @@ fn parts_are_overridden_one_by_one() {
         )),
         [8.0, 3.0]
     );
-    let back = spec(&kinds, "hurtbox.back.radius = 5").hurtboxes[0]
+    let back = spec(&kinds, "hurtbox.back.radius = 5").hurtboxes()[0]
         .shape(tin_crown::Facing::Right)
         .bounds();
     assert_eq!(<[f64; 2]>::from(back.size()), [16.0, 10.0]);
@@ -199,9 +199,9 @@ fn parts_are_overridden_one_by_one() {
         &kinds,
         "meter.health = { max = 9 }\nmotion.patrol.speed = 5",
     );
-    assert_eq!(it.meters[0].start.to_string(), "9");
+    assert_eq!(it.meters()[0].start().to_string(), "9");
     assert_eq!(
-        it.drive,
+        it.drive(),
         tin_crown::plan::Drive::Patrol {
             axis: tin_crown::encounter::Axis::X,
             low: 0.0,
@@ -249,8 +249,8 @@ fn every_encounter_in_the_docs_is_without_fault() {
         let encounters = encounters(name, page);
         assert!(!encounters.is_empty(), "{name} shows none");
         for (_, plan) in encounters {
-            for drill in &plan.drills {
-                plan.replay(&drill.name).expect("it can be replayed");
+            for drill in plan.drills() {
+                plan.replay(drill.name()).expect("it can be replayed");
             }
         }
     }
@@ -262,13 +262,17 @@ fn every_recipe_does_what_it_says() {
     let page = include_str!("../../docs/recipes.md");
     let mut drills = 0;
     for (_, plan) in encounters("docs/recipes.md", page) {
-        for drill in &plan.drills {
+        for drill in plan.drills() {
             drills += 1;
-            let replay = plan.replay(&drill.name).expect("the drill is there");
+            let replay = plan.replay(drill.name()).expect("the drill is there");
             let tested = replay.verify();
-            assert!(!tested.is_empty(), "nothing is expected of {}", drill.name);
+            assert!(
+                !tested.is_empty(),
+                "nothing is expected of {}",
+                drill.name()
+            );
             for tested in tested {
-                assert_eq!(tested.miss, None, "{}: {}", drill.name, tested.said);
+                assert_eq!(tested.miss, None, "{}: {}", drill.name(), tested.said);
             }
         }
     }

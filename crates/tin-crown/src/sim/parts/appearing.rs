@@ -301,7 +301,7 @@ fn end_within_solid(plan: &Plan, state: &mut State, index: ActorIx) {
     let actor = &state.actors[index.index()];
     let spec = plan.spec_of(actor.spec);
     if actor.life.maker.is_some()
-        && spec.flight.ends_on(Ending::Solid, actor.shot)
+        && spec.flight.ends_at(Ending::Solid, actor.shot)
         && spec
             .body
             .as_ref()

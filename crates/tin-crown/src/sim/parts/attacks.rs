@@ -58,10 +58,10 @@ pub(crate) fn live(plan: &Plan, actor: &Actor, tick: Tick) -> BoxSet {
             .filter(|(_, pulse)| pulse.is_some_and(|pulse| !pulse.is_on(age)));
         off.fold(0u64, |bits, (nth, _)| bits | 1 << nth)
     };
-    BoxSet {
-        hit: live.hit & !off(&spec.hitboxes),
-        hurt: live.hurt & !off(&spec.hurtboxes),
-    }
+    live.without(BoxSet {
+        hit: off(&spec.hitboxes),
+        hurt: off(&spec.hurtboxes),
+    })
 }
 
 /// Ends a swing whose last phase is over.

@@ -58,7 +58,7 @@ pub(crate) fn bounce(plan: &Plan, state: &mut State, index: ActorIx, before: Vec
             actor.velocity.y = -before.y * flight.keeps;
             actor.ground = None;
         }
-    } else if flight.ends_on(Ending::Solid, actor.shot) {
+    } else if flight.ends_at(Ending::Solid, actor.shot) {
         state.pending.ended.push(End {
             who: index,
             ending: Ending::Solid,

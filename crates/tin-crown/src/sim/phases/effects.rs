@@ -200,7 +200,7 @@ fn leave(plan: &Plan, state: &mut State) {
             continue;
         }
         let flies = actor.life.maker.is_some();
-        let ends = flies && spec.flight.ends_on(Ending::Edge, actor.shot);
+        let ends = flies && spec.flight.ends_at(Ending::Edge, actor.shot);
         if spec.outside == Outside::Vanishes || ends {
             shots::vanish(plan, state, index, Ending::Edge, None, false);
         } else if spec.outside == Outside::Dies {

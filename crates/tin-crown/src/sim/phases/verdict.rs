@@ -353,10 +353,10 @@ fn settle_one(plan: &Plan, state: &mut State, candidate: &mut Candidate, index: 
 fn spend(plan: &Plan, state: &mut State, candidate: &mut Candidate) {
     let who = &mut state.actors[candidate.who.index()];
     let flight = &plan.spec_of(who.spec).flight;
-    if who.life.maker.is_none() || !flight.ends_on(Ending::Hit, who.shot) {
+    if who.life.maker.is_none() || !flight.ends_at(Ending::Hit, who.shot) {
         return;
     }
-    let targets = flight.targets(who.shot).unwrap_or(1) as usize;
+    let targets = flight.most_targets(who.shot).unwrap_or(1) as usize;
     if !who.shot || who.life.swing_hits.len() >= targets {
         who.spent = Some(candidate.moment);
         candidate.last = true;
@@ -381,7 +381,7 @@ fn used_up(plan: &Plan, state: &State, candidate: &Candidate) -> bool {
     }
     let spec = plan.spec_of(who.spec);
     let targets = match who.swing {
-        _ if who.shot => spec.flight.targets(true),
+        _ if who.shot => spec.flight.most_targets(true),
         Some(swing) => spec.attacks[swing.attack.index()].targets,
         None => None,
     };
