@@ -86,7 +86,7 @@ fn summed_up(out: &mut impl Write, replay: &Replay) -> io::Result<()> {
         for dealt in &summary.dealt {
             let taken = dealt.taken.iter();
             let mut took: Vec<String> = taken
-                .map(|(meter, amount)| format!("{amount} {}", plan.meters()[meter.index()]))
+                .map(|(meter, amount)| format!("{amount} {}", plan.names().meters()[*meter]))
                 .collect();
             if dealt.overkill > Amount::ZERO {
                 took.push(format!("{} overkill", dealt.overkill));
@@ -119,7 +119,7 @@ fn summed_up(out: &mut impl Write, replay: &Replay) -> io::Result<()> {
             .meters
             .iter()
             .map(|meter| {
-                let name = &plan.meters()[meter.meter.index()];
+                let name = &plan.names().meters()[meter.meter];
                 format!("{name} {} of {}", meter.end, meter.max)
             })
             .collect();

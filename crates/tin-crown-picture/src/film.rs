@@ -268,9 +268,9 @@ fn now(view: &ActorView<'_>) -> Now {
 /// What a stretch is called, where it has a name.
 fn named(plan: &Plan, spec: &Spec, lane: Lane, is: usize) -> String {
     match lane {
-        Lane::State => plan.states()[spec.states()[is].name().index()].clone(),
+        Lane::State => plan.names().states()[spec.states()[is].name()].clone(),
         Lane::Startup | Lane::Active | Lane::Recovery => {
-            plan.attacks()[spec.attacks()[is].name().index()].clone()
+            plan.names().attacks()[spec.attacks()[is].name()].clone()
         }
         _ => String::new(),
     }
@@ -318,7 +318,7 @@ fn meters(replay: &Replay, tracks: &mut [Track]) {
                     .as_ref()
                     .and_then(|regen| regen.delay());
                 if let Some(delay) = delay.filter(|_| after < before) {
-                    let name = &replay.plan().meters()[meter.index()];
+                    let name = &replay.plan().names().meters()[meter];
                     waits(track, event.tick, event.tick + delay, name);
                 }
             }

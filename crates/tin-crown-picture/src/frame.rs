@@ -195,11 +195,11 @@ fn figure(sim: &Sim, actor: ActorIx, view: &ActorView<'_>, trail: Vec<Vec2>) -> 
 pub(crate) fn doing(plan: &Plan, spec: &Spec, view: &ActorView<'_>) -> Vec<String> {
     let state = view.state.map(|state| {
         let name = spec.states()[state.index()].name();
-        plan.states()[name.index()].clone()
+        plan.names().states()[name].clone()
     });
     let attack = view.attack.map(|(attack, phase)| {
         let name = spec.attacks()[attack.index()].name();
-        format!("{}: {}", plan.attacks()[name.index()], phase.as_str())
+        format!("{}: {}", plan.names().attacks()[name], phase.as_str())
     });
     let states = [
         (view.guarding, "guard up"),

@@ -189,7 +189,7 @@ impl<'f> Matrix<'f> {
         let replay = self.film.replay();
         if self.by_kind {
             let kind = replay.spec(actor).kind();
-            self.film.plan().kinds()[kind.index()].clone()
+            self.film.plan().names().kinds()[kind].clone()
         } else {
             replay.id(actor).to_owned()
         }
@@ -233,7 +233,7 @@ impl<'f> Matrix<'f> {
     fn lines(&self, cell: &Cell) -> Vec<(Weight, String)> {
         let mut lines = Vec::new();
         for (meter, amount) in &cell.taken {
-            let name = &self.film.plan().meters()[meter.index()];
+            let name = &self.film.plan().names().meters()[*meter];
             lines.push((Weight::SemiBold, format!("{amount} {name}")));
         }
         let count = |count: u32, one: &str, many: &str| match count {

@@ -51,7 +51,11 @@ struct Stance {
 impl<'p> Sheet<'p> {
     /// The sheet of a kind; nothing when there is none of that name.
     pub fn new(plan: &'p Plan, kind: &str) -> Option<Sheet<'p>> {
-        let place = plan.kinds().iter().position(|known| known == kind)?;
+        let place = plan
+            .names()
+            .kinds()
+            .iter()
+            .position(|known| known == kind)?;
         // Kinds come first among the resolved ones, in their order.
         let spec = plan.specs().get(place)?;
         Some(Sheet {
@@ -70,7 +74,7 @@ impl<'p> Sheet<'p> {
         let bottom = TOP + high * stances.len() as f64;
         let mut measure = Canvas::new(WIDTH, 0.0, "");
         let height = legend::draw(&mut measure, look, &marks, [64.0, bottom + 16.0], 1248.0) + 10.0;
-        let name = &self.plan.kinds()[self.kind.index()];
+        let name = &self.plan.names().kinds()[self.kind];
         let title = format!("Kind {name}");
         let caption = format!(
             "{}; sizes and places in units, places from the middle, up and the way it faces positive",
@@ -97,7 +101,7 @@ impl<'p> Sheet<'p> {
         }];
         for state in spec.states() {
             if !state.live().is_empty() {
-                let name = &self.plan.states()[state.name().index()];
+                let name = &self.plan.names().states()[state.name()];
                 stances.push(Stance {
                     name: format!("in state {name}"),
                     live: always.with(state.live()),
@@ -105,7 +109,7 @@ impl<'p> Sheet<'p> {
             }
         }
         for attack in spec.attacks() {
-            let name = &self.plan.attacks()[attack.name().index()];
+            let name = &self.plan.names().attacks()[attack.name()];
             let phases = ["startup", "active", "recovery"];
             for ((phase, live), Ticks(length)) in
                 phases.iter().zip(attack.live()).zip(attack.phases())

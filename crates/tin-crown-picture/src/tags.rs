@@ -1,8 +1,8 @@
 //! Names above everyone, with meters and what they are in the middle of, never on each other.
 
-use tin_crown::Amount;
 use tin_crown::geometry::Bounds;
 use tin_crown::plan::{BoxPlan, MeterPlan, Spec};
+use tin_crown::{Amount, Plan};
 
 use crate::canvas::{Anchor, Canvas, Text};
 use crate::frame::{Figure, Frame};
@@ -20,133 +20,45 @@ pub(crate) enum Detail {
     Name,
 }
 
+/// The size of an actor's name.
+const NAME: f32 = 14.0;
+/// The size of what stands below it, and the height of a row.
+const SMALL: f32 = 13.0;
+const ROW: f64 = 17.0;
+/// Where the text beside a gauge begins.
+const BESIDE: f64 = 52.0;
+
 /// Draws them all.
 pub(crate) fn draw(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame, detail: Detail) {
-    const NAME: f32 = 14.0;
-    const ROW: f64 = 17.0;
     let plan = &frame.plan;
-    let all = detail == Detail::All;
     // Of those who are in the picture.
-    let figures: Vec<&Figure> = frame
-        .figures
-        .iter()
-        .filter(|figure| shows(view, figure))
+    let figures = frame.figures.iter().filter(|figure| shows(view, figure));
+    let tags: Vec<Tag<'_>> = figures
+        .map(|figure| Tag::new(plan, figure, detail))
         .collect();
-    let rows = |figure: &Figure| -> Vec<String> {
-        if !all {
-            return Vec::new();
-        }
-        let spec = &figure.spec;
-        let held = spec.meters().iter().zip(&figure.meters);
-        held.map(|(meter, held)| {
-            format!(
-                "{} {held} / {}",
-                plan.meters()[meter.name().index()],
-                meter.max()
-            )
-        })
-        .collect()
-    };
-    let name = |figure: &Figure| fitted(&figure.id, NAME, Weight::SemiBold, 220.0);
-    let doing = |figure: &Figure| -> Vec<String> {
-        if all {
-            figure.doing.clone()
-        } else {
-            Vec::new()
-        }
-    };
-    let wanted: Vec<Area> = figures
-        .iter()
-        .map(|figure| {
-            let rows = rows(figure);
-            let texts = rows
-                .iter()
-                .map(|row| 52.0 + width(row, 13.0, Weight::Regular));
-            let wide = texts.fold(width(&name(figure), NAME, Weight::SemiBold), f64::max);
-            let [x, top] = above(view, &figure.spec, figure);
-            let doing = doing(figure);
-            let states = doing.iter().map(|row| width(row, 13.0, Weight::Regular));
-            let wide = states.fold(wide, f64::max);
-            let high = ROW * (1 + rows.len() + doing.len()) as f64 + 2.0;
-            Area {
-                x: x - wide / 2.0 - 3.0,
-                y: top - high - 6.0,
-                width: wide + 6.0,
-                height: high,
-            }
-        })
-        .collect();
+    let wanted: Vec<Area> = tags.iter().map(|tag| tag.wanted(view)).collect();
+    let figures = tags.iter().map(|tag| shown(&tag.figure.spec, tag.figure));
     let mut obstacles: Vec<Area> = figures
-        .iter()
-        .map(|figure| shown(&figure.spec, figure))
         .filter(|bounds| !bounds.is_empty())
         .map(|bounds| view.covered(bounds))
         .collect();
     let thin = plan.arena().solids().iter().filter(|solid| solid.one_way());
     obstacles.extend(thin.map(|solid| view.covered(solid.bounds())));
     obstacles.extend(goal_names(view, plan));
-    let placed = spread(&wanted, &obstacles, view.area);
+    let places = spread(&wanted, &obstacles, view.area);
     // Lines first, so that they pass beneath the labels.
-    for (figure, area) in figures.iter().zip(&placed) {
-        let Some(area) = area else { continue };
-        let [x, top] = above(view, &figure.spec, figure);
-        let below = area.y + area.height;
-        if top - below > 12.0 || below - top > 2.0 {
-            let style = [("stroke", look.faint), ("stroke-width", "0.8")];
-            let middle = area.x + area.width / 2.0;
-            let (high, low) = (view.area.y, view.area.y + view.area.height);
-            let (x, top) = (
-                x.clamp(view.area.x, view.area.x + view.area.width),
-                top.clamp(high, low),
-            );
-            canvas.line([x, top], [middle, below.min(top.max(area.y))], &style);
+    for (tag, area) in tags.iter().zip(&places) {
+        if let Some(area) = area {
+            tag.lead(canvas, look, view, area);
         }
     }
-    let mut untold = 0;
-    for (figure, area) in figures.iter().zip(placed) {
-        let Some(area) = area else {
-            untold += 1;
-            continue;
-        };
-        let back = [("fill", look.arena), ("fill-opacity", "0.82"), ("rx", "3")];
-        canvas.rect([area.x, area.y, area.width, area.height], &back);
-        canvas.text(&Text {
-            x: area.x + area.width / 2.0,
-            y: area.y + 14.0,
-            size: NAME,
-            weight: Weight::SemiBold,
-            anchor: Anchor::Middle,
-            fill: look.ink,
-            text: &name(figure),
-        });
-        let meters = if all { figure.spec.meters() } else { &[] };
-        for (nth, row) in doing(figure).iter().enumerate() {
-            canvas.text(&Text {
-                x: area.x + area.width / 2.0,
-                y: area.y + ROW * (1 + meters.len() + nth) as f64 + 13.0,
-                size: 13.0,
-                weight: Weight::Regular,
-                anchor: Anchor::Middle,
-                fill: look.ink,
-                text: row,
-            });
-        }
-        let held = meters.iter().zip(&figure.meters).zip(rows(figure));
-        for (nth, ((meter, &held), row)) in held.enumerate() {
-            let y = area.y + ROW * (nth + 1) as f64;
-            gauge(canvas, look, [area.x + 3.0, y + 4.0], meter, held);
-            canvas.text(&Text {
-                x: area.x + 52.0,
-                y: y + 13.0,
-                size: 13.0,
-                weight: Weight::Regular,
-                anchor: Anchor::Start,
-                fill: look.ink,
-                text: &row,
-            });
+    for (tag, area) in tags.iter().zip(&places) {
+        if let Some(area) = area {
+            tag.draw(canvas, look, area);
         }
     }
-    if untold > 0 && all {
+    let omitted = places.iter().filter(|place| place.is_none()).count();
+    if omitted > 0 && detail == Detail::All {
         canvas.text(&Text {
             x: RIGHT,
             y: 66.0,
@@ -154,13 +66,117 @@ pub(crate) fn draw(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame,
             weight: Weight::Regular,
             anchor: Anchor::End,
             fill: look.faint,
-            text: &format!("names omitted for lack of space: {untold}"),
+            text: &format!("names omitted for lack of space: {omitted}"),
         });
     }
 }
 
+/// What is written over an actor: its name, its meters, and what it does.
+struct Tag<'f> {
+    figure: &'f Figure,
+    name: String,
+    /// A gauge each, and what stands beside it.
+    meters: Vec<(&'f MeterPlan, Amount, String)>,
+    doing: &'f [String],
+}
+
+impl<'f> Tag<'f> {
+    fn new(plan: &Plan, figure: &'f Figure, detail: Detail) -> Tag<'f> {
+        let name = fitted(&figure.id, NAME, Weight::SemiBold, 220.0);
+        if detail != Detail::All {
+            return Tag {
+                figure,
+                name,
+                meters: Vec::new(),
+                doing: &[],
+            };
+        }
+        let held = figure.spec.meters().iter().zip(&figure.meters);
+        let meters = held.map(|(meter, held)| {
+            let name = &plan.names().meters()[meter.name()];
+            (meter, *held, format!("{name} {held} / {}", meter.max()))
+        });
+        Tag {
+            figure,
+            name,
+            meters: meters.collect(),
+            doing: &figure.doing,
+        }
+    }
+
+    /// Where it stands when nothing is in its way: over its actor.
+    fn wanted(&self, view: &View) -> Area {
+        let meters = self.meters.iter();
+        let meters = meters.map(|(.., row)| BESIDE + width(row, SMALL, Weight::Regular));
+        let doing = self.doing.iter();
+        let doing = doing.map(|row| width(row, SMALL, Weight::Regular));
+        let name = width(&self.name, NAME, Weight::SemiBold);
+        let wide = meters.chain(doing).fold(name, f64::max);
+        let high = ROW * (1 + self.meters.len() + self.doing.len()) as f64 + 2.0;
+        let [x, top] = above(view, &self.figure.spec, self.figure);
+        Area {
+            x: x - wide / 2.0 - 3.0,
+            y: top - high - 6.0,
+            width: wide + 6.0,
+            height: high,
+        }
+    }
+
+    /// A line from its actor to where it stands, unless that is close by.
+    fn lead(&self, canvas: &mut Canvas, look: &Look, view: &View, area: &Area) {
+        let [x, top] = above(view, &self.figure.spec, self.figure);
+        let below = area.y + area.height;
+        if top - below <= 12.0 && below - top <= 2.0 {
+            return;
+        }
+        let style = [("stroke", look.faint), ("stroke-width", "0.8")];
+        let middle = area.x + area.width / 2.0;
+        let x = x.clamp(view.area.x, view.area.x + view.area.width);
+        let top = top.clamp(view.area.y, view.area.y + view.area.height);
+        canvas.line([x, top], [middle, below.min(top.max(area.y))], &style);
+    }
+
+    fn draw(&self, canvas: &mut Canvas, look: &Look, area: &Area) {
+        let back = [("fill", look.arena), ("fill-opacity", "0.82"), ("rx", "3")];
+        canvas.rect([area.x, area.y, area.width, area.height], &back);
+        let middle = area.x + area.width / 2.0;
+        let text = |canvas: &mut Canvas, [x, y]: [f64; 2], size, weight, anchor, text: &str| {
+            canvas.text(&Text {
+                x,
+                y,
+                size,
+                weight,
+                anchor,
+                fill: look.ink,
+                text,
+            });
+        };
+        let name = [middle, area.y + 14.0];
+        text(
+            canvas,
+            name,
+            NAME,
+            Weight::SemiBold,
+            Anchor::Middle,
+            &self.name,
+        );
+        let mut y = area.y + ROW;
+        for (meter, held, row) in &self.meters {
+            gauge(canvas, look, [area.x + 3.0, y + 4.0], meter, *held);
+            let at = [area.x + BESIDE, y + 13.0];
+            text(canvas, at, SMALL, Weight::Regular, Anchor::Start, row);
+            y += ROW;
+        }
+        for row in self.doing {
+            let at = [middle, y + 13.0];
+            text(canvas, at, SMALL, Weight::Regular, Anchor::Middle, row);
+            y += ROW;
+        }
+    }
+}
+
 /// Where the names of checkpoints and exits stand.
-fn goal_names(view: &View, plan: &tin_crown::Plan) -> Vec<Area> {
+fn goal_names(view: &View, plan: &Plan) -> Vec<Area> {
     let checkpoints = plan.checkpoints().iter();
     let checkpoints = checkpoints.map(|own| (own.area(), own.name()));
     let goals = checkpoints.chain(plan.exits().iter().map(|own| (own.area(), own.name())));

@@ -43,7 +43,7 @@ pub fn main() -> Result<(), Box<dyn std::error::Error>> {
     let mut changes = Vec::new();
     for event in replay.ledger().events() {
         if let What::Meter { meter, after, .. } = event.what {
-            let name = plan.meters()[meter.index()].as_str();
+            let name = plan.names().meters()[meter].as_str();
             println!("tick {:>3}: {name} is {after}", event.tick);
             changes.push((event.tick.0, name, after));
         }

@@ -70,6 +70,7 @@ mod nearest;
 mod outcome;
 pub mod plan;
 pub mod printable;
+mod reach;
 pub mod schema;
 pub mod sim;
 pub mod study;

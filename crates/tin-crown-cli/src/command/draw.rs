@@ -57,8 +57,8 @@ pub fn run(args: &Draw) -> Result<Done, Failure> {
 /// The sheet of a kind.
 fn sheet(plan: &Plan, kind: &str, look: &Look) -> Result<String, Failure> {
     let sheet = Sheet::new(plan, kind).ok_or_else(|| {
-        let known = plan.kinds().join(", ");
-        Failure::new(format!("unknown kind `{kind}`")).help(format!("known: {known}"))
+        let known: Vec<&str> = plan.names().kinds().iter().collect();
+        Failure::new(format!("unknown kind `{kind}`")).help(format!("known: {}", known.join(", ")))
     })?;
     Ok(sheet.svg(look))
 }

@@ -282,7 +282,7 @@ impl PageData {
         }
         let spec = &plan.specs()[index.index()];
         self.specs.push(SpecData {
-            kind: plan.kinds()[spec.kind().index()].clone(),
+            kind: plan.names().kinds()[spec.kind()].clone(),
             boxes: boxes(&self.view, spec, plan),
         });
         self.spec_of.insert(index, self.specs.len() - 1);
@@ -308,7 +308,7 @@ fn boxes(view: &View, spec: &Spec, plan: &Plan) -> Vec<BoxData> {
     };
     let mut all = Vec::new();
     for sensor in spec.sensors() {
-        let name = &plan.sensors()[sensor.name().index()];
+        let name = &plan.names().sensors()[sensor.name()];
         match sensor.form() {
             SensorForm::Area(area) => all.push(of("sensor", area, name)),
             SensorForm::Ray { from, to } => {

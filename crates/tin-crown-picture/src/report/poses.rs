@@ -97,7 +97,7 @@ fn stand(sim: &Sim, actor: ActorIx, view: &ActorView<'_>) -> Stand {
         .iter()
         .zip(view.meters)
         .map(|(meter, held)| {
-            let name = &plan.meters()[meter.name().index()];
+            let name = &plan.names().meters()[meter.name()];
             format!("{name} {held} / {}", meter.max())
         })
         .collect();

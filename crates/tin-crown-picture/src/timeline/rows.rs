@@ -101,7 +101,7 @@ impl<'f> Group<'f> {
         let gone = self.track.spans.iter();
         let gone: Vec<&Span> = gone.filter(|span| span.lane == Lane::Gone).collect();
         for (meter, course) in &self.meters {
-            let name = &self.film.plan().meters()[meter.name().index()];
+            let name = &self.film.plan().names().meters()[meter.name()];
             label(canvas, look.faint, y + 22.0, Weight::Regular, name);
             levels::draw(
                 canvas,
@@ -196,7 +196,7 @@ fn deed(film: &Film, event: &Event) -> (Tick, String) {
 pub(super) fn cues(film: &Film, scale: &Scale) -> Flags {
     let cues = film.events().iter().filter_map(|event| match event.what {
         What::Cue { cue } if scale.shows(event.tick) => {
-            Some((event.tick, film.plan().cues()[cue.index()].clone()))
+            Some((event.tick, film.plan().names().cues()[cue].clone()))
         }
         _ => None,
     });

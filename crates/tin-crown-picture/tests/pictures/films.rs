@@ -47,7 +47,7 @@ fn cues_that_crowd_each_other_are_all_named() {
     let mut cues: BTreeMap<&str, usize> = BTreeMap::new();
     for event in film.replay().ledger().events() {
         if let What::Cue { cue } = event.what {
-            *cues.entry(&plan.cues()[cue.index()]).or_default() += 1;
+            *cues.entry(&plan.names().cues()[cue]).or_default() += 1;
         }
     }
     // A curtain and the first tick of a count-down come together, a waltz on the last tick of all.
@@ -167,6 +167,7 @@ fn a_matrix_adds_up_as_the_summary_does() {
         let sum = |word: &str| -> f64 { texts.iter().filter_map(|text| number(text, word)).sum() };
         let summary = film.replay().summary();
         let health = plan
+            .names()
             .meters()
             .iter()
             .position(|name| name == "health")
@@ -245,7 +246,7 @@ fn a_sheet_measures_all_boxes() {
     // Every kind of every file, boxes or none.
     for file in ["first-shelf", "second-shelf", "attic", "starter"] {
         let plan = demo(file);
-        for kind in plan.kinds() {
+        for kind in plan.names().kinds().iter() {
             let svg = Sheet::new(&plan, kind)
                 .expect("it is there")
                 .svg(&Look::graphite());

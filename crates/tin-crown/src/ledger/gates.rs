@@ -63,21 +63,21 @@ fn ask_said(plan: &Plan, ask: &Ask, passes: bool, name: &str, have: f64, need: f
         Ask::Facing(_) => format!("{name} faces the other way"),
         Ask::Grounded(yes) => format!("{name} is {}on the ground", is(*yes)),
         Ask::Attack(attack) => {
-            format!("{name} is {}in {}", is(true), plan.attacks[attack.index()])
+            format!("{name} is {}in {}", is(true), plan.names.attacks[*attack])
         }
         Ask::Phase(phase) => format!("{name} is {}in {}", is(true), phase.as_str()),
-        Ask::State(state) => format!("{name} is {}{}", is(true), plan.states[state.index()]),
+        Ask::State(state) => format!("{name} is {}{}", is(true), plan.names.states[*state]),
         Ask::Guarding(yes) => format!("{name} is {}guarding", is(*yes)),
         Ask::Stunned(yes) => format!("{name} is {}stunned", is(*yes)),
         Ask::AtLeast(meter, _) => format!(
             "{} of {name} is {have}, the rule asks at least {need}",
-            plan.meters[meter.index()]
+            plan.names.meters[*meter]
         ),
         Ask::AtMost(meter, _) => format!(
             "{} of {name} is {have}, the rule asks at most {need}",
-            plan.meters[meter.index()]
+            plan.names.meters[*meter]
         ),
-        Ask::Tag(tag, yes) => format!("{name} is {}#{}", is(*yes), plan.tags[tag.index()]),
+        Ask::Tag(tag, yes) => format!("{name} is {}#{}", is(*yes), plan.names.tags[*tag]),
     }
 }
 

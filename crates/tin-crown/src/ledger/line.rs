@@ -6,9 +6,9 @@ use std::io::{self, Write};
 use serde::{Deserialize, Serialize};
 
 use super::columns::Line;
-use super::{Bearing, DeathCause, Event, Replay, What};
+use super::{Bearing, DeathCause, Event, Hit, Replay, What};
 use crate::limits;
-use crate::plan::StateIx;
+use crate::plan::ActorIx;
 
 /// The first line of a ledger in JSON Lines.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
@@ -67,8 +67,7 @@ impl Replay {
     /// An event with its names.
     pub fn line(&self, event: &Event) -> Line<'_> {
         let plan = self.plan();
-        let name = |actor: crate::plan::ActorIx| Cow::from(self.id(actor));
-        let spec = |actor: Option<crate::plan::ActorIx>| actor.map(|actor| self.spec(actor));
+        let name = |actor: ActorIx| Cow::from(self.id(actor));
         let mut line = Line {
             tick: event.tick.0,
             t: Some(event.tick.seconds(plan.rate)),
@@ -90,6 +89,13 @@ impl Replay {
             y: event.at.map(|at| at.y),
             ..Line::default()
         };
+        self.fill(&mut line, event);
+        line
+    }
+
+    /// Fills in what only an event of its sort has.
+    fn fill<'r>(&'r self, line: &mut Line<'r>, event: &Event) {
+        let names = &self.plan().names;
         match &event.what {
             What::Appear | What::Pickup | What::Gone | What::Reset => {}
             What::Life { before, after } => {
@@ -98,85 +104,57 @@ impl Replay {
                 line.amount = Some(f64::from(*after) - f64::from(*before));
             }
             What::Respawn { checkpoint } => {
-                line.checkpoint = checkpoint
-                    .map(|checkpoint| plan.checkpoints[checkpoint.index()].name.as_str().into());
+                line.checkpoint = checkpoint.map(|point| self.checkpoint(point).into());
             }
             What::Checkpoint { checkpoint } => {
-                line.checkpoint = Some(plan.checkpoints[checkpoint.index()].name.as_str().into());
+                line.checkpoint = Some(self.checkpoint(*checkpoint).into());
             }
-            What::Exit { exit } => line.exit = Some(plan.exits[exit.index()].name.as_str().into()),
+            What::Exit { exit } => line.exit = Some(self.exit(*exit).into()),
             What::Vanish { of } => line.of = Some(of.as_str().into()),
             What::Shot { launcher, count } => {
-                line.launcher = spec(event.who)
-                    .map(|spec| spec.launchers[launcher.index()].name.as_str().into());
+                line.launcher = self.launcher(event, *launcher).map(Cow::from);
                 line.count = Some(*count);
             }
             What::DryFire { launcher, reason } => {
-                line.launcher = spec(event.who)
-                    .map(|spec| spec.launchers[launcher.index()].name.as_str().into());
+                line.launcher = self.launcher(event, *launcher).map(Cow::from);
                 line.of = Some(reason.as_str().into());
             }
             What::Enter { state, from } => {
-                let name = |state: StateIx| {
-                    let name = spec(event.who).map(|spec| spec.states[state.index()].name);
-                    name.map(|name| plan.states[name.index()].as_str().into())
-                };
-                line.state = name(*state);
-                line.from = name(*from);
+                line.state = self.state(event, *state).map(Cow::from);
+                line.from = self.state(event, *from).map(Cow::from);
             }
             What::Sense { sensor, distance } => {
-                let name = spec(event.who).map(|spec| spec.sensors[sensor.index()].name);
-                line.sensor = name.map(|name| plan.sensors[name.index()].as_str().into());
+                line.sensor = self.sensor(event, *sensor).map(Cow::from);
                 line.seen = Some(distance.is_some());
                 line.distance = *distance;
             }
-            What::Cue { cue } => line.cue = Some(plan.cues[cue.index()].as_str().into()),
+            What::Cue { cue } => line.cue = Some(names.cues[*cue].as_str().into()),
             What::Input { button, down } => {
-                line.button = Some(plan.button_name(*button).into());
+                line.button = Some(names.buttons[*button].as_str().into());
                 line.down = Some(*down);
             }
-            What::Ignored { button } => line.button = Some(plan.button_name(*button).into()),
+            What::Ignored { button } => {
+                line.button = Some(names.buttons[*button].as_str().into());
+            }
             What::Attack { attack, over } => {
-                let name = spec(event.who).map(|spec| spec.attacks[attack.index()].name);
-                line.attack = name.map(|name| plan.attacks[name.index()].as_str().into());
+                line.attack = self.attack(event, *attack).map(Cow::from);
                 line.over = over.map(|cut| if cut { "cut-short" } else { "done" }.into());
             }
             What::State { bearing, until } => {
                 line.state = Some(bearing.as_str().into());
                 line.until = until.map(|tick| tick.0);
                 if let Bearing::Frozen(meter) = bearing {
-                    line.meter = Some(plan.meters[meter.index()].as_str().into());
+                    line.meter = Some(names.meters[*meter].as_str().into());
                 }
             }
-            What::Hit(hit) => {
-                line.verdict = Some(hit.verdict.as_str().into());
-                line.amount = hit.amount.map(|amount| amount.as_f64());
-                line.hitbox = spec(event.who)
-                    .map(|spec| spec.hitboxes[hit.hitbox.index()].name.as_str().into());
-                line.hurtbox = spec(event.whom)
-                    .map(|spec| spec.hurtboxes[hit.hurtbox.index()].name.as_str().into());
-                line.moment = Some(f64::from(hit.moment) / 4096.0);
-                if let (Some(no), Some(rule)) = (hit.gate, event.rule) {
-                    let gate = &plan.rules[rule.index()].gates[usize::from(no.index)];
-                    line.gate = Some(gate.name().into());
-                    line.have = no.numbers.map(|[have, _]| have);
-                    line.need = no.numbers.map(|[_, need]| need);
-                }
-                line.guard = hit.guard.map(|guard| guard.as_str().into());
-                line.blocked = hit.blocked.is_positive().then(|| hit.blocked.as_f64());
-                line.chain = hit.chain;
-                let overkill = hit.overkill.is_positive();
-                line.overkill = overkill.then(|| hit.overkill.as_f64());
-                line.until = hit.until.map(|tick| tick.0);
-                line.of = hit.kills.then(|| DeathCause::Kill.as_str().into());
-            }
+            What::Hit(hit) => self.fill_hit(line, event, hit),
             What::Meter {
                 meter,
                 before,
                 after,
                 of,
             } => {
-                line.meter = Some(plan.meters[meter.index()].as_str().into());
+                line.meter = Some(names.meters[*meter].as_str().into());
                 line.before = Some(before.as_f64());
                 line.after = Some(after.as_f64());
                 line.amount = Some((*after - *before).as_f64());
@@ -184,11 +162,31 @@ impl Replay {
             }
             What::Death { by, of } => {
                 line.of = Some(of.as_str().into());
-                line.by = by.map(name);
+                line.by = by.map(|by| self.id(by).into());
             }
             What::Outcome(outcome) => line.outcome = Some(outcome.as_str().into()),
         }
-        line
+    }
+
+    fn fill_hit<'r>(&'r self, line: &mut Line<'r>, event: &Event, hit: &Hit) {
+        line.verdict = Some(hit.verdict.as_str().into());
+        line.amount = hit.amount.map(|amount| amount.as_f64());
+        let [hitbox, hurtbox] = self.boxes(event, hit);
+        line.hitbox = hitbox.map(Cow::from);
+        line.hurtbox = hurtbox.map(Cow::from);
+        line.moment = Some(f64::from(hit.moment) / 4096.0);
+        if let (Some(no), Some(rule)) = (hit.gate, event.rule) {
+            let gate = &self.plan().rules[rule.index()].gates[usize::from(no.index)];
+            line.gate = Some(gate.name().into());
+            line.have = no.numbers.map(|[have, _]| have);
+            line.need = no.numbers.map(|[_, need]| need);
+        }
+        line.guard = hit.guard.map(|guard| guard.as_str().into());
+        line.blocked = hit.blocked.is_positive().then(|| hit.blocked.as_f64());
+        line.chain = hit.chain;
+        line.overkill = hit.overkill.is_positive().then(|| hit.overkill.as_f64());
+        line.until = hit.until.map(|tick| tick.0);
+        line.of = hit.kills.then(|| DeathCause::Kill.as_str().into());
     }
 
     /// Writes a header and the chosen events as JSON Lines.

@@ -4,6 +4,7 @@ mod columns;
 mod event;
 pub(crate) mod gates;
 mod line;
+mod names;
 mod record;
 mod replay;
 mod summary;

@@ -2,8 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use super::Replay;
-use super::What;
+use super::{Event, Hit, Replay, What};
 use crate::amount::Amount;
 use crate::outcome::Outcome;
 use crate::plan::{ActorIx, MeterIx};
@@ -99,109 +98,137 @@ impl Replay {
 
     /// The replay summed up, read off its ledger.
     pub fn summary(&self) -> Summary {
-        let plan = self.plan();
-        let mut dealt: BTreeMap<(ActorIx, Whom), Dealt> = BTreeMap::new();
-        let mut ends: Vec<ActorEnd> = (0..plan.actors.len())
-            .map(|index| {
-                let who = ActorIx::new(index);
-                let meters = plan.spec(who).meters.iter();
-                ActorEnd {
-                    who,
-                    meters: meters
-                        .map(|meter| MeterEnd {
-                            meter: meter.name,
-                            start: meter.start,
-                            end: meter.start,
-                            max: meter.max,
-                        })
-                        .collect(),
-                    deaths: 0,
-                    died: None,
-                    gone: None,
-                }
-            })
-            .collect();
-        let mut outcome = None;
-        let mut last = Tick(0);
+        let mut sums = Sums::new(self);
         for event in self.ledger().events() {
-            last = event.tick;
-            match (&event.what, event.who, event.whom) {
-                (What::Hit(hit), Some(who), Some(whom)) if hit.verdict.took_effect() => {
-                    let who = self.root(who);
-                    let key = self.whom(whom);
-                    let pair = dealt.entry((who, key)).or_insert_with_key(|_| Dealt {
-                        who,
-                        whom,
-                        whom_id: self.id(whom).to_owned(),
-                        hits: 0,
-                        taken: BTreeMap::new(),
-                        overkill: Amount::ZERO,
-                        killed: 0,
-                        first: event.tick,
-                        last: event.tick,
-                    });
-                    if pair.whom != whom
-                        && let Whom::Launched(alike) = self.whom(whom)
-                    {
-                        pair.whom_id = alike;
-                    }
-                    pair.hits += 1;
-                    pair.killed += u32::from(hit.kills);
-                    pair.overkill += hit.overkill;
-                    pair.last = event.tick;
-                }
-                (
-                    What::Meter {
-                        meter,
-                        before,
-                        after,
-                        of,
-                    },
-                    Some(who),
-                    whom,
-                ) => {
-                    let owner = ends.get_mut(whom.unwrap_or(who).index());
-                    let meters = owner.into_iter().flat_map(|end| &mut end.meters);
-                    for end in meters.filter(|end| end.meter == *meter) {
-                        end.end = *after;
-                    }
-                    // What is given, or emptied by a kill, is not dealt.
-                    let taken = before > after && event.rule.is_some() && of.is_none();
-                    if let Some(pair) = whom
-                        .filter(|_| taken)
-                        .and_then(|whom| dealt.get_mut(&(self.root(who), self.whom(whom))))
-                    {
-                        *pair.taken.entry(*meter).or_default() += *before - *after;
-                    }
-                }
-                (What::Death { .. }, Some(who), _) => {
-                    if let Some(end) = ends.get_mut(who.index()) {
-                        end.died = Some(event.tick);
-                        end.deaths += 1;
-                    }
-                }
-                (What::Appear, Some(who), _) => {
-                    if let Some(end) = ends.get_mut(who.index()) {
-                        end.gone = None;
-                        end.died = None;
-                    }
-                }
-                (What::Gone | What::Vanish { .. }, Some(who), _) => {
-                    if let Some(end) = ends.get_mut(who.index()) {
-                        end.gone = Some(event.tick);
-                    }
-                }
-                (What::Outcome(how), ..) => outcome = Some(*how),
-                _ => {}
-            }
+            sums.add(event);
         }
-        let mut dealt: Vec<Dealt> = dealt.into_values().collect();
+        let mut dealt: Vec<Dealt> = sums.dealt.into_values().collect();
         dealt.sort_by(|a, b| (a.who, &a.whom_id).cmp(&(b.who, &b.whom_id)));
         Summary {
             dealt,
-            ends,
-            outcome,
-            last,
+            ends: sums.ends,
+            outcome: sums.outcome,
+            last: sums.last,
+        }
+    }
+}
+
+/// A summary on the way.
+struct Sums<'r> {
+    replay: &'r Replay,
+    dealt: BTreeMap<(ActorIx, Whom), Dealt>,
+    ends: Vec<ActorEnd>,
+    outcome: Option<Outcome>,
+    last: Tick,
+}
+
+impl Sums<'_> {
+    fn new(replay: &Replay) -> Sums<'_> {
+        let plan = replay.plan();
+        let end = |who: ActorIx| ActorEnd {
+            who,
+            meters: (plan.spec(who).meters.iter())
+                .map(|meter| MeterEnd {
+                    meter: meter.name,
+                    start: meter.start,
+                    end: meter.start,
+                    max: meter.max,
+                })
+                .collect(),
+            deaths: 0,
+            died: None,
+            gone: None,
+        };
+        Sums {
+            replay,
+            dealt: BTreeMap::new(),
+            ends: plan.cast().map(end).collect(),
+            outcome: None,
+            last: Tick(0),
+        }
+    }
+
+    fn add(&mut self, event: &Event) {
+        self.last = event.tick;
+        if let What::Outcome(how) = event.what {
+            self.outcome = Some(how);
+        }
+        let Some(who) = event.who else { return };
+        match &event.what {
+            What::Hit(hit) if hit.verdict.took_effect() => {
+                if let Some(whom) = event.whom {
+                    self.hit(event.tick, hit, who, whom);
+                }
+            }
+            What::Meter {
+                meter,
+                before,
+                after,
+                of,
+            } => {
+                let owner = self.ends.get_mut(event.whom.unwrap_or(who).index());
+                let meters = owner.into_iter().flat_map(|end| &mut end.meters);
+                for end in meters.filter(|end| end.meter == *meter) {
+                    end.end = *after;
+                }
+                // What is given, or emptied by a kill, is not dealt.
+                let taken = before > after && event.rule.is_some() && of.is_none();
+                let key = |whom| (self.replay.root(who), self.replay.whom(whom));
+                if let Some(key) = event.whom.filter(|_| taken).map(key)
+                    && let Some(pair) = self.dealt.get_mut(&key)
+                {
+                    *pair.taken.entry(*meter).or_default() += *before - *after;
+                }
+            }
+            _ => {
+                if let Some(end) = self.ends.get_mut(who.index()) {
+                    end.add(event);
+                }
+            }
+        }
+    }
+
+    fn hit(&mut self, tick: Tick, hit: &Hit, who: ActorIx, whom: ActorIx) {
+        let replay = self.replay;
+        let (who, alike) = (replay.root(who), replay.whom(whom));
+        let key = (who, alike.clone());
+        let pair = self.dealt.entry(key).or_insert_with(|| Dealt {
+            who,
+            whom,
+            whom_id: replay.id(whom).to_owned(),
+            hits: 0,
+            taken: BTreeMap::new(),
+            overkill: Amount::ZERO,
+            killed: 0,
+            first: tick,
+            last: tick,
+        });
+        if pair.whom != whom
+            && let Whom::Launched(alike) = alike
+        {
+            pair.whom_id = alike;
+        }
+        pair.hits += 1;
+        pair.killed += u32::from(hit.kills);
+        pair.overkill += hit.overkill;
+        pair.last = tick;
+    }
+}
+
+impl ActorEnd {
+    /// A death, an appearance or an end of its own.
+    fn add(&mut self, event: &Event) {
+        match event.what {
+            What::Death { .. } => {
+                self.died = Some(event.tick);
+                self.deaths += 1;
+            }
+            What::Appear => {
+                self.gone = None;
+                self.died = None;
+            }
+            What::Gone | What::Vanish { .. } => self.gone = Some(event.tick),
+            _ => {}
         }
     }
 }

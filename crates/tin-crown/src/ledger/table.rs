@@ -4,7 +4,6 @@
 use super::Replay;
 use super::{Bearing, DryReason, Event, GuardSaid, Hit, LineId, What, gates};
 use crate::encounter::Ending;
-use crate::plan::StateIx;
 use crate::printable::hundredths;
 use crate::time::Tick;
 use crate::verdict::Verdict;
@@ -93,16 +92,18 @@ impl Replay {
             What::Appear => "appears".to_owned(),
             What::Vanish { .. } => "vanishes".to_owned(),
             What::Shot { launcher, .. } => {
-                let spec = event.who.map(|who| self.spec(who));
-                let name = spec.map_or("", |spec| &spec.launchers[launcher.index()].name);
-                format!("launches {name}")
+                format!(
+                    "launches {}",
+                    self.launcher(event, *launcher).unwrap_or_default()
+                )
             }
             What::DryFire { launcher, .. } => {
-                let spec = event.who.map(|who| self.spec(who));
-                let name = spec.map_or("", |spec| &spec.launchers[launcher.index()].name);
-                format!("cannot launch {name}")
+                let launcher = self.launcher(event, *launcher).unwrap_or_default();
+                format!("cannot launch {launcher}")
             }
-            What::Enter { state, .. } => format!("is {}", self.state_name(event, *state)),
+            What::Enter { state, .. } => {
+                format!("is {}", self.state(event, *state).unwrap_or_default())
+            }
             What::Sense {
                 distance: Some(_), ..
             } => "notices".to_owned(),
@@ -112,38 +113,26 @@ impl Replay {
             What::Life { .. } => "gains a life".to_owned(),
             What::Respawn { .. } => "comes back".to_owned(),
             What::Checkpoint { checkpoint } => {
-                format!("reaches {}", plan.checkpoints[checkpoint.index()].name)
+                format!("reaches {}", self.checkpoint(*checkpoint))
             }
-            What::Exit { exit } => format!("reaches {}", plan.exits[exit.index()].name),
+            What::Exit { exit } => format!("reaches {}", self.exit(*exit)),
             What::Reset => "resets everything".to_owned(),
-            What::Cue { cue } => format!("cue {}", plan.cues[cue.index()]),
+            What::Cue { cue } => format!("cue {}", plan.names.cues[*cue]),
             What::Input { down: true, button } => format!("presses {}", plan.button_name(*button)),
             What::Input { button, .. } => format!("releases {}", plan.button_name(*button)),
             What::Ignored { button } => format!("presses {}", plan.button_name(*button)),
             What::Attack { attack, over } => {
-                let spec = event.who.map(|who| self.spec(who));
-                let name = spec.map_or("", |spec| {
-                    plan.attacks[spec.attacks[attack.index()].name.index()].as_str()
-                });
+                let name = self.attack(event, *attack).unwrap_or_default();
                 match over {
                     None => format!("begins {name}"),
                     Some(false) => format!("ends {name}"),
                     Some(true) => format!("cancels {name}"),
                 }
             }
-            What::State { bearing, .. } => match bearing {
-                Bearing::GuardUp => "raises guard".to_owned(),
-                Bearing::GuardDown => "lowers guard".to_owned(),
-                Bearing::GuardBroken => "loses guard".to_owned(),
-                Bearing::Stunned => "is stunned".to_owned(),
-                Bearing::Reloading => "reloads".to_owned(),
-                Bearing::Reloaded => "has reloaded".to_owned(),
-                Bearing::ReloadBroken => "stops reloading".to_owned(),
-                Bearing::Frozen(meter) => format!("has {} frozen", plan.meters[meter.index()]),
-            },
+            What::State { bearing, .. } => self.bearing(*bearing),
             What::Hit(hit) if hit.verdict.took_effect() => "hits".to_owned(),
             What::Hit(_) => "touches".to_owned(),
-            What::Meter { meter, .. } => plan.meters[meter.index()].clone(),
+            What::Meter { meter, .. } => plan.names.meters[*meter].to_owned(),
             What::Death { .. } => "dies".to_owned(),
             What::Gone => "is gone".to_owned(),
             What::Outcome(outcome) => format!("drill {}", outcome.as_str()),
@@ -187,7 +176,7 @@ impl Replay {
                 after,
                 ..
             } => {
-                format!("{} {before} → {after}", plan.meters[meter.index()])
+                format!("{} {before} → {after}", plan.names.meters[*meter])
             }
             What::Death { by, of } => {
                 let of = match of {
@@ -224,12 +213,12 @@ impl Replay {
             What::Life { before, after } => format!("lives {before} → {after}"),
             What::Respawn {
                 checkpoint: Some(checkpoint),
-            } => format!("at {}", plan.checkpoints[checkpoint.index()].name),
-            What::Enter { from, .. } => format!("was {}", self.state_name(event, *from)),
+            } => format!("at {}", self.checkpoint(*checkpoint)),
+            What::Enter { from, .. } => {
+                format!("was {}", self.state(event, *from).unwrap_or_default())
+            }
             What::Sense { sensor, distance } => {
-                let spec = event.who.map(|who| self.spec(who));
-                let name = spec.map(|spec| spec.sensors[sensor.index()].name);
-                let name = name.map_or("", |name| plan.sensors[name.index()].as_str());
+                let name = self.sensor(event, *sensor).unwrap_or_default();
                 match distance {
                     Some(distance) => format!("{name}, {} off", hundredths(*distance)),
                     None => name.to_owned(),
@@ -249,11 +238,17 @@ impl Replay {
         }
     }
 
-    /// The name of a state of who.
-    fn state_name(&self, event: &Event, state: StateIx) -> &str {
-        let spec = event.who.map(|who| self.spec(who));
-        let name = spec.map(|spec| spec.states[state.index()].name);
-        name.map_or("", |name| &self.plan().states[name.index()])
+    fn bearing(&self, bearing: Bearing) -> String {
+        match bearing {
+            Bearing::GuardUp => "raises guard".to_owned(),
+            Bearing::GuardDown => "lowers guard".to_owned(),
+            Bearing::GuardBroken => "loses guard".to_owned(),
+            Bearing::Stunned => "is stunned".to_owned(),
+            Bearing::Reloading => "reloads".to_owned(),
+            Bearing::Reloaded => "has reloaded".to_owned(),
+            Bearing::ReloadBroken => "stops reloading".to_owned(),
+            Bearing::Frozen(meter) => format!("has {} frozen", self.plan().names.meters[meter]),
+        }
     }
 
     fn hit_told(&self, event: &Event, hit: &Hit) -> String {

@@ -5,10 +5,10 @@ use std::collections::{BTreeMap, BTreeSet};
 use super::Audited;
 use crate::amount::Amount;
 use crate::finding::{Code, Finding, Findings};
-use crate::plan::reach::{Parties, Role};
 use crate::plan::{
     Actor, BreedIx, KindIx, LauncherPlan, MeterIx, Plan, RuleIx, SideIx, Spec, kinds,
 };
+use crate::reach::{Parties, Role};
 
 /// Ammo that nothing refills, and that does not suffice for the foes whom nothing else can kill.
 pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
@@ -50,11 +50,11 @@ fn told(
     hits: u64,
     needed: u64,
 ) {
-    let kind = &plan.kinds[owner.kind.index()];
+    let kind = &plan.names.kinds[owner.kind];
     let Some((meter, _)) = launcher.ammo else {
         return;
     };
-    let meter = &plan.meters[meter.index()];
+    let meter = &plan.names.meters[meter];
     let message = format!(
         "`{kind}` has `{meter}` for {hits} hits of `{}` and nothing refills it; the foes whom nothing else \
          kills take {needed}",

@@ -18,10 +18,7 @@ struct Drained<'p> {
 /// Tells of each kind once, whatever the number of rules that drain it.
 pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
     let plan = audited.plan;
-    let health = plan
-        .meters
-        .binary_search_by(|name| name.as_str().cmp(HEALTH));
-    let Ok(health) = health.map(MeterIx::new) else {
+    let Some(health) = plan.names.meters.find(HEALTH) else {
         return;
     };
     let every_tick: Vec<bool> = plan
@@ -61,7 +58,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
     }
     found.sort_by_key(|(_, drained)| drained.rules[0]);
     for (kind, drained) in found {
-        report(findings, plan, &plan.kinds[kind.index()], &drained);
+        report(findings, plan, &plan.names.kinds[kind], &drained);
     }
 }
 

@@ -11,7 +11,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
         if spec.meters.iter().any(|meter| plan.is_health(meter.name)) {
             continue;
         }
-        let kind = &plan.kinds[spec.kind.index()];
+        let kind = &plan.names.kinds[spec.kind];
         for (nth, meter) in spec.meters.iter().enumerate() {
             let worst = hurting(plan, actor).max_by_key(|(_, rule)| takes(rule, meter.name));
             let Some((_, rule)) = worst.filter(|(_, rule)| takes(rule, meter.name).is_positive())
@@ -21,7 +21,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
             if is_used(plan, spec, nth, meter.name) {
                 continue;
             }
-            let name = &plan.meters[meter.name.index()];
+            let name = &plan.names.meters[meter.name];
             let message = format!(
                 "`{}` empties `{name}` of `{kind}`, and nothing comes of it when that is empty",
                 rule.name

@@ -8,7 +8,7 @@ use crate::plan::{Plan, kinds};
 
 pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
     let plan = audited.plan;
-    let mut told = vec![false; plan.kinds.len()];
+    let mut told = vec![false; plan.names.kinds.len()];
     for actor in &plan.actors {
         let spec = plan.spec_of(actor.spec);
         let falls = spec.fall(&spec.drive, plan.arena.gravity);
@@ -26,7 +26,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
         if std::mem::replace(&mut told[spec.kind.index()], true) {
             continue;
         }
-        let kind = &plan.kinds[spec.kind.index()];
+        let kind = &plan.names.kinds[spec.kind];
         let message = format!(
             "`{}` falls for ever where nothing lies beneath it, from x {from} to {to}, and the drill \
              goes on",

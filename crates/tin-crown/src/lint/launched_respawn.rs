@@ -20,7 +20,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
         if spec.respawn.is_none() || placed.contains(&spec.kind) || !told.insert(spec.kind) {
             continue;
         }
-        let kind = &plan.kinds[spec.kind.index()];
+        let kind = &plan.names.kinds[spec.kind];
         let message = format!("`{kind}` is only ever launched, and launched actors have one life");
         findings.push(
             Finding::new(Code::NoEffect, kinds::path(kind).key("respawn"), message)

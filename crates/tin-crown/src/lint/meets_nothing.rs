@@ -5,8 +5,8 @@ use std::collections::BTreeSet;
 use super::Audited;
 use super::only_allies::meets_only_allies;
 use crate::finding::{Code, Finding, Findings};
-use crate::plan::reach::Takers;
 use crate::plan::{RuleIx, kinds};
+use crate::reach::Takers;
 
 /// A hitbox that no rule lets hit anything that is there, and that pauses no meter. What a rule
 /// that only meets allies pairs is told of that rule.
@@ -25,7 +25,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
     }
     for breed in &plan.breeds {
         let spec = plan.spec_of(breed.spec);
-        let kind = plan.kinds[spec.kind.index()].as_str();
+        let kind = plan.names.kinds[spec.kind].as_str();
         for (part, profile) in spec.hitboxes.iter().zip(&breed.gives) {
             if !plan.pauses_of(*profile).is_empty() {
                 met.insert((kind, &part.name));
@@ -33,7 +33,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
         }
     }
     for spec in audited.kind_specs() {
-        let kind = &plan.kinds[spec.kind.index()];
+        let kind = &plan.names.kinds[spec.kind];
         for part in &spec.hitboxes {
             let name = &part.name;
             if met.contains(&(kind, name)) {

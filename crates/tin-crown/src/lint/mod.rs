@@ -31,8 +31,8 @@ pub(crate) use allow::apply as allow;
 use std::collections::BTreeSet;
 
 use crate::finding::{Findings, Path};
-use crate::plan::reach::Parties;
 use crate::plan::{Actor, Plan, Spec};
+use crate::reach::Parties;
 
 /// Tells what it finds in what is audited.
 type Audit = fn(&mut Findings, &Audited<'_>);

@@ -12,7 +12,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
     for breed in &plan.breeds {
         let spec = plan.spec_of(breed.spec);
         // Placements that override parts of a kind have its launchers.
-        if breed.spec.index() >= plan.kinds.len() {
+        if breed.spec.index() >= plan.names.kinds.len() {
             continue;
         }
         for (launcher, child) in spec.launchers.iter().zip(&breed.offspring) {
@@ -51,7 +51,7 @@ fn beyond(
     }
     let gap = hundredths(gap);
     let across = |bounds: Bounds| reach(bounds, ahead) + reach(bounds, ahead * -1.0);
-    let maker = &plan.kinds[owner.kind.index()];
+    let maker = &plan.names.kinds[owner.kind];
     let path = kinds::path(maker)
         .key("launcher")
         .key(&launcher.name)
@@ -90,7 +90,7 @@ fn beyond(
             "`{}` sets things down {gap} units beyond `{maker}`: a `{}` that is {} wide and stands \
              right in front is passed over",
             launcher.name,
-            plan.kinds[kind.index()],
+            plan.names.kinds[kind],
             hundredths(width)
         );
         findings.push(

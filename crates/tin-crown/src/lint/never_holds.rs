@@ -8,20 +8,20 @@ use crate::plan::{ActorIx, ConditionPlan, Drive, Group, OtherAsk, Plan, Spec, St
 
 pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
     let plan = audited.plan;
-    let mut told = vec![false; plan.kinds.len()];
+    let mut told = vec![false; plan.names.kinds.len()];
     for breed in &plan.breeds {
         let spec = plan.spec_of(breed.spec);
-        let kind = &plan.kinds[spec.kind.index()];
+        let kind = &plan.names.kinds[spec.kind];
         if std::mem::replace(&mut told[spec.kind.index()], true) {
             continue;
         }
         for state in &spec.states {
-            let name = &plan.states[state.name.index()];
+            let name = &plan.names.states[state.name];
             let base = kinds::path(kind).key("state").key(name).key("go");
             for (nth, go) in state.go.iter().enumerate() {
                 if let Some(why) = never(plan, spec, state, &go.when) {
                     let path = base.index(nth).key("when");
-                    let to = &plan.states[spec.states[go.to.index()].name.index()];
+                    let to = &plan.names.states[spec.states[go.to.index()].name];
                     let message = format!("`{kind}` never goes from `{name}` to `{to}`: {why}");
                     findings.push(
                         Finding::new(Code::NeverHolds, path, message)
@@ -49,7 +49,7 @@ fn never(plan: &Plan, spec: &Spec, state: &StatePlan, when: &ConditionPlan) -> O
     }
     for &(place, least, most) in &when.meters {
         let meter = &spec.meters[usize::from(place)];
-        let name = &plan.meters[meter.name.index()];
+        let name = &plan.names.meters[meter.name];
         if let Some(least) = least.filter(|least| *least > meter.max) {
             let max = meter.max;
             return Some(format!(
@@ -99,8 +99,8 @@ fn other(plan: &Plan, own: &Spec, group: Group, ask: OtherAsk) -> Option<String>
         return Some("`other` names nobody but itself".to_owned());
     }
     let what = match ask {
-        OtherAsk::State(name) => format!("a state `{}`", plan.states[name.index()]),
-        OtherAsk::Sees(name) => format!("a sensor `{}`", plan.sensors[name.index()]),
+        OtherAsk::State(name) => format!("a state `{}`", plan.names.states[name]),
+        OtherAsk::Sees(name) => format!("a sensor `{}`", plan.names.sensors[name]),
     };
     (members > 0 && !able).then(|| format!("nobody whom `other` names has {what}"))
 }

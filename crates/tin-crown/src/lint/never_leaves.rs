@@ -7,10 +7,10 @@ use crate::plan::{Drive, HEALTH, LauncherPlan, Plan, Spec, kinds};
 
 pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
     let plan = audited.plan;
-    let mut told = vec![false; plan.kinds.len()];
+    let mut told = vec![false; plan.names.kinds.len()];
     for breed in &plan.breeds {
         let spec = plan.spec_of(breed.spec);
-        let maker = &plan.kinds[spec.kind.index()];
+        let maker = &plan.names.kinds[spec.kind];
         for (nth, launcher) in spec.launchers.iter().enumerate() {
             let child = plan.breed(breed.offspring[nth]);
             let made = plan.spec_of(child.spec);
@@ -18,7 +18,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
             if !leaves(plan, made, launcher)
                 && !std::mem::replace(&mut told[launcher.launches.index()], true)
             {
-                let kind = &plan.kinds[launcher.launches.index()];
+                let kind = &plan.names.kinds[launcher.launches];
                 let message = format!("nothing ever removes a `{kind}` that `{maker}` launches");
                 findings.push(
                     Finding::new(Code::NeverLeaves, base.key("launches"), message)
@@ -48,7 +48,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
             if stays(plan, &plan.specs[kind.index()])
                 && !std::mem::replace(&mut told[kind.index()], true)
             {
-                let kind = &plan.kinds[kind.index()];
+                let kind = &plan.names.kinds[kind];
                 let message =
                     format!("nothing ever removes a `{kind}` that `{maker}` leaves behind");
                 findings.push(
@@ -91,6 +91,6 @@ fn leaves(plan: &Plan, made: &Spec, launcher: &LauncherPlan) -> bool {
     let has_health = made
         .meters
         .iter()
-        .any(|meter| plan.meters[meter.name.index()] == HEALTH);
+        .any(|meter| plan.names.meters[meter.name] == HEALTH);
     edge && goes || has_health && !launcher.shot
 }

@@ -33,16 +33,16 @@ fn of_actor(findings: &mut Findings, plan: &Plan, actor: &Actor, spec: &Spec) {
     let Some((rule, of)) = hurting(plan, actor).find(|(_, rule)| misses(rule)) else {
         return;
     };
-    let kind = &plan.kinds[spec.kind.index()];
+    let kind = &plan.names.kinds[spec.kind];
     let (own, asked) = (
-        &plan.meters[meter.name.index()],
+        &plan.names.meters[meter.name],
         of.does
             .damage
             .iter()
             .flat_map(|damage| &damage.meters)
             .next(),
     );
-    let asked = asked.map_or(HEALTH, |meter| &plan.meters[meter.index()]);
+    let asked = asked.map_or(HEALTH, |meter| &plan.names.meters[*meter]);
     let message = format!(
         "`{}` takes nothing from `{kind}`, which has no `{asked}`: its `{own}` is not touched",
         of.name

@@ -4,8 +4,8 @@ use std::collections::BTreeSet;
 
 use super::Audited;
 use crate::finding::{Code, Finding, Findings, Path};
-use crate::plan::reach::{Part, Role, Takers};
 use crate::plan::{Plan, RuleIx};
+use crate::reach::{Part, Role, Takers};
 
 /// Rules that only ever meet allies.
 pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {

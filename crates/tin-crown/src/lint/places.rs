@@ -56,7 +56,7 @@ pub(super) fn of_return<'p>(
             ReturnPlan::Checkpoint => {}
             ReturnPlan::Places { .. } if !first => places.clear(),
             ReturnPlan::Places { at, facing, .. } => {
-                let kind = kinds::path(&plan.kinds[spec.kind.index()]);
+                let kind = kinds::path(&plan.names.kinds[spec.kind]);
                 let path = kind.key("respawn").key("at").key("places");
                 let place = |at: &Vec2| Place {
                     at: *at,

@@ -36,8 +36,8 @@ fn of_meter(findings: &mut Findings, plan: &Plan, actor: &Actor, spec: &Spec, me
     let outrun = all.map(|(_, rule)| regained(rule) >= takes(rule, meter.name));
     let mut outrun = outrun.peekable();
     if outrun.peek().is_some() && outrun.all(|outrun| outrun) {
-        let kind = &plan.kinds[spec.kind.index()];
-        let name = &plan.meters[meter.name.index()];
+        let kind = &plan.names.kinds[spec.kind];
+        let name = &plan.names.meters[meter.name];
         let path = kinds::path(kind).key("meter").key(name);
         let message = format!("`{name}` regains between two hits at least what any of them takes");
         findings.push(

@@ -6,8 +6,8 @@ use super::Audited;
 use crate::encounter::{Axis, Contact, Facing};
 use crate::finding::{Code, Finding, Findings, Path};
 use crate::geometry::Vec2;
-use crate::plan::reach::Role;
 use crate::plan::{AimPlan, BoxPlan, Drive, Plan, RuleIx, SpecIx, kinds};
+use crate::reach::Role;
 
 /// What goes further in a tick than both boxes are wide can be on either side of the other without
 /// ever being sampled on it.
@@ -91,7 +91,7 @@ fn paces(plan: &Plan) -> BTreeMap<SpecIx, Vec<Pace>> {
     let mut found: BTreeMap<SpecIx, Vec<Pace>> = BTreeMap::new();
     for breed in &plan.breeds {
         let spec = plan.spec_of(breed.spec);
-        let base = kinds::path(&plan.kinds[spec.kind.index()]);
+        let base = kinds::path(&plan.names.kinds[spec.kind]);
         let own = match spec.drive {
             Drive::Walk { speed, .. } => Some((speed, true, "walk")),
             Drive::Patrol { axis, speed, .. } => Some((speed, axis == Axis::X, "motion")),

@@ -21,14 +21,14 @@ fn of_kind(findings: &mut Findings, plan: &Plan, spec: &Spec) {
             next.extend(spec.states[state.index()].go.iter().map(|go| go.to));
         }
     }
-    let kind = &plan.kinds[spec.kind.index()];
+    let kind = &plan.names.kinds[spec.kind];
     for (state, _) in spec
         .states
         .iter()
         .zip(reached)
         .filter(|(_, reached)| !reached)
     {
-        let name = &plan.states[state.name.index()];
+        let name = &plan.names.states[state.name];
         let message = format!("nothing leads to state `{name}` of `{kind}`");
         let path = kinds::path(kind).key("state").key(name);
         findings.push(

@@ -6,9 +6,9 @@ use super::Audited;
 use crate::encounter::{Facing, Up};
 use crate::finding::{Code, Finding, Findings, Path};
 use crate::geometry::{Bounds, TOUCH, Vec2};
-use crate::plan::reach::{Part, Parties};
 use crate::plan::{BoxPlan, GatePlan, Plan, RuleIx, Spec, SpecIx, kinds};
 use crate::printable::hundredths;
+use crate::reach::{Part, Parties};
 
 /// How many pairs of boxes are looked at for weak spots, so that no file takes for ever.
 const PAIRS: usize = 100_000;

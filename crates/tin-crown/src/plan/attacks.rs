@@ -6,7 +6,7 @@ use tin_crown_derive::Getters;
 use super::boxes::BoxPlan;
 use super::checker::Checker;
 use super::index::{AttackNameIx, ButtonIx, CueIx};
-use super::spec::Names;
+use super::scope::Scope;
 use crate::encounter::{AttackSpec, Clock, Kind, Movement, Trigger};
 use crate::finding::{Code, Finding, Path};
 use crate::nearest::nearest;
@@ -129,7 +129,7 @@ pub(super) fn resolve(
     base: &Path,
     kind: &Kind,
     boxes: &Boxes<'_>,
-    names: &Names<'_>,
+    scope: &Scope<'_>,
 ) -> Vec<AttackPlan> {
     let base = base.key("attack");
     let all = kind.attacks.iter();
@@ -137,7 +137,7 @@ pub(super) fn resolve(
         .map(|(name, attack)| {
             let path = base.key(name);
             check.name(path.clone(), name, "an attack");
-            one(check, &path, name, attack, kind, boxes, names)
+            one(check, &path, name, attack, kind, boxes, scope)
         })
         .collect();
     shared_buttons(check, &base, kind, &plans);
@@ -151,7 +151,7 @@ fn one(
     attack: &AttackSpec,
     kind: &Kind,
     boxes: &Boxes<'_>,
-    names: &Names<'_>,
+    scope: &Scope<'_>,
 ) -> AttackPlan {
     let mut ticks = |key: &str, length: Option<Duration>| {
         length.map(|length| check.duration(path.key(key), length))
@@ -203,12 +203,7 @@ fn one(
         ("recovery", &cancels.recovery),
     ];
     AttackPlan {
-        name: AttackNameIx::new(
-            names
-                .attacks
-                .binary_search_by(|known| known.as_str().cmp(name))
-                .unwrap_or(0),
-        ),
+        name: scope.names.attacks.place(name),
         starts: start(
             check,
             path,
@@ -226,7 +221,7 @@ fn one(
                 ),
                 list: "attacks",
             },
-            names,
+            scope,
         ),
         phases,
         cooldown,
@@ -238,7 +233,7 @@ fn one(
             .map(|(phase, list)| cancel(check, &path.key("cancels").key(phase), list, kind)),
         buffer,
         followup: attack.followup.unwrap_or(false),
-        cue: names.cue(check, path.key("cue"), attack.cue.as_deref()),
+        cue: scope.cue(check, path.key("cue"), attack.cue.as_deref()),
     }
 }
 
@@ -268,7 +263,7 @@ pub(super) fn start(
     check: &mut Checker,
     path: &Path,
     starter: &Starter<'_>,
-    names: &Names<'_>,
+    scope: &Scope<'_>,
 ) -> Start {
     let name = starter.name;
     if starter.on.is_some() && starter.button.is_none() {
@@ -278,7 +273,7 @@ pub(super) fn start(
     match (starter.button, starter.clock) {
         (None, None) if starter.by_state => Start::Entry,
         (Some(button), None) => {
-            let button = names.button(check, path.key("button"), button);
+            let button = scope.button(check, path.key("button"), button);
             match starter.on.unwrap_or_default() {
                 Trigger::Press => Start::Press(button),
                 Trigger::Hold => Start::Hold(button),
@@ -317,7 +312,7 @@ pub(super) fn start(
                     )),
             );
             let path = path.key("button");
-            let button = button.map(|button| names.button(check, path, button));
+            let button = button.map(|button| scope.button(check, path, button));
             Start::Press(button.unwrap_or(ButtonIx(0)))
         }
     }

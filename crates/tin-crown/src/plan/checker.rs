@@ -17,6 +17,14 @@ pub(super) struct Checker {
 }
 
 impl Checker {
+    /// One with findings of its own.
+    pub fn alone(&self) -> Checker {
+        Checker {
+            findings: Findings::new(),
+            rate: self.rate,
+        }
+    }
+
     pub fn report(&mut self, finding: Finding) {
         self.findings.push(finding);
     }

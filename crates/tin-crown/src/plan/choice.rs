@@ -4,7 +4,7 @@ use std::fmt;
 
 use super::Plan;
 use super::index::ActorIx;
-use super::select::{Directory, Group, Selection, Subject};
+use super::select::{Group, Selection, Subject};
 use crate::encounter::Selector;
 use crate::nearest::nearest;
 
@@ -122,12 +122,7 @@ impl Plan {
                 missed: None,
             });
         }
-        let directory = Directory {
-            kinds: &self.kinds,
-            tags: &self.tags,
-            ids: &ids,
-        };
-        match directory.look_up(&selector.who) {
+        match self.names.look_up(&selector.who) {
             Ok(group) => chosen(Names::Group(group)),
             Err(unknown) => Err(ChoiceError {
                 what: unknown.to_string(),

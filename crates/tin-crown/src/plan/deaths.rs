@@ -5,10 +5,11 @@ use tin_crown_derive::Getters;
 
 use super::attacks::{BoxSet, Boxes, box_set};
 use super::checker::Checker;
-use super::drives::{Drive, Drives};
+use super::drives::Drive;
 use super::hits::{self, PushPlan};
 use super::index::{CueIx, KindIx, StateIx};
-use super::spec::Names;
+use super::motions::Drives;
+use super::scope::Scope;
 use crate::encounter::Kind;
 use crate::finding::{Code, Finding, Path};
 use crate::limits;
@@ -62,7 +63,7 @@ pub(super) fn resolve(
 ) -> Vec<DeathPlan> {
     let base = base.key("death");
     let steps = kind.death.as_deref().unwrap_or_default();
-    let names: &Names<'_> = drives.names;
+    let scope: &Scope<'_> = drives.scope;
     let mut plans: Vec<DeathPlan> = Vec::new();
     let mut offspring = others;
     for (nth, step) in steps.iter().enumerate() {
@@ -97,7 +98,7 @@ pub(super) fn resolve(
         let mut leaves = Vec::new();
         for (nth, leaving) in step.leaves.iter().enumerate() {
             let path = path.key("leaves").index(nth).key("kind");
-            let kind = names.kind(check, path, &leaving.kind);
+            let kind = scope.kind(check, path, &leaving.kind);
             leaves.extend(kind.map(|kind| (kind, leaving.shot)));
         }
         let mut drops = Vec::new();
@@ -108,7 +109,7 @@ pub(super) fn resolve(
             match &drop.kind {
                 None => drops.push((None, weight)),
                 Some(kind) => {
-                    let kind = names.kind(check, path.key("kind"), kind);
+                    let kind = scope.kind(check, path.key("kind"), kind);
                     drops.extend(kind.map(|kind| (Some(kind), weight)));
                 }
             }
@@ -134,7 +135,7 @@ pub(super) fn resolve(
             state,
             leaves,
             drops,
-            cue: names.cue(check, path.key("cue"), step.cue.as_deref()),
+            cue: scope.cue(check, path.key("cue"), step.cue.as_deref()),
             offspring: u16::try_from(offspring).unwrap_or_else(|_| unreachable!("lists are short")),
         };
         offspring += plan.kinds().count();

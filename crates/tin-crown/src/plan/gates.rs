@@ -186,28 +186,19 @@ pub(super) fn resolve(
 }
 
 fn asks(check: &mut Checker, base: &Path, gate: &PartyGate, world: &World<'_>) -> Vec<Ask> {
+    let (scope, names) = (world.scope, world.scope.names);
     let mut asks = Vec::new();
     asks.extend(gate.facing.map(Ask::Facing));
     let grounded = gate.grounded.or(gate.airborne.map(|airborne| !airborne));
     asks.extend(grounded.map(Ask::Grounded));
     if let Some(name) = &gate.attack {
-        match world.names.attacks.binary_search(name) {
-            Ok(index) => asks.push(Ask::Attack(AttackNameIx::new(index))),
-            Err(_) => {
-                let known = world.names.attacks.iter().map(String::as_str);
-                check.unknown(base.key("attack"), "attack", name, known);
-            }
-        }
+        let found = scope.find(check, base.key("attack"), "attack", name, &names.attacks);
+        asks.extend(found.map(Ask::Attack));
     }
     asks.extend(gate.phase.map(Ask::Phase));
     if let Some(name) = &gate.state {
-        match world.names.states.binary_search(name) {
-            Ok(index) => asks.push(Ask::State(StateNameIx::new(index))),
-            Err(_) => {
-                let known = world.names.states.iter().map(String::as_str);
-                check.unknown(base.key("state"), "state", name, known);
-            }
-        }
+        let found = scope.find(check, base.key("state"), "state", name, &names.states);
+        asks.extend(found.map(Ask::State));
     }
     asks.extend(gate.guarding.map(Ask::Guarding));
     asks.extend(gate.stunned.map(Ask::Stunned));
@@ -235,18 +226,9 @@ fn asks(check: &mut Checker, base: &Path, gate: &PartyGate, world: &World<'_>) -
     ] {
         for (nth, tag) in tags.iter().enumerate() {
             let tag = tag.strip_prefix('#').unwrap_or(tag);
-            match world
-                .names
-                .directory
-                .tags
-                .binary_search_by(|known| known.as_str().cmp(tag))
-            {
-                Ok(index) => asks.push(Ask::Tag(TagIx::new(index), carried)),
-                Err(_) => {
-                    let known = world.names.directory.tags.iter().map(String::as_str);
-                    check.unknown(base.key(key).index(nth), "tag", tag, known);
-                }
-            }
+            let path = base.key(key).index(nth);
+            let found = scope.find(check, path, "tag", tag, &names.tags);
+            asks.extend(found.map(|tag| Ask::Tag(tag, carried)));
         }
     }
     asks

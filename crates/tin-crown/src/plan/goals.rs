@@ -7,8 +7,8 @@ use tin_crown_derive::Getters;
 
 use super::checker::Checker;
 use super::index::{CueIx, MeterIx};
+use super::scope::Scope;
 use super::select::Group;
-use super::spec::{Names, position};
 use crate::encounter::{Clear, Encounter, Facing, Region};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::{Bounds, Vec2};
@@ -77,7 +77,7 @@ pub(super) struct Goals {
     pub clear: Vec<ClearPlan>,
 }
 
-pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, names: &Names<'_>) -> Goals {
+pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, scope: &Scope<'_>) -> Goals {
     let base = Path::root().key("checkpoint");
     let points = encounter.checkpoints.iter();
     let named = points.clone().map(|point| point.name.as_str());
@@ -88,16 +88,11 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, names: &Names<
             let path = base.index(nth);
             let mut refills = Vec::new();
             for (nth, name) in point.refills.iter().enumerate() {
-                match position(names.meters, name) {
-                    Some(meter) => refills.push(MeterIx::new(meter)),
-                    None => {
-                        let known = names.meters.iter().map(String::as_str);
-                        check.unknown(path.key("refills").index(nth), "meter", name, known);
-                    }
-                }
+                let (path, meters) = (path.key("refills").index(nth), &scope.names.meters);
+                refills.extend(scope.find(check, path, "meter", name, meters));
             }
             let by = point.by.as_ref();
-            let by = by.and_then(|by| names.group(check, &path.key("by"), by));
+            let by = by.and_then(|by| scope.group(check, &path.key("by"), by));
             CheckpointPlan {
                 written: nth,
                 name: point.name.clone(),
@@ -110,7 +105,7 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, names: &Names<
                 order: point.order,
                 again: point.again,
                 refills,
-                cue: names.cue(check, path.key("cue"), point.cue.as_deref()),
+                cue: scope.cue(check, path.key("cue"), point.cue.as_deref()),
             }
         })
         .collect();
@@ -131,8 +126,8 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, names: &Names<
                 written: nth,
                 name: exit.name.clone(),
                 area: area(check, &path.key("area"), &exit.area),
-                by: by.and_then(|by| names.group(check, &path.key("by"), by)),
-                cue: names.cue(check, path.key("cue"), exit.cue.as_deref()),
+                by: by.and_then(|by| scope.group(check, &path.key("by"), by)),
+                cue: scope.cue(check, path.key("cue"), exit.cue.as_deref()),
             }
         })
         .collect();
@@ -142,7 +137,7 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, names: &Names<
         .filter_map(|(nth, clear)| {
             let path = base.index(nth);
             match clear {
-                Clear::Gone(text) => names
+                Clear::Gone(text) => scope
                     .group(check, &path.key("gone"), text)
                     .map(ClearPlan::Gone),
                 Clear::Survive(length) => {

@@ -7,7 +7,7 @@ use super::checker::Checker;
 use super::gates::angles;
 use super::hits::{self, PushPlan};
 use super::index::{ButtonIx, MeterIx};
-use super::spec::Names;
+use super::scope::Scope;
 use crate::amount::Amount;
 use crate::encounter::{GuardSpec, Kind, Movement, ParrySpec};
 use crate::finding::{Code, Finding, Path};
@@ -60,12 +60,12 @@ pub(super) fn resolve(
     base: &Path,
     kind: &Kind,
     guard: &GuardSpec,
-    names: &Names<'_>,
+    scope: &Scope<'_>,
 ) -> GuardPlan {
     let base = base.key("guard");
     let by_state = kind.states.values().any(|state| state.guard == Some(true));
     let button = match &guard.button {
-        Some(button) => Some(names.button(check, base.key("button"), button)),
+        Some(button) => Some(scope.button(check, base.key("button"), button)),
         None if by_state => None,
         None => {
             let message = "a guard needs a `button` that holds it up";
@@ -78,7 +78,7 @@ pub(super) fn resolve(
             let known = kind.meters.keys().map(String::as_str);
             check.unknown(base.key("meter"), "meter of this kind", name, known);
         }
-        names.meters.binary_search(name).ok().map(MeterIx::new)
+        scope.names.meters.find(name)
     });
     for (key, given) in [
         ("cost", guard.cost.is_some()),

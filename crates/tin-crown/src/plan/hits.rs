@@ -7,7 +7,6 @@ use super::HEALTH;
 use super::checker::Checker;
 use super::index::{MeterIx, SortIx};
 use super::pairing::World;
-use super::spec::position;
 use crate::amount::Amount;
 use crate::encounter::{Damage, Effect, Freeze, Push};
 use crate::finding::{Code, Finding, Path};
@@ -171,7 +170,7 @@ fn damage(check: &mut Checker, base: &Path, damage: &Damage, world: &World<'_>) 
     let path = base.key("meters");
     let mut meters = Vec::new();
     for (nth, name) in damage.meters.iter().enumerate() {
-        if damage.meters == [HEALTH] && position(world.names.meters, HEALTH).is_none() {
+        if damage.meters == [HEALTH] && world.scope.names.meters.find(HEALTH).is_none() {
             world.no_health(check, path.index(nth));
             continue;
         }
@@ -205,7 +204,7 @@ fn damage(check: &mut Checker, base: &Path, damage: &Damage, world: &World<'_>) 
     let bands = bands(check, base, damage);
     let sort = damage.sort.as_ref().and_then(|sort| {
         check.name(base.key("type"), sort, "a type of damage");
-        world.names.sorts.binary_search(sort).ok().map(SortIx::new)
+        world.scope.names.sorts.find(sort)
     });
     DamagePlan {
         amount,

@@ -2,6 +2,19 @@
 
 use serde::Serialize;
 
+/// An index that takes the place of a name.
+pub trait Ix: Copy + private::New {
+    /// The position in the plan's list.
+    fn index(self) -> usize;
+}
+
+/// Keeps anyone else from making an index up.
+mod private {
+    pub trait New {
+        fn new(index: usize) -> Self;
+    }
+}
+
 macro_rules! indices {
     ($($name:ident($inner:ty) $doc:literal),+ $(,)?) => {$(
         #[doc = $doc]
@@ -23,6 +36,18 @@ macro_rules! indices {
             /// The position in the plan's list.
             pub fn index(self) -> usize {
                 self.0 as usize
+            }
+        }
+
+        impl Ix for $name {
+            fn index(self) -> usize {
+                self.index()
+            }
+        }
+
+        impl private::New for $name {
+            fn new(index: usize) -> $name {
+                $name::new(index)
             }
         }
     )+};

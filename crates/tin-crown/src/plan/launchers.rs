@@ -7,13 +7,12 @@ use super::attacks::{Start, Starter};
 use super::checker::Checker;
 use super::drives::Target;
 use super::index::{CueIx, KindIx, MeterIx};
-use super::spec::{Names, position};
+use super::scope::Scope;
 use crate::amount::Amount;
-use crate::encounter::{Aim, Chance, Ending, EndsOn, FlightSpec, Kind, LauncherSpec};
+use crate::encounter::{Aim, Ammo, Chance, Ending, EndsOn, FlightSpec, Kind, LauncherSpec, Volley};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::Vec2;
 use crate::limits;
-use crate::nearest::nearest;
 use crate::time::Ticks;
 
 /// A resolved launcher.
@@ -137,14 +136,14 @@ pub(super) fn resolve(
     check: &mut Checker,
     base: &Path,
     kind: &Kind,
-    names: &Names<'_>,
+    scope: &Scope<'_>,
 ) -> Vec<LauncherPlan> {
     let base = base.key("launcher");
     let all = kind.launchers.iter();
     all.map(|(name, launcher)| {
         let path = base.key(name);
         check.name(path.clone(), name, "a launcher");
-        one(check, &path, name, launcher, kind, names)
+        one(check, &path, name, launcher, kind, scope)
     })
     .collect()
 }
@@ -155,7 +154,7 @@ fn one(
     name: &str,
     launcher: &LauncherSpec,
     kind: &Kind,
-    names: &Names<'_>,
+    scope: &Scope<'_>,
 ) -> LauncherPlan {
     let starts = super::attacks::start(
         check,
@@ -174,7 +173,7 @@ fn one(
             ),
             list: "launchers",
         },
-        names,
+        scope,
     );
     if matches!(starts, Start::Hold(_)) && launcher.cooldown.is_none() {
         let message = format!("`{name}` launches on every tick that its button is held");
@@ -187,7 +186,7 @@ fn one(
     let muzzle = check
         .pair(&base.key("muzzle"), muzzle, &limits::COORDINATE)
         .into();
-    let aim = aim(check, &base.key("aim"), launcher.aim.as_ref(), names);
+    let aim = aim(check, &base.key("aim"), launcher.aim.as_ref(), scope);
     let speed = launcher.speed.clone().unwrap_or_default();
     let speed = check.chance(&base.key("speed"), &speed, |check, path, speed| {
         check.number(path, *speed, &limits::SPEED)
@@ -196,18 +195,16 @@ fn one(
         check.number(base.key(key), angle.unwrap_or(0.0), &limits::ARC)
     };
     let (spread, fan) = (angle("spread", launcher.spread), angle("fan", launcher.fan));
-    let mut count = |path: Path, count: Option<u32>| {
-        let count = count.unwrap_or(1);
-        check.number(path, f64::from(count), &limits::AT_ONCE);
-        count.max(1)
-    };
-    let number = count(base.key("count"), launcher.count);
-    let volley = launcher.volley.unwrap_or_default();
-    let shots = count(base.key("volley").key("shots"), volley.shots);
-    if launcher.fan.is_some() && number < 2 {
+    let count = at_once(check, base.key("count"), launcher.count);
+    if launcher.fan.is_some() && count < 2 {
         let message = "`fan` needs a `count` above 1";
         check.report(Finding::new(Code::NoEffect, base.key("fan"), message));
     }
+    let (shots, every) = volley(
+        check,
+        &base.key("volley"),
+        launcher.volley.unwrap_or_default(),
+    );
     if launcher.in_flight == Some(0) {
         let message = format!("`{name}` can never launch anything");
         check.report(Finding::new(
@@ -216,69 +213,98 @@ fn one(
             message,
         ));
     }
-    let every = volley.every.map_or(Ticks(0), |every| {
-        check.duration(base.key("volley").key("every"), every)
-    });
     let cooldown = launcher.cooldown.map_or(Ticks(0), |cooldown| {
         check.duration(base.key("cooldown"), cooldown)
     });
-    let ammo = launcher.ammo.as_ref().and_then(|ammo| {
-        let base = base.key("ammo");
-        let cost = ammo.cost.map_or(Amount::whole(1), |cost| {
-            check.amount(base.key("cost"), cost)
-        });
-        let meter = names.own_meter(check, base.key("meter"), &ammo.meter, kind)?;
-        Some((meter, cost))
-    });
+    let ammo = launcher.ammo.as_ref();
+    let ammo = ammo.and_then(|ammo| self::ammo(check, &base.key("ammo"), ammo, kind, scope));
     if launcher.dry.is_some() && launcher.ammo.is_none() {
         let message = "`dry` needs `ammo`";
         check.report(Finding::new(Code::NoEffect, base.key("dry"), message));
     }
-    let launches = match &launcher.launches {
-        Some(kind) => names.kind(check, base.key("launches"), kind),
-        None => {
-            let message = format!("`{name}` launches nothing");
-            check.report(
-                Finding::new(Code::MissingKey, base.clone(), message)
-                    .at_key()
-                    .help("add launches = \"…\""),
-            );
-            None
-        }
-    };
-    // Any kind keeps the launcher, so that others who name its button are not blamed.
-    let launches = launches.unwrap_or(KindIx(0));
     LauncherPlan {
         name: name.to_owned(),
-        launches,
+        // Any kind keeps the launcher, so that others who name its button are not blamed.
+        launches: launched(check, base, name, launcher, scope).unwrap_or(KindIx(0)),
         starts,
         muzzle,
         aim,
         speed,
         spread,
-        count: number,
+        count,
         fan,
         shots,
-        every: every.max(Ticks(1)),
+        every,
         cooldown,
         ammo,
         in_flight: launcher.in_flight,
         shot: launcher.shot.unwrap_or(true),
-        cue: names.cue(check, base.key("cue"), launcher.cue.as_deref()),
-        dry: names.cue(check, base.key("dry"), launcher.dry.as_deref()),
+        cue: scope.cue(check, base.key("cue"), launcher.cue.as_deref()),
+        dry: scope.cue(check, base.key("dry"), launcher.dry.as_deref()),
     }
 }
 
-fn aim(check: &mut Checker, base: &Path, aim: Option<&Aim>, names: &Names<'_>) -> AimPlan {
+/// How many at once.
+fn at_once(check: &mut Checker, path: Path, count: Option<u32>) -> u32 {
+    let count = count.unwrap_or(1);
+    check.number(path, f64::from(count), &limits::AT_ONCE);
+    count.max(1)
+}
+
+/// How many one after the other, and the time between them.
+fn volley(check: &mut Checker, base: &Path, volley: Volley) -> (u32, Ticks) {
+    let shots = at_once(check, base.key("shots"), volley.shots);
+    let every = volley
+        .every
+        .map_or(Ticks(0), |every| check.duration(base.key("every"), every));
+    (shots, every.max(Ticks(1)))
+}
+
+/// The meter that pays, and how much.
+fn ammo(
+    check: &mut Checker,
+    base: &Path,
+    ammo: &Ammo,
+    kind: &Kind,
+    scope: &Scope<'_>,
+) -> Option<(MeterIx, Amount)> {
+    let cost = ammo.cost.map_or(Amount::whole(1), |cost| {
+        check.amount(base.key("cost"), cost)
+    });
+    let meter = scope.own_meter(check, base.key("meter"), &ammo.meter, kind)?;
+    Some((meter, cost))
+}
+
+/// The kind that it launches.
+fn launched(
+    check: &mut Checker,
+    base: &Path,
+    name: &str,
+    launcher: &LauncherSpec,
+    scope: &Scope<'_>,
+) -> Option<KindIx> {
+    if let Some(kind) = &launcher.launches {
+        return scope.kind(check, base.key("launches"), kind);
+    }
+    let message = format!("`{name}` launches nothing");
+    check.report(
+        Finding::new(Code::MissingKey, base.clone(), message)
+            .at_key()
+            .help("add launches = \"…\""),
+    );
+    None
+}
+
+fn aim(check: &mut Checker, base: &Path, aim: Option<&Aim>, scope: &Scope<'_>) -> AimPlan {
     match aim {
         None | Some(Aim::Facing) => AimPlan::Facing,
         Some(Aim::Angle(angle)) => {
             AimPlan::Angle(check.number(base.key("angle"), *angle, &limits::ANGLE))
         }
-        Some(Aim::At(text)) => names
+        Some(Aim::At(text)) => scope
             .target(check, &base.key("at"), text)
             .map_or(AimPlan::Facing, AimPlan::At),
-        Some(Aim::Lead(text)) => names
+        Some(Aim::Lead(text)) => scope
             .target(check, &base.key("lead"), text)
             .map_or(AimPlan::Facing, AimPlan::Lead),
     }
@@ -317,7 +343,7 @@ pub(super) fn leaves(
     check: &mut Checker,
     base: &Path,
     kind: &Kind,
-    names: &Names<'_>,
+    scope: &Scope<'_>,
 ) -> Vec<LeavePlan> {
     let base = base.key("leaves");
     let all = kind.leaves.as_deref().unwrap_or_default();
@@ -331,7 +357,7 @@ pub(super) fn leaves(
             );
             check.report(Finding::new(Code::Duplicate, path.key("kind"), message));
         }
-        if let Some(kind) = names.kind(check, path.key("kind"), &leave.kind) {
+        if let Some(kind) = scope.kind(check, path.key("kind"), &leave.kind) {
             plans.push(LeavePlan {
                 kind,
                 on: ENDINGS.map(|ending| {
@@ -343,34 +369,4 @@ pub(super) fn leaves(
         }
     }
     plans
-}
-
-impl Names<'_> {
-    /// A kind by its name.
-    pub fn kind(&self, check: &mut Checker, path: Path, name: &str) -> Option<KindIx> {
-        let kinds = || self.directory.kinds.iter().map(String::as_str);
-        let found = position(self.directory.kinds, name);
-        if found.is_none() {
-            check.unknown(path, "kind", name, kinds());
-        }
-        // The kind that was probably meant keeps others from missing it.
-        let meant = || position(self.directory.kinds, nearest(name, kinds())?);
-        found.or_else(meant).map(KindIx::new)
-    }
-
-    /// A meter of a kind itself.
-    pub fn own_meter(
-        &self,
-        check: &mut Checker,
-        path: Path,
-        name: &str,
-        kind: &Kind,
-    ) -> Option<MeterIx> {
-        if !kind.meters.contains_key(name) {
-            let known = kind.meters.keys().map(String::as_str);
-            check.unknown(path, "meter of this kind", name, known);
-            return None;
-        }
-        position(self.meters, name).map(MeterIx::new)
-    }
 }

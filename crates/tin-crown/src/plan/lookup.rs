@@ -87,7 +87,7 @@ impl Plan {
     ///
     /// When there is none.
     pub fn kind(&self, name: &str) -> Result<KindIx, Unknown> {
-        find("kind", name, self.kinds.iter().map(String::as_str)).map(KindIx::new)
+        find("kind", name, self.names.kinds.iter()).map(KindIx::new)
     }
 
     /// The meters of that name, of whichever kinds.
@@ -96,7 +96,7 @@ impl Plan {
     ///
     /// When there is none.
     pub fn meter(&self, name: &str) -> Result<MeterIx, Unknown> {
-        find("meter", name, self.meters.iter().map(String::as_str)).map(MeterIx::new)
+        find("meter", name, self.names.meters.iter()).map(MeterIx::new)
     }
 
     /// The button of that name.
@@ -113,7 +113,7 @@ impl Plan {
     /// assert!(plan.actor("porter").is_ok() && plan.meter("stamina").is_ok());
     /// ```
     pub fn button(&self, name: &str) -> Result<ButtonIx, Unknown> {
-        find("button", name, self.buttons.iter().map(String::as_str)).map(ButtonIx::new)
+        find("button", name, self.names.buttons.iter()).map(ButtonIx::new)
     }
 
     /// The name of a button of this plan.
@@ -122,6 +122,6 @@ impl Plan {
     ///
     /// When it is of another plan, which has more of them.
     pub fn button_name(&self, button: ButtonIx) -> &str {
-        &self.buttons[button.index()]
+        &self.names.buttons[button]
     }
 }

@@ -5,8 +5,8 @@ use tin_crown_derive::Getters;
 
 use super::checker::Checker;
 use super::index::{ButtonIx, CueIx, MeterIx};
+use super::scope::Scope;
 use super::select::Group;
-use super::spec::{Names, position};
 use crate::amount::Amount;
 use crate::encounter::{Breaks, Kind, RegenSpec, ReloadSpec};
 use crate::finding::{Code, Finding, Path};
@@ -73,7 +73,7 @@ pub(super) fn resolve(
     check: &mut Checker,
     base: &Path,
     kind: &Kind,
-    names: &Names<'_>,
+    scope: &Scope<'_>,
 ) -> Vec<MeterPlan> {
     let base = base.key("meter");
     let mut meters = Vec::new();
@@ -115,20 +115,18 @@ pub(super) fn resolve(
         let regen = spec
             .regen
             .as_ref()
-            .map(|regen| self::regen(check, &path.key("regen"), regen, max, kind, names));
+            .map(|regen| self::regen(check, &path.key("regen"), regen, max, kind, scope));
         let reload = spec
             .reload
             .as_ref()
-            .map(|reload| self::reload(check, &path.key("reload"), name, reload, kind, names));
-        if let Some(index) = position(names.meters, name) {
-            meters.push(MeterPlan {
-                name: MeterIx::new(index),
-                max,
-                start,
-                regen,
-                reload,
-            });
-        }
+            .map(|reload| self::reload(check, &path.key("reload"), name, reload, kind, scope));
+        meters.push(MeterPlan {
+            name: scope.names.meters.place(name),
+            max,
+            start,
+            regen,
+            reload,
+        });
     }
     meters
 }
@@ -139,7 +137,7 @@ fn regen(
     regen: &RegenSpec,
     max: Amount,
     kind: &Kind,
-    names: &Names<'_>,
+    scope: &Scope<'_>,
 ) -> RegenPlan {
     let every = match regen.every {
         Some(every) => check.duration(base.key("every"), every),
@@ -184,7 +182,7 @@ fn regen(
     }
     let mut paused_by = Vec::new();
     for (nth, text) in regen.paused_by.iter().flatten().enumerate() {
-        paused_by.extend(names.group(check, &base.key("paused_by").index(nth), text));
+        paused_by.extend(scope.group(check, &base.key("paused_by").index(nth), text));
     }
     if regen.after_attempts == Some(true) && regen.delay.is_none() {
         let message = "`after_attempts` needs a `delay`";
@@ -213,7 +211,7 @@ fn reload(
     own: &str,
     reload: &ReloadSpec,
     kind: &Kind,
-    names: &Names<'_>,
+    scope: &Scope<'_>,
 ) -> ReloadPlan {
     let from = reload.from.as_ref().and_then(|from| {
         let path = base.key("from");
@@ -221,7 +219,7 @@ fn reload(
             let message = format!("`{own}` cannot be filled from itself");
             check.report(Finding::new(Code::Contradiction, path.clone(), message));
         }
-        names.own_meter(check, path, from, kind)
+        scope.own_meter(check, path, from, kind)
     });
     if reload.button.is_none() && reload.when_empty != Some(true) {
         let message = "nothing starts this reload";
@@ -251,13 +249,13 @@ fn reload(
         button: reload
             .button
             .as_deref()
-            .map(|button| names.button(check, base.key("button"), button)),
+            .map(|button| scope.button(check, base.key("button"), button)),
         when_empty: reload.when_empty.unwrap_or(false),
         takes,
         amount,
         broken_by_hit: breaks(Breaks::Hit),
         broken_by_shot: breaks(Breaks::Shot),
         broken_by_move: breaks(Breaks::Move),
-        cue: names.cue(check, base.key("cue"), reload.cue.as_deref()),
+        cue: scope.cue(check, base.key("cue"), reload.cue.as_deref()),
     }
 }

@@ -8,6 +8,8 @@ mod breeds;
 mod cast;
 mod checker;
 mod choice;
+mod collect;
+mod conditions;
 mod deaths;
 mod digest;
 pub(crate) mod drills;
@@ -18,19 +20,25 @@ mod goals;
 mod guard;
 mod hits;
 mod index;
+mod inputs;
 pub(crate) mod kinds;
 mod launchers;
 mod lookup;
 mod meters;
+mod motions;
+mod names;
 mod pairing;
-pub(crate) mod reach;
+mod present;
 mod resolve;
 mod respawns;
+mod routes;
 mod rules;
+mod scope;
 pub(crate) mod select;
 mod sensors;
 mod sizes;
 mod spec;
+mod specs;
 mod spelling;
 mod states;
 mod timing;
@@ -42,9 +50,10 @@ pub(crate) use breeds::Breed;
 use breeds::Profile;
 pub use cast::Actor;
 pub use choice::{ChoiceError, Chosen};
+pub use conditions::{ConditionPlan, OtherAsk};
 pub use deaths::DeathPlan;
 pub use drills::{DrillPlan, Edge};
-pub use drives::{Drive, Leg, RoutePlan, Target};
+pub use drives::{Drive, Target};
 pub(crate) use expectations::beside as expectations_beside;
 pub use expectations::{
     About, DuringPlan, ExpectPlan, Expectations, ExpectedPlan, Holds, PatternPlan, StandPlan,
@@ -55,20 +64,21 @@ pub use guard::{GuardPlan, ParryPlan};
 pub use hits::{DamagePlan, EffectPlan, PushPlan};
 pub use index::{
     ActorIx, AttackIx, AttackNameIx, BoxIx, BreedIx, ButtonIx, CheckpointIx, CueIx, DrillIx,
-    ExitIx, KindIx, LauncherIx, MeterIx, PauseIx, ProfileIx, RuleIx, SensorIx, SensorNameIx,
+    ExitIx, Ix, KindIx, LauncherIx, MeterIx, PauseIx, ProfileIx, RuleIx, SensorIx, SensorNameIx,
     SideIx, SortIx, SpecIx, StateIx, StateNameIx, TagIx,
 };
 pub use launchers::{AimPlan, FlightPlan, LauncherPlan, LeavePlan};
 pub use lookup::Unknown;
 pub use meters::{MeterPlan, RegenPlan, ReloadPlan};
-pub use reach::Reach;
+pub use names::{List, Names};
 pub(crate) use resolve::{Resolution, resolve};
 pub use respawns::{ResetPlan, RespawnPlan, ReturnPlan};
+pub use routes::{Leg, RoutePlan};
 pub use rules::{ReboundPlan, RulePlan};
 pub use select::{Group, Selection, UnknownName};
 pub use sensors::{PickupPlan, SensorForm, SensorPlan};
 pub use spec::Spec;
-pub use states::{ConditionPlan, OtherAsk, StatePlan, TransitionPlan};
+pub use states::{StatePlan, TransitionPlan};
 
 use serde::Serialize;
 use tin_crown_derive::Getters;
@@ -102,26 +112,9 @@ pub struct Plan {
     pub(crate) rate: u32,
     /// The place.
     pub(crate) arena: ArenaPlan,
-    /// The names of the kinds.
-    pub(crate) kinds: Vec<String>,
-    /// The names of the sides.
-    pub(crate) sides: Vec<String>,
-    /// The names of the tags.
-    pub(crate) tags: Vec<String>,
-    /// The names of the meters.
-    pub(crate) meters: Vec<String>,
-    /// The names of the attacks.
-    pub(crate) attacks: Vec<String>,
-    /// The types of damage.
-    pub(crate) sorts: Vec<String>,
-    /// The names of the sensors.
-    pub(crate) sensors: Vec<String>,
-    /// The names of the states.
-    pub(crate) states: Vec<String>,
-    /// The cues.
-    pub(crate) cues: Vec<String>,
-    /// The buttons: left, right, up, down, jump, then others by name.
-    pub(crate) buttons: Vec<String>,
+    /// Every name.
+    #[serde(flatten)]
+    pub(crate) names: Names,
     /// The kinds resolved, then placements that override parts of theirs.
     pub(crate) specs: Vec<Spec>,
     /// The placed actors.
@@ -175,13 +168,7 @@ impl Plan {
     ///
     /// When nobody is called so; the error names the nearest.
     pub fn select(&self, who: &Who) -> Result<Selection<'_>, UnknownName> {
-        let ids: Vec<String> = self.actors.iter().map(|actor| actor.id.clone()).collect();
-        let directory = select::Directory {
-            kinds: &self.kinds,
-            tags: &self.tags,
-            ids: &ids,
-        };
-        Ok(Selection::new(self, directory.look_up(who)?))
+        Ok(Selection::new(self, self.names.look_up(who)?))
     }
 
     /// The resolved kind of a placed actor.
@@ -227,7 +214,7 @@ impl Plan {
 
     /// Whether a meter is the one whose emptiness is death.
     pub(crate) fn is_health(&self, meter: MeterIx) -> bool {
-        self.meters[meter.index()] == HEALTH
+        self.names.meters[meter] == HEALTH
     }
 
     pub(crate) fn profile(&self, profile: ProfileIx) -> &[RuleIx] {

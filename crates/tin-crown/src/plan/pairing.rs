@@ -1,20 +1,21 @@
 //! Looking up the selectors of rules: whom they name, and whether they name a box at all.
 
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeSet;
 
 use super::HEALTH;
 use super::boxes::BoxPlan;
-use super::cast::{Actor, Entrant};
+use super::cast::Actor;
 use super::checker::Checker;
 use super::index::{ActorIx, KindIx, MeterIx, TagIx};
-use super::select::{Directory, Group, Subject};
-use super::spec::{Names, Spec};
-use crate::encounter::{Kind, Selector, Who};
+use super::scope::Scope;
+use super::select::{Group, Subject};
+use super::spec::Spec;
+use crate::encounter::Selector;
 use crate::finding::{Code, Finding, Path};
 
 /// The names and actors that rules speak of.
 pub(super) struct World<'a> {
-    pub names: &'a Names<'a>,
+    pub scope: &'a Scope<'a>,
     pub kind_tags: &'a [Vec<TagIx>],
     pub specs: &'a [Spec],
     pub actors: &'a [Actor],
@@ -57,103 +58,6 @@ impl Role {
     }
 }
 
-/// Of whom there can be one: the placed ones, and what they launch or leave behind, and so on.
-pub(super) struct Present {
-    /// For each kind whether there can be one that is not placed.
-    launched: Vec<bool>,
-    /// For each kind whether one is placed.
-    placed: Vec<bool>,
-    kind_tags: Vec<Vec<TagIx>>,
-    /// The tags that placements add.
-    placed_tags: BTreeSet<TagIx>,
-}
-
-impl Present {
-    pub fn new(
-        kinds: &[String],
-        kind_tags: &[Vec<TagIx>],
-        laid: &BTreeMap<String, Kind>,
-        entrants: &[Entrant<'_>],
-        tags: &[String],
-    ) -> Present {
-        let index = |name: &str| {
-            kinds
-                .binary_search_by(|known| known.as_str().cmp(name))
-                .ok()
-        };
-        let brings = |kind: &Kind| -> Vec<usize> {
-            let launched = kind
-                .launchers
-                .values()
-                .filter_map(|launcher| launcher.launches.as_deref());
-            let left = kind
-                .leaves
-                .iter()
-                .flatten()
-                .map(|leave| leave.kind.as_str());
-            let steps = || kind.death.iter().flatten();
-            let dying = steps().flat_map(|step| step.leaves.iter().map(|left| left.kind.as_str()));
-            let dropped = steps().flat_map(|step| &step.drops);
-            let dropped = dropped.filter_map(|drop| drop.kind.as_deref());
-            let all = launched.chain(left).chain(dying).chain(dropped);
-            all.filter_map(index).collect()
-        };
-        let mut placed = vec![false; kinds.len()];
-        let mut launched = vec![false; kinds.len()];
-        let mut open: Vec<usize> = Vec::new();
-        let mut placed_tags = BTreeSet::new();
-        for entrant in entrants {
-            if let Some(kind) = index(entrant.kind)
-                && !std::mem::replace(&mut placed[kind], true)
-            {
-                open.extend(brings(&laid[entrant.kind]));
-            }
-            open.extend(brings(entrant.with));
-            let more = entrant.with.tags.iter().flatten();
-            placed_tags.extend(
-                more.filter_map(|tag| tags.binary_search(tag).ok())
-                    .map(TagIx::new),
-            );
-        }
-        while let Some(kind) = open.pop() {
-            if !std::mem::replace(&mut launched[kind], true) {
-                open.extend(brings(&laid[&kinds[kind]]));
-            }
-        }
-        Present {
-            launched,
-            placed,
-            kind_tags: kind_tags.to_vec(),
-            placed_tags,
-        }
-    }
-
-    /// Whether there can be somebody of a group.
-    fn has(&self, group: Group) -> bool {
-        let kind = |kind: usize| self.placed[kind] || self.launched[kind];
-        match group {
-            Group::Actor(_) | Group::Anyone => true,
-            Group::Kind(index) => kind(index.index()),
-            Group::Tag(tag) => {
-                let mut kinds = (0..self.placed.len()).filter(|&index| kind(index));
-                self.placed_tags.contains(&tag)
-                    || kinds.any(|index| self.kind_tags[index].contains(&tag))
-            }
-        }
-    }
-
-    /// Reports a group of which there is never anybody.
-    pub fn check(&self, check: &mut Checker, path: &Path, who: &Who, group: Group) {
-        if !self.has(group) {
-            let message = format!("no placed actor matches `{who}`");
-            check.report(
-                Finding::new(Code::NobodyPlaced, path.clone(), message)
-                    .help("place one, let somebody launch one, or remove this"),
-            );
-        }
-    }
-}
-
 /// A text that is a selector.
 pub(super) fn selector(check: &mut Checker, path: &Path, text: &str) -> Option<Selector> {
     match text.parse() {
@@ -167,35 +71,11 @@ pub(super) fn selector(check: &mut Checker, path: &Path, text: &str) -> Option<S
     }
 }
 
-/// The actors that are called so.
-pub(super) fn look_up(
-    check: &mut Checker,
-    path: &Path,
-    directory: &Directory<'_>,
-    who: &Who,
-) -> Option<Group> {
-    match directory.look_up(who) {
-        Ok(group) => Some(group),
-        Err(unknown) => {
-            check.report(
-                Finding::new(Code::UnknownName, path.clone(), unknown.to_string())
-                    .missing(&unknown.name)
-                    .help(unknown.help),
-            );
-            None
-        }
-    }
-}
-
 impl World<'_> {
     /// The meter of that name.
     pub fn meter(&self, check: &mut Checker, path: Path, name: &str) -> Option<MeterIx> {
-        let meters = self.names.meters;
-        let found = meters.binary_search_by(|known| known.as_str().cmp(name));
-        if found.is_err() {
-            check.unknown(path, "meter", name, meters.iter().map(String::as_str));
-        }
-        found.ok().map(MeterIx::new)
+        let meters = &self.scope.names.meters;
+        self.scope.find(check, path, "meter", name, meters)
     }
 
     /// Reports, once, that rules speak of health and nobody has any.
@@ -207,9 +87,9 @@ impl World<'_> {
             return;
         }
         let finding = Finding::new(Code::UnknownName, path, message).missing(HEALTH);
-        check.report(match self.names.meters {
-            [] => finding.help("give an actor one: meter.health = { max = 3 }"),
-            [name, ..] => finding.help(format!(
+        check.report(match self.scope.names.meters.iter().next() {
+            None => finding.help("give an actor one: meter.health = { max = 3 }"),
+            Some(name) => finding.help(format!(
                 "rename `{name}`, or name the meter: damage = {{ amount = 1, meters = [\"{name}\"] }}"
             )),
         });
@@ -263,7 +143,7 @@ impl World<'_> {
     /// A selector that names at least one box of somebody.
     pub fn select(&self, check: &mut Checker, path: &Path, text: &str, role: Role) -> Option<Side> {
         let selector = selector(check, path, text)?;
-        let group = look_up(check, path, &self.names.directory, &selector.who)?;
+        let group = self.scope.look_up(check, path, &selector.who)?;
         let chosen = self.meant(group, role);
         let mut boxes = chosen.iter().flat_map(|spec| role.boxes(spec));
         let found = match &selector.part {
@@ -293,7 +173,7 @@ impl World<'_> {
             });
             return None;
         }
-        self.names.present.check(check, path, &selector.who, group);
+        self.scope.present.check(check, path, &selector.who, group);
         Some(Side {
             group,
             part: selector.part,

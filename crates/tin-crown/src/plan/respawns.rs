@@ -5,8 +5,8 @@ use tin_crown_derive::Getters;
 
 use super::checker::Checker;
 use super::index::CueIx;
+use super::scope::Scope;
 use super::select::Group;
-use super::spec::Names;
 use crate::encounter::{Chance, Facing, MetersAt, Near, Resets, RespawnSpec, ReturnTo};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::Vec2;
@@ -67,7 +67,7 @@ pub(super) fn resolve(
     check: &mut Checker,
     base: &Path,
     respawn: &RespawnSpec,
-    names: &Names<'_>,
+    scope: &Scope<'_>,
 ) -> RespawnPlan {
     let base = base.key("respawn");
     let at = match &respawn.at {
@@ -82,7 +82,7 @@ pub(super) fn resolve(
                 clear_of: places
                     .clear_of
                     .as_ref()
-                    .and_then(|text| names.group(check, &base.key("clear_of"), text)),
+                    .and_then(|text| scope.group(check, &base.key("clear_of"), text)),
                 facing: places.facing,
             }
         }
@@ -102,7 +102,7 @@ pub(super) fn resolve(
             let path = base.key("resets");
             ResetPlan::Those(
                 texts
-                    .filter_map(|(nth, text)| names.group(check, &path.index(nth), text))
+                    .filter_map(|(nth, text)| scope.group(check, &path.index(nth), text))
                     .collect(),
             )
         }
@@ -110,10 +110,10 @@ pub(super) fn resolve(
     let unless_near = respawn
         .unless_near
         .as_ref()
-        .and_then(|near| self::near(check, &base, near, names));
+        .and_then(|near| self::near(check, &base, near, scope));
     let countdown = respawn.countdown.iter().flatten().enumerate();
     let countdown: Vec<CueIx> = countdown
-        .filter_map(|(nth, cue)| names.cue(check, base.key("countdown").index(nth), Some(cue)))
+        .filter_map(|(nth, cue)| scope.cue(check, base.key("countdown").index(nth), Some(cue)))
         .collect();
     if !countdown.is_empty() && delay == Ticks(0) {
         let message = "`countdown` needs a `delay`";
@@ -127,7 +127,7 @@ pub(super) fn resolve(
         meters: respawn.meters.unwrap_or_default(),
         unless_near,
         countdown,
-        cue: names.cue(check, base.key("cue"), respawn.cue.as_deref()),
+        cue: scope.cue(check, base.key("cue"), respawn.cue.as_deref()),
     }
 }
 
@@ -136,9 +136,9 @@ pub(super) fn near(
     check: &mut Checker,
     base: &Path,
     near: &Near,
-    names: &Names<'_>,
+    scope: &Scope<'_>,
 ) -> Option<(Group, f64)> {
     let base = base.key("unless_near");
     let within = check.number(base.key("within"), near.within, &limits::LENGTH);
-    Some((names.group(check, &base.key("who"), &near.who)?, within))
+    Some((scope.group(check, &base.key("who"), &near.who)?, within))
 }

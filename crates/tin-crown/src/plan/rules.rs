@@ -205,7 +205,7 @@ fn plan(
         drain,
         hitstop,
         also,
-        cue: world.names.cue(check, path.key("cue"), rule.cue.as_deref()),
+        cue: world.scope.cue(check, path.key("cue"), rule.cue.as_deref()),
     }
 }
 

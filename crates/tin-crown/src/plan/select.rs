@@ -7,8 +7,6 @@ use tin_crown_derive::Getters;
 
 use super::Plan;
 use super::index::{ActorIx, KindIx, TagIx};
-use crate::encounter::Who;
-use crate::nearest::nearest;
 
 /// Nobody is called so.
 #[derive(Clone, Debug, Eq, Getters, PartialEq)]
@@ -91,60 +89,6 @@ impl Group {
             Group::Tag(tag) => subject.tags.contains(&tag),
             Group::Kind(kind) => subject.kind == kind,
             Group::Actor(actor) => subject.actor == Some(actor),
-        }
-    }
-}
-
-/// All that can be named.
-#[derive(Clone, Copy)]
-pub(super) struct Directory<'a> {
-    pub kinds: &'a [String],
-    pub tags: &'a [String],
-    /// The ids of placed actors.
-    pub ids: &'a [String],
-}
-
-impl Directory<'_> {
-    pub fn look_up(&self, who: &Who) -> Result<Group, UnknownName> {
-        let near = |name: &str, known: &mut dyn Iterator<Item = &str>| match nearest(name, known) {
-            Some(near) => format!("did you mean `{near}`?"),
-            None => "a selector is an actor's id, a kind, a #tag, or * for anyone".to_owned(),
-        };
-        match who {
-            Who::Anyone => Ok(Group::Anyone),
-            Who::Tag(tag) => match self.tags.binary_search(tag) {
-                Ok(index) => Ok(Group::Tag(TagIx::new(index))),
-                Err(_) => {
-                    let help = match nearest(tag, self.tags.iter().map(String::as_str)) {
-                        Some(near) => format!("did you mean `#{near}`?"),
-                        None if self.tags.is_empty() => "nobody has a tag".to_owned(),
-                        None => format!("known: #{}", self.tags.join(", #")),
-                    };
-                    Err(UnknownName {
-                        name: format!("#{tag}"),
-                        help,
-                    })
-                }
-            },
-            Who::Named(name) => {
-                // A kind first: an actor called as its kind is that kind's only one.
-                if let Ok(kind) = self.kinds.binary_search(name) {
-                    return Ok(Group::Kind(KindIx::new(kind)));
-                }
-                if let Ok(index) = self.ids.binary_search(name) {
-                    return Ok(Group::Actor(ActorIx::new(index)));
-                }
-                let help = if self.tags.binary_search(name).is_ok() {
-                    format!("write `#{name}` to match all who carry that tag")
-                } else {
-                    let ids = self.ids.iter().map(String::as_str);
-                    near(name, &mut ids.chain(self.kinds.iter().map(String::as_str)))
-                };
-                Err(UnknownName {
-                    name: name.clone(),
-                    help,
-                })
-            }
         }
     }
 }

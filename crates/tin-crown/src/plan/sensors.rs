@@ -7,8 +7,8 @@ use super::boxes::{self, BoxPlan};
 use super::checker::Checker;
 use super::index::{CueIx, MeterIx, SensorNameIx};
 use super::respawns;
+use super::scope::Scope;
 use super::select::Group;
-use super::spec::{Names, position};
 use crate::amount::Amount;
 use crate::encounter::{Kind, PickupSpec, SensorSpec, WhenFull};
 use crate::finding::{Code, Finding, Path};
@@ -76,14 +76,14 @@ pub(super) fn resolve(
     check: &mut Checker,
     base: &Path,
     kind: &Kind,
-    names: &Names<'_>,
+    scope: &Scope<'_>,
 ) -> Vec<SensorPlan> {
     let base = base.key("sensor");
     let all = kind.sensors.iter();
     all.filter_map(|(name, sensor)| {
         let path = base.key(name);
         check.name(path.clone(), name, "a sensor");
-        one(check, &path, name, sensor, names)
+        one(check, &path, name, sensor, scope)
     })
     .collect()
 }
@@ -93,11 +93,11 @@ fn one(
     base: &Path,
     name: &str,
     sensor: &SensorSpec,
-    names: &Names<'_>,
+    scope: &Scope<'_>,
 ) -> Option<SensorPlan> {
     let form = match (&sensor.area, &sensor.ray) {
         (Some(area), _) => {
-            let area = boxes::shape(check, &base.key("area"), name, area, names.up, None)?;
+            let area = boxes::shape(check, &base.key("area"), name, area, scope.up, None)?;
             SensorForm::Area(Box::new(area))
         }
         (None, Some(ray)) => {
@@ -129,7 +129,7 @@ fn one(
         );
         return None;
     };
-    let notices = names.group(check, &base.key("notices"), notices)?;
+    let notices = scope.group(check, &base.key("notices"), notices)?;
     let default = match form {
         SensorForm::Area(_) => vec![],
         SensorForm::Ray { .. } => vec![SOLIDS.to_owned()],
@@ -139,11 +139,11 @@ fn one(
     for (nth, text) in stopped_by.iter().enumerate() {
         if text != SOLIDS {
             let path = base.key("stopped_by").index(nth);
-            blockers.extend(names.group(check, &path, text));
+            blockers.extend(scope.group(check, &path, text));
         }
     }
     Some(SensorPlan {
-        name: SensorNameIx::new(position(names.sensors, name).unwrap_or(0)),
+        name: scope.names.sensors.place(name),
         form,
         notices,
         solids: stopped_by.iter().any(|text| text == SOLIDS),
@@ -155,7 +155,7 @@ pub(super) fn pickup(
     check: &mut Checker,
     base: &Path,
     pickup: &PickupSpec,
-    names: &Names<'_>,
+    scope: &Scope<'_>,
 ) -> Option<PickupPlan> {
     let base = base.key("pickup");
     let Some(area) = &pickup.area else {
@@ -167,9 +167,9 @@ pub(super) fn pickup(
         );
         return None;
     };
-    let area = boxes::shape(check, &base.key("area"), "area", area, names.up, None)?;
+    let area = boxes::shape(check, &base.key("area"), "area", area, scope.up, None)?;
     let by = match &pickup.by {
-        Some(by) => names.group(check, &base.key("by"), by)?,
+        Some(by) => scope.group(check, &base.key("by"), by)?,
         None => Group::Anyone,
     };
     let mut gives = Vec::new();
@@ -180,13 +180,9 @@ pub(super) fn pickup(
             let message = "this gives nothing";
             check.report(Finding::new(Code::NoEffect, path.key("amount"), message));
         }
-        match position(names.meters, &gift.meter) {
-            Some(meter) => gives.push((MeterIx::new(meter), amount)),
-            None => {
-                let known = names.meters.iter().map(String::as_str);
-                check.unknown(path.key("meter"), "meter", &gift.meter, known);
-            }
-        }
+        let meters = &scope.names.meters;
+        let meter = scope.find(check, path.key("meter"), "meter", &gift.meter, meters);
+        gives.extend(meter.map(|meter| (meter, amount)));
     }
     if pickup.gives.as_ref().is_some_and(Vec::is_empty)
         || pickup.gives.is_none() && pickup.cue.is_none() && pickup.lives.is_none()
@@ -209,7 +205,7 @@ pub(super) fn pickup(
         unless_near: pickup
             .unless_near
             .as_ref()
-            .and_then(|near| respawns::near(check, &base, near, names)),
-        cue: names.cue(check, base.key("cue"), pickup.cue.as_deref()),
+            .and_then(|near| respawns::near(check, &base, near, scope)),
+        cue: scope.cue(check, base.key("cue"), pickup.cue.as_deref()),
     })
 }

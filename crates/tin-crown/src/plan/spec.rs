@@ -1,7 +1,5 @@
 //! Resolved kinds: all that is the same for every actor of a kind.
 
-use std::collections::BTreeMap;
-
 use serde::Serialize;
 use tin_crown_derive::Getters;
 
@@ -9,14 +7,15 @@ use super::attacks::{self, AttackPlan, BoxSet};
 use super::boxes::{BoxPlan, shape};
 use super::checker::Checker;
 use super::deaths::{self, DeathPlan};
-use super::drives::{Drive, Drives, RoutePlan, Target};
+use super::drives::Drive;
 use super::guard::{self, GuardPlan};
-use super::index::{ButtonIx, CueIx, KindIx, MeterIx, SideIx, SortIx, StateIx};
+use super::index::{KindIx, MeterIx, SideIx, SortIx, StateIx};
 use super::launchers::{self, FlightPlan, LauncherPlan, LeavePlan};
 use super::meters::{self, MeterPlan};
-use super::pairing::{Present, look_up, selector};
+use super::motions::Drives;
 use super::respawns::{self, RespawnPlan};
-use super::select::{Directory, Group};
+use super::routes::RoutePlan;
+use super::scope::Scope;
 use super::sensors::{self, PickupPlan, SensorPlan};
 use super::states::{self, StatePlan};
 use crate::amount::Amount;
@@ -166,88 +165,18 @@ impl Spec {
     }
 }
 
-/// What specs need to know of the rest of the plan.
-pub(super) struct Names<'a> {
-    pub sides: &'a [String],
-    pub meters: &'a [String],
-    pub attacks: &'a [String],
-    pub sorts: &'a [String],
-    pub buttons: &'a [String],
-    pub sensors: &'a [String],
-    pub states: &'a [String],
-    pub cues: &'a [String],
-    pub directory: Directory<'a>,
-    /// The kinds of which somebody is placed, or can be launched.
-    pub present: &'a Present,
-    pub up: Up,
-}
-
-impl Names<'_> {
-    /// The actors that a selector without a box names.
-    pub fn group(&self, check: &mut Checker, path: &Path, text: &str) -> Option<Group> {
-        let selector = selector(check, path, text)?;
-        if selector.part.is_some() {
-            let message = format!("`{text}` names a box; expected actors");
-            check.report(
-                Finding::new(Code::UnknownName, path.clone(), message)
-                    .help(format!("write \"{}\"", selector.who)),
-            );
-            return None;
-        }
-        let group = look_up(check, path, &self.directory, &selector.who)?;
-        self.present.check(check, path, &selector.who, group);
-        Some(group)
-    }
-
-    /// At whom something is aimed: `noticed`, or the nearest of those a selector names.
-    pub fn target(&self, check: &mut Checker, path: &Path, text: &str) -> Option<Target> {
-        if text == NOTICED {
-            return Some(Target::Noticed);
-        }
-        self.group(check, path, text).map(Target::Nearest)
-    }
-
-    /// A cue by its name.
-    pub fn cue(&self, check: &mut Checker, path: Path, name: Option<&str>) -> Option<CueIx> {
-        let name = name?;
-        check.name(path, name, "a cue");
-        position(self.cues, name).map(CueIx::new)
-    }
-
-    /// A button, which is known because somebody names it.
-    pub fn button(&self, check: &mut Checker, path: Path, name: &str) -> ButtonIx {
-        check.name(path, name, "a button");
-        let found = self.buttons.iter().position(|known| known == name);
-        ButtonIx::new(found.unwrap_or(0))
-    }
-}
-
-/// The word for whom its owner noticed.
-const NOTICED: &str = "noticed";
-
 /// Resolves a kind whose `like` is already laid beneath it. `base` is where it is written.
 pub(super) fn resolve(
     check: &mut Checker,
     base: &Path,
     index: KindIx,
     kind: &Kind,
-    names: &Names<'_>,
+    scope: &Scope<'_>,
 ) -> Spec {
-    let mut named = |key: &str, boxes: &BTreeMap<String, BoxSpec>| -> Vec<BoxPlan> {
-        let base = base.key(key);
-        let of = boxes.iter();
-        of.filter_map(|(name, spec)| {
-            let path = base.key(name);
-            check.name(path.clone(), name, "a box");
-            shape(check, &path, name, spec, names.up, kind.lifetime)
-        })
-        .collect()
-    };
-    let hitboxes = named("hitbox", &kind.hitboxes);
-    let hurtboxes = named("hurtbox", &kind.hurtboxes);
+    let [hitboxes, hurtboxes] = named_boxes(check, base, kind, scope.up);
     let mut single = |key: &str, spec: &Option<BoxSpec>| {
         let spec = spec.as_ref()?;
-        shape(check, &base.key(key), key, spec, names.up, kind.lifetime).map(Box::new)
+        shape(check, &base.key(key), key, spec, scope.up, kind.lifetime).map(Box::new)
     };
     let body = single("body", &kind.body);
     let solid = single("solid", &kind.solid);
@@ -256,33 +185,28 @@ pub(super) fn resolve(
         .gravity
         .map(|gravity| check.number(base.key("gravity"), gravity, &limits::FACTOR));
     let drag = check.number(base.key("drag"), kind.drag.unwrap_or(0.0), &limits::DRAG);
-    let after_hit = kind.invincible.after_hit.map_or(Ticks(0), |length| {
-        check.duration(base.key("invincible").key("after_hit"), length)
-    });
+    let [after_hit, after_respawn] = grace(check, base, kind);
     let side = kind.side.as_deref().and_then(|side| {
         check.name(base.key("side"), side, "a side");
-        position(names.sides, side).map(SideIx::new)
+        scope.names.sides.find(side)
     });
     let boxes = attacks::Boxes {
         hit: &hitboxes,
         hurt: &hurtboxes,
     };
-    let attacks = attacks::resolve(check, base, kind, &boxes, names);
-    let guard = kind
-        .guard
-        .as_ref()
-        .map(|guard| Box::new(guard::resolve(check, base, kind, guard, names)));
-    let takes = takes(check, base, kind, names);
+    let attacks = attacks::resolve(check, base, kind, &boxes, scope);
+    let guard = kind.guard.as_ref();
+    let guard = guard.map(|guard| guard::resolve(check, base, kind, guard, scope));
     let live = attacks.iter().flat_map(|attack| attack.live);
     let by_attack = live.fold(BoxSet::default(), BoxSet::with);
     let mut drives = Drives {
-        names,
+        scope,
         routes: Vec::new(),
     };
     let (drive, pace) = drives.of_kind(check, base, kind);
     let parts = states::Parts {
         kind,
-        names,
+        scope,
         boxes: &boxes,
     };
     let (states, start) = states::resolve(check, base, &parts, &mut drives);
@@ -290,28 +214,18 @@ pub(super) fn resolve(
     let by_state = live.fold(BoxSet::default(), BoxSet::with);
     let others = kind.launchers.len() + kind.leaves.as_ref().map_or(0, |leaves| leaves.len());
     let death = deaths::resolve(check, base, kind, &boxes, &mut drives, others);
-    let respawn = kind
-        .respawn
-        .as_ref()
-        .map(|respawn| Box::new(respawns::resolve(check, base, respawn, names)));
-    let after_respawn = kind.invincible.after_respawn.map_or(Ticks(0), |length| {
-        check.duration(base.key("invincible").key("after_respawn"), length)
-    });
-    let lifetime = lifetime(check, base, kind);
-    let meters = meters::resolve(check, base, kind, names);
-    let launchers = launchers::resolve(check, base, kind, names);
-    let leaves = launchers::leaves(check, base, kind, names);
+    let respawn = kind.respawn.as_ref();
+    let respawn = respawn.map(|respawn| respawns::resolve(check, base, respawn, scope));
     let flight = kind
         .flight
         .as_ref()
         .map_or_else(FlightPlan::default, |flight| {
             launchers::flight(check, base, flight)
         });
-    let sensors = sensors::resolve(check, base, kind, names);
     let pickup = kind
         .pickup
         .as_ref()
-        .and_then(|pickup| sensors::pickup(check, base, pickup, names))
+        .and_then(|pickup| sensors::pickup(check, base, pickup, scope))
         .map(Box::new);
     Spec {
         kind: index,
@@ -321,7 +235,7 @@ pub(super) fn resolve(
         solid,
         hitboxes,
         hurtboxes,
-        meters,
+        meters: meters::resolve(check, base, kind, scope),
         gravity,
         drag,
         drive,
@@ -331,23 +245,49 @@ pub(super) fn resolve(
         attacks,
         by_attack,
         by_state,
-        guard,
-        takes,
+        guard: guard.map(Box::new),
+        takes: takes(check, base, kind, scope),
         after_hit,
         against: kind.invincible.against.unwrap_or_default(),
         outside: kind.outside.unwrap_or_default(),
-        launchers,
+        launchers: launchers::resolve(check, base, kind, scope),
         flight,
-        leaves,
-        lifetime,
+        leaves: launchers::leaves(check, base, kind, scope),
+        lifetime: lifetime(check, base, kind),
         pickup,
-        sensors,
+        sensors: sensors::resolve(check, base, kind, scope),
         states,
         start,
         death,
-        respawn,
+        respawn: respawn.map(Box::new),
         after_respawn,
     }
+}
+
+/// Its hitboxes and hurtboxes.
+fn named_boxes(check: &mut Checker, base: &Path, kind: &Kind, up: Up) -> [Vec<BoxPlan>; 2] {
+    [("hitbox", &kind.hitboxes), ("hurtbox", &kind.hurtboxes)].map(|(key, boxes)| {
+        let base = base.key(key);
+        let of = boxes.iter();
+        of.filter_map(|(name, spec)| {
+            let path = base.key(name);
+            check.name(path.clone(), name, "a box");
+            shape(check, &path, name, spec, up, kind.lifetime)
+        })
+        .collect()
+    })
+}
+
+/// How long it is invincible after a hit, and after a respawn.
+fn grace(check: &mut Checker, base: &Path, kind: &Kind) -> [Ticks; 2] {
+    let base = base.key("invincible");
+    let windows = [
+        ("after_hit", kind.invincible.after_hit),
+        ("after_respawn", kind.invincible.after_respawn),
+    ];
+    windows.map(|(key, length)| {
+        length.map_or(Ticks(0), |length| check.duration(base.key(key), length))
+    })
 }
 
 /// Reports a solid that is no upright rectangle, or that has a body, too.
@@ -375,20 +315,16 @@ fn takes(
     check: &mut Checker,
     base: &Path,
     kind: &Kind,
-    names: &Names<'_>,
+    scope: &Scope<'_>,
 ) -> Vec<(SortIx, Amount)> {
     let mut takes = Vec::new();
     for (sort, times) in &kind.takes {
         let path = base.key("takes").key(sort);
         let times = check.number(path.clone(), *times, &limits::TIMES);
         let times = check.amount(path.clone(), times);
-        match position(names.sorts, sort) {
-            Some(index) => takes.push((SortIx::new(index), times)),
-            None => {
-                let known = names.sorts.iter().map(String::as_str);
-                check.unknown(path, "type of damage in any rule", sort, known);
-            }
-        }
+        let (what, sorts) = ("type of damage in any rule", &scope.names.sorts);
+        let sort = scope.find(check, path, what, sort, sorts);
+        takes.extend(sort.map(|sort| (sort, times)));
     }
     takes
 }
@@ -406,10 +342,4 @@ fn lifetime(check: &mut Checker, base: &Path, kind: &Kind) -> Option<Ticks> {
         ));
     }
     lifetime
-}
-
-pub(super) fn position(names: &[String], name: &str) -> Option<usize> {
-    names
-        .binary_search_by(|known| known.as_str().cmp(name))
-        .ok()
 }

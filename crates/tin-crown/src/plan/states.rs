@@ -5,16 +5,16 @@ use tin_crown_derive::Getters;
 
 use super::attacks::{self, BoxSet, Boxes};
 use super::checker::Checker;
-use super::drives::{Drive, Drives};
-use super::index::{CueIx, SensorIx, SensorNameIx, StateIx, StateNameIx};
-use super::select::Group;
-use super::spec::{Names, position};
-use crate::amount::Amount;
-use crate::encounter::{Chance, Condition, Kind, StateSpec, Transition, When};
+use super::conditions::{self, ConditionPlan};
+use super::drives::Drive;
+use super::index::{CueIx, StateIx, StateNameIx};
+use super::motions::Drives;
+use super::scope::Scope;
+use crate::encounter::{Chance, Kind, StateSpec, Transition, When};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::Vec2;
 use crate::limits;
-use crate::time::{Duration, Ticks};
+use crate::time::Ticks;
 
 /// A resolved state.
 #[derive(Clone, Debug, Getters, PartialEq, Serialize)]
@@ -61,44 +61,10 @@ pub struct TransitionPlan {
     pub(crate) slot: u16,
 }
 
-/// What must be so for a transition: all that is named.
-#[derive(Clone, Debug, Default, Getters, PartialEq, Serialize)]
-pub struct ConditionPlan {
-    /// So long in its state.
-    pub(crate) after: Option<Ticks>,
-    /// A sensor, and whether it notices somebody or nobody.
-    pub(crate) sense: Option<(SensorIx, bool)>,
-    /// For how long.
-    pub(crate) lasting: Ticks,
-    /// How near at least, in units.
-    pub(crate) within: Option<f64>,
-    /// Whether it has come to stand on something.
-    pub(crate) lands: Option<bool>,
-    /// Whether it stands on something.
-    pub(crate) grounded: Option<bool>,
-    /// Whether it is path of its motion.
-    pub(crate) arrives: Option<bool>,
-    /// Whether a hit landed on it.
-    pub(crate) hurt: Option<bool>,
-    /// Meters by their place, with the least and the most that they hold.
-    pub(crate) meters: Vec<(u8, Option<Amount>, Option<Amount>)>,
-    /// What must be so of one of these.
-    pub(crate) other: Option<(Group, OtherAsk)>,
-}
-
-/// What is asked of another.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
-pub enum OtherAsk {
-    /// That it is in this state.
-    State(StateNameIx),
-    /// That its sensor of this name notices somebody.
-    Sees(SensorNameIx),
-}
-
 /// What the states of a kind are made of.
 pub(super) struct Parts<'a> {
     pub kind: &'a Kind,
-    pub names: &'a Names<'a>,
+    pub scope: &'a Scope<'a>,
     pub boxes: &'a Boxes<'a>,
 }
 
@@ -137,7 +103,7 @@ pub(super) fn resolve(
             check.report(Finding::new(Code::NoEffect, path.clone(), message).at_key());
         }
         // Found to be wrong once, not in every state that uses it.
-        self::condition(check, &path, condition, parts);
+        conditions::resolve(check, &path, condition, parts);
     }
     let start = start(check, base, kind);
     (states, start)
@@ -177,7 +143,7 @@ fn one(
     drives: &mut Drives<'_>,
     slots: &mut u16,
 ) -> StatePlan {
-    let Parts { kind, names, boxes } = *parts;
+    let Parts { kind, scope, boxes } = *parts;
     let driven = state
         .motion
         .as_ref()
@@ -231,7 +197,7 @@ fn one(
         })
         .collect();
     StatePlan {
-        name: StateNameIx::new(position(names.states, name).unwrap_or(0)),
+        name: scope.names.states.place(name),
         drive,
         pace,
         live: attacks::box_set(check, &base.key("live"), live, boxes),
@@ -244,7 +210,7 @@ fn one(
             })
         }),
         ends: state.ends.unwrap_or(false),
-        cue: names.cue(check, base.key("cue"), state.cue.as_deref()),
+        cue: scope.cue(check, base.key("cue"), state.cue.as_deref()),
         go,
     }
 }
@@ -258,14 +224,14 @@ fn transition(
 ) -> Option<TransitionPlan> {
     let kind = parts.kind;
     let when = match &go.when {
-        When::Inline(condition) => self::condition(check, &base.key("when"), condition, parts),
+        When::Inline(condition) => conditions::resolve(check, &base.key("when"), condition, parts),
         When::Named(name) => match kind.conditions.get(name) {
             Some(condition) => {
                 let mut silent = Checker {
                     findings: crate::finding::Findings::new(),
                     rate: check.rate,
                 };
-                self::condition(&mut silent, base, condition, parts)
+                conditions::resolve(&mut silent, base, condition, parts)
             }
             None => {
                 let known = kind.conditions.keys().map(String::as_str);
@@ -289,112 +255,4 @@ fn transition(
         once: go.once,
         slot,
     })
-}
-
-fn condition(
-    check: &mut Checker,
-    base: &Path,
-    condition: &Condition,
-    parts: &Parts<'_>,
-) -> ConditionPlan {
-    let Parts { kind, names, .. } = *parts;
-    let sensor = |check: &mut Checker, key: &str, name: &Option<String>| {
-        let name = name.as_ref()?;
-        let found = kind.sensors.keys().position(|known| known == name);
-        if found.is_none() {
-            let known = kind.sensors.keys().map(String::as_str);
-            check.unknown(base.key(key), "sensor of this kind", name, known);
-        }
-        found.map(SensorIx::new)
-    };
-    let sees = sensor(check, "sees", &condition.sees).map(|sensor| (sensor, true));
-    let loses = sensor(check, "loses", &condition.loses).map(|sensor| (sensor, false));
-    let sense = sees.or(loses);
-    let named = condition.sees.is_some() || condition.loses.is_some();
-    for (key, given, sense) in [
-        ("for", condition.lasting.is_some(), named),
-        (
-            "within",
-            condition.within.is_some(),
-            condition.sees.is_some(),
-        ),
-    ] {
-        if given && !sense {
-            let message = format!("`{key}` needs `sees`");
-            check.report(Finding::new(Code::NoEffect, base.key(key), message));
-        }
-    }
-    let mut ticks = |key: &str, length: Option<Duration>| {
-        length.map(|length| check.duration(base.key(key), length))
-    };
-    let (after, lasting) = (
-        ticks("after", condition.after),
-        ticks("for", condition.lasting),
-    );
-    let mut meters = Vec::new();
-    for (name, level) in &condition.meters {
-        let path = base.key("meter").key(name);
-        if names.own_meter(check, path.clone(), name, kind).is_none() {
-            continue;
-        }
-        let place = kind.meters.keys().position(|known| known == name);
-        let mut amount =
-            |key, level: Option<f64>| level.map(|level| check.amount(path.key(key), level));
-        let (least, most) = (
-            amount("at_least", level.at_least),
-            amount("at_most", level.at_most),
-        );
-        let place = u8::try_from(place.unwrap_or(0));
-        let place = place.unwrap_or_else(|_| unreachable!("a kind has few meters"));
-        meters.push((place, least, most));
-    }
-    let other = condition.other.as_ref().and_then(|other| {
-        let base = base.key("other");
-        let who = names.group(check, &base.key("who"), &other.who);
-        let mut find = |key: &str, what: &str, name: &String, all: &[String]| {
-            let found = position(all, name);
-            if found.is_none() {
-                let known = all.iter().map(String::as_str);
-                check.unknown(base.key(key), what, name, known);
-            }
-            found
-        };
-        let ask = match (&other.state, &other.sees) {
-            (Some(state), _) => OtherAsk::State(StateNameIx::new(find(
-                "state",
-                "state",
-                state,
-                names.states,
-            )?)),
-            (None, Some(sees)) => OtherAsk::Sees(SensorNameIx::new(find(
-                "sees",
-                "sensor",
-                sees,
-                names.sensors,
-            )?)),
-            (None, None) => return None,
-        };
-        Some((who?, ask))
-    });
-    if *condition == Condition::default() {
-        let message = "this condition is empty: it always holds";
-        check.report(
-            Finding::new(Code::NoEffect, base.clone(), message)
-                .help("add `after`, `sees`, `lands`, `arrives`, `hurt`…"),
-        );
-    }
-    ConditionPlan {
-        after,
-        sense,
-        lasting: lasting.unwrap_or_default(),
-        within: condition
-            .within
-            .map(|within| check.number(base.key("within"), within, &limits::LENGTH)),
-        lands: condition.lands,
-        grounded: condition.grounded,
-        arrives: condition.arrives,
-        hurt: condition.hurt,
-        meters,
-        other,
-    }
 }

@@ -142,7 +142,7 @@ impl Sim {
             ),
             Excess::Transitions(actor, state) => {
                 let name = self.spec(actor).states[state.index()].name;
-                let name = &self.plan.states[name.index()];
+                let name = &self.plan.names.states[name];
                 let source = format!("state `{name}` of `{}`", self.id(actor));
                 (limits::TRANSITIONS, "changes of state on one tick", source)
             }

@@ -8,7 +8,8 @@ use serde::Serialize;
 use crate::ledger::Replay;
 use crate::ledger::{Event, What};
 use crate::limits;
-use crate::plan::{ActorIx, Plan, Reach, RuleIx, Spec};
+use crate::plan::{ActorIx, Plan, RuleIx, Spec};
+use crate::reach::Reach;
 use crate::time::{Tick, Ticks};
 
 /// What some drills exercise.
@@ -196,17 +197,17 @@ impl<'p> Tally<'p> {
     fn expect_spec(&mut self, spec: &Spec) {
         let plan = self.plan;
         for state in &spec.states {
-            let name = &plan.states[state.name.index()];
+            let name = &plan.names.states[state.name];
             self.expect(Sort::State, self.own(spec, name));
             for go in &state.go {
-                let to = &plan.states[spec.states[go.to.index()].name.index()];
+                let to = &plan.names.states[spec.states[go.to.index()].name];
                 self.expect(Sort::Transition, self.own(spec, &format!("{name} → {to}")));
             }
         }
         for attack in &spec.attacks {
             self.expect(
                 Sort::Attack,
-                self.own(spec, &plan.attacks[attack.name.index()]),
+                self.own(spec, &plan.names.attacks[attack.name]),
             );
         }
         for launcher in &spec.launchers {
@@ -218,7 +219,7 @@ impl<'p> Tally<'p> {
     }
 
     fn own(&self, spec: &Spec, name: &str) -> String {
-        format!("{}.{name}", self.plan.kinds[spec.kind.index()])
+        format!("{}.{name}", self.plan.names.kinds[spec.kind])
     }
 
     fn step(&self, spec: &Spec, nth: usize, after: u32) -> String {
@@ -253,7 +254,7 @@ impl<'p> Tally<'p> {
         let Some(who) = event.who else { return };
         let spec = replay.spec(who);
         let state =
-            |state: crate::plan::StateIx| &plan.states[spec.states[state.index()].name.index()];
+            |state: crate::plan::StateIx| &plan.names.states[spec.states[state.index()].name];
         match &event.what {
             What::Hit(hit) => {
                 let (Some(whom), Some(rule)) = (event.whom, event.rule) else {
@@ -294,7 +295,7 @@ impl<'p> Tally<'p> {
             }
             What::Attack { attack, over: None } => {
                 let name = spec.attacks[attack.index()].name;
-                self.count(Sort::Attack, self.own(spec, &plan.attacks[name.index()]));
+                self.count(Sort::Attack, self.own(spec, &plan.names.attacks[name]));
             }
             What::Shot { launcher, .. } => {
                 let name = &spec.launchers[launcher.index()].name;
@@ -329,8 +330,8 @@ impl<'p> Tally<'p> {
     fn pairs(&self) -> (Vec<PairCover>, usize) {
         let plan = self.plan;
         let cover = |reach: Reach, hits: u32| PairCover {
-            who: plan.kinds[reach.who.index()].clone(),
-            whom: plan.kinds[reach.whom.index()].clone(),
+            who: plan.names.kinds[reach.who].to_owned(),
+            whom: plan.names.kinds[reach.whom].to_owned(),
             rule: plan.rules[reach.rule.index()].name.clone(),
             harms: plan.harms_whom(reach.rule),
             hits,

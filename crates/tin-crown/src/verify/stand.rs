@@ -14,7 +14,7 @@ type Course = Vec<(Tick, Amount, LineId)>;
 
 pub(super) fn miss(trial: &Probe<'_>, stand: &StandPlan) -> Option<Miss> {
     let plan = trial.replay.plan();
-    let name = &plan.meters[stand.meter.index()];
+    let name = &plan.names.meters[stand.meter];
     let courses = courses(trial, stand);
     if courses.is_empty() {
         return Some(Miss {
@@ -61,7 +61,7 @@ fn courses(trial: &Probe<'_>, stand: &StandPlan) -> BTreeMap<ActorIx, Course> {
 fn one(trial: &Probe<'_>, stand: &StandPlan, owner: ActorIx, course: &Course) -> Option<Miss> {
     let replay = trial.replay;
     let id = replay.id(owner);
-    let name = &replay.plan().meters[stand.meter.index()];
+    let name = &replay.plan().names.meters[stand.meter];
     let expected = trial.expected;
     match stand.holds {
         Holds::Just(wanted) => {

@@ -18,7 +18,7 @@ impl ExpectPlan {
                 Outcome::Ended => "the drill ends when time runs out".to_owned(),
             },
             ExpectedPlan::Meter(stand) => {
-                let name = &plan.meters[stand.meter.index()];
+                let name = &plan.names.meters[stand.meter];
                 let whose = format!("{name} of {}", stand.who);
                 match stand.holds {
                     Holds::Just(amount) => match self.when {
@@ -156,12 +156,12 @@ impl About {
             About::Place(Some(point), _) => &plan.checkpoints[point.index()].name,
             About::Place(None, Some(exit)) => &plan.exits[exit.index()].name,
             About::Place(None, None) => "",
-            About::Cue(cue) => &plan.cues[cue.index()],
+            About::Cue(cue) => &plan.names.cues[*cue],
             About::Launcher(name) => name,
-            About::Attack(name) => &plan.attacks[name.index()],
-            About::State(name) => &plan.states[name.index()],
-            About::Sensor(name) => &plan.sensors[name.index()],
-            About::Meter(meter) => &plan.meters[meter.index()],
+            About::Attack(name) => &plan.names.attacks[*name],
+            About::State(name) => &plan.names.states[*name],
+            About::Sensor(name) => &plan.names.sensors[*name],
+            About::Meter(meter) => &plan.names.meters[*meter],
         }
     }
 }
@@ -172,17 +172,17 @@ impl DuringPlan {
         let not = |yes: bool| if yes { "" } else { "not " };
         so.extend(
             self.state
-                .map(|name| format!("is {}", plan.states[name.index()])),
+                .map(|name| format!("is {}", plan.names.states[name])),
         );
         so.extend(
             self.attack
-                .map(|name| format!("is in {}", plan.attacks[name.index()])),
+                .map(|name| format!("is in {}", plan.names.attacks[name])),
         );
         so.extend(self.guarding.map(|yes| format!("is {}guarding", not(yes))));
         so.extend(self.stunned.map(|yes| format!("is {}stunned", not(yes))));
         so.extend(self.dying.map(|yes| format!("is {}dying", not(yes))));
         for (meter, least, most) in &self.meters {
-            let name = &plan.meters[meter.index()];
+            let name = &plan.names.meters[*meter];
             so.extend(least.map(|least| format!("has at least {least} {name}")));
             so.extend(most.map(|most| format!("has at most {most} {name}")));
         }

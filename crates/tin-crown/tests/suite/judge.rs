@@ -210,12 +210,12 @@ impl Judge<'_> {
     fn pairing(&self, who: ActorIx, hitbox: &str, whom: ActorIx, hurtbox: &str) -> Vec<usize> {
         let names = |selector: &str, actor: ActorIx, part: &str| {
             let (name, own) = selector.split_once('.').unwrap_or((selector, part));
-            let kind = &self.plan.kinds()[self.plan.spec(actor).kind().index()];
+            let kind = &self.plan.names().kinds()[self.plan.spec(actor).kind()];
             let placed = &self.plan.actors()[actor.index()];
             let tagged = placed
                 .tags()
                 .iter()
-                .any(|tag| format!("#{}", self.plan.tags()[tag.index()]) == name);
+                .any(|tag| format!("#{}", self.plan.names().tags()[*tag]) == name);
             own == part && (name == "*" || name == kind || name == placed.id() || tagged)
         };
         let rules = self.plan.rules().iter().enumerate();

@@ -1,4 +1,8 @@
 //! The library driven through its public interface.
+#![expect(
+    clippy::too_many_lines,
+    reason = "a scenario is read from top to bottom"
+)]
 
 mod afterlife;
 mod ambush;

@@ -11,11 +11,9 @@ use crate::finding::{Code, Finding, Findings, Path};
 use crate::limits;
 use crate::plan::checker::Checker;
 use crate::plan::choice::Chosen;
-use crate::plan::index::{
-    AttackNameIx, CheckpointIx, CueIx, ExitIx, MeterIx, RuleIx, SensorNameIx, StateNameIx,
-};
+use crate::plan::index::{CheckpointIx, ExitIx, MeterIx, RuleIx};
 use crate::plan::select::Subject;
-use crate::plan::{Plan, timing};
+use crate::plan::{Ix, List, Plan, timing};
 use crate::time::{Duration, Tick, Ticks};
 
 /// Looks up what every drill, and each drill, is expected to come to.
@@ -219,8 +217,8 @@ impl One<'_> {
     /// What a name means for something that happens.
     fn about(&mut self, path: &Path, happening: Happening, name: &str) -> Option<About> {
         let plan = self.plan;
-        fn place(list: &[String], name: &str) -> Option<usize> {
-            list.iter().position(|known| known == name)
+        fn all<I: Ix>(list: &List<I>) -> Vec<String> {
+            list.iter().map(str::to_owned).collect()
         }
         let points = || plan.checkpoints.iter().map(|point| point.name.clone());
         let exits = || plan.exits.iter().map(|exit| exit.name.clone());
@@ -231,28 +229,28 @@ impl One<'_> {
         let (what, known, found): (_, Vec<String>, _) = match happening {
             Happening::Cue => (
                 "cue",
-                plan.cues.clone(),
-                place(&plan.cues, name).map(|nth| About::Cue(CueIx::new(nth))),
+                all(&plan.names.cues),
+                plan.names.cues.find(name).map(About::Cue),
             ),
             Happening::Attack => (
                 "attack",
-                plan.attacks.clone(),
-                place(&plan.attacks, name).map(|nth| About::Attack(AttackNameIx::new(nth))),
+                all(&plan.names.attacks),
+                plan.names.attacks.find(name).map(About::Attack),
             ),
             Happening::State => (
                 "state",
-                plan.states.clone(),
-                place(&plan.states, name).map(|nth| About::State(StateNameIx::new(nth))),
+                all(&plan.names.states),
+                plan.names.states.find(name).map(About::State),
             ),
             Happening::Sense => (
                 "sensor",
-                plan.sensors.clone(),
-                place(&plan.sensors, name).map(|nth| About::Sensor(SensorNameIx::new(nth))),
+                all(&plan.names.sensors),
+                plan.names.sensors.find(name).map(About::Sensor),
             ),
             Happening::Passes => (
                 "meter",
-                plan.meters.clone(),
-                place(&plan.meters, name).map(|nth| About::Meter(MeterIx::new(nth))),
+                all(&plan.names.meters),
+                plan.names.meters.find(name).map(About::Meter),
             ),
             Happening::Shot | Happening::DryFire => (
                 "launcher",
@@ -263,7 +261,10 @@ impl One<'_> {
             ),
             Happening::Respawn | Happening::Reach => {
                 let mut known: Vec<String> = points().collect();
-                let point = place(&known, name).map(CheckpointIx::new);
+                let point = known
+                    .iter()
+                    .position(|known| known == name)
+                    .map(CheckpointIx::new);
                 let mut exit = None;
                 if happening == Happening::Reach {
                     exit = exits().position(|known| known == name).map(ExitIx::new);

@@ -146,7 +146,7 @@ fn bear(plan: &Plan, state: &mut State, birth: &Birth) -> ActorIx {
     let kind = plan.spec_of(plan.breed(birth.breed).spec).kind;
     let sort = match birth.from {
         From::Launcher { launcher, .. } => &spec.launchers[launcher.index()].name,
-        From::Left { .. } => &plan.kinds[kind.index()],
+        From::Left { .. } => &plan.names.kinds[kind],
     };
     let id = format!("{}.{sort}.{}", state.ledger.id(plan, maker), birth.number);
     let (at, velocity, barrel) = match birth.from {

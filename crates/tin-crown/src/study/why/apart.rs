@@ -221,7 +221,7 @@ impl<'a> Search<'a> {
         let found = found.into_iter().filter(|(_, rule)| asked(*rule)).take(5);
         let words = found.map(|(kind, rule)| {
             let rule = &plan.rules[rule.index()].name;
-            format!("a {} by `{rule}`", plan.kinds[kind.index()])
+            format!("a {} by `{rule}`", plan.names.kinds[kind])
         });
         words.collect::<Vec<_>>().join(", ")
     }
@@ -387,7 +387,7 @@ impl<'s> Boxes<'s> {
                     format!(
                         "{name} was off: {id} was in the {} of {}",
                         phase.as_str(),
-                        plan.attacks[attack.index()]
+                        plan.names.attacks[attack]
                     )
                 }
                 None => format!("{name} was off: {id} was in no attack that makes it live"),
@@ -395,7 +395,7 @@ impl<'s> Boxes<'s> {
         }
         if by_state {
             let state = view.state.map(|state| spec.states[state.index()].name);
-            let state = state.map_or("no state", |state| plan.states[state.index()].as_str());
+            let state = state.map_or("no state", |state| plan.names.states[state].as_str());
             return format!("{name} was off: {id} was {state}");
         }
         format!("{name} was off")

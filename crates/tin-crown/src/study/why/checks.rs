@@ -185,7 +185,7 @@ impl<'r> Case<'r> {
     fn side(&self) -> Asked {
         let plan = self.replay.plan();
         let name = |side: Option<crate::plan::SideIx>| {
-            side.map_or("none", |side| plan.sides[side.index()].as_str())
+            side.map_or("none", |side| plan.names.sides[side].as_str())
         };
         // Who launched something lends it the side.
         let who = self.replay.spec(self.replay.root(self.judged.who)).side;

@@ -2,9 +2,10 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use super::index::{ActorIx, BoxIx, BreedIx, KindIx, RuleIx, SideIx, SpecIx};
-use super::{Ask, BoxPlan, Breed, GatePlan, Plan};
 use crate::encounter::Party;
+use crate::plan::{
+    ActorIx, Ask, BoxIx, BoxPlan, Breed, BreedIx, GatePlan, KindIx, Plan, RuleIx, SideIx, SpecIx,
+};
 
 /// A kind that can hit another by a rule.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
@@ -271,7 +272,7 @@ impl Plan {
 
     /// The name of the kind of a role.
     pub(crate) fn kind_of(&self, role: Role) -> &str {
-        &self.kinds[self.spec_of(role.spec).kind.index()]
+        &self.names.kinds[self.spec_of(role.spec).kind]
     }
 
     /// Every breed with the roles that it can have.

@@ -1,0 +1,211 @@
+//! The inputs of a drill: when each button goes down and up.
+
+use std::collections::BTreeMap;
+
+use super::attacks::Start;
+use super::checker::Checker;
+use super::drills::{Edge, JUMP};
+use super::drives::Drive;
+use super::index::{ActorIx, ButtonIx};
+use super::pairing::World;
+use super::spec::Spec;
+use crate::encounter::{Action, Drill, Input};
+use crate::finding::{Code, Finding, Path};
+use crate::time::Tick;
+
+/// Half-open stretches of ticks during which a button is held.
+type Holds = Vec<(u32, u32)>;
+
+/// What a drill does with a button of an actor.
+#[derive(Default)]
+struct Use {
+    held: Holds,
+    released: Vec<u32>,
+    /// The ticks of its presses, and the inputs that say so.
+    presses: Vec<(u32, usize)>,
+}
+
+/// The edges of all buttons, in their order.
+pub(super) fn edges(
+    check: &mut Checker,
+    base: &Path,
+    drill: &Drill,
+    last: Tick,
+    world: &World<'_>,
+) -> Vec<Edge> {
+    let mut uses: BTreeMap<(ActorIx, ButtonIx), Use> = BTreeMap::new();
+    for (index, input) in drill.input.iter().enumerate() {
+        let path = base.index(index);
+        let when = moment(check, &path, input, last);
+        let Some((who, button)) = whose(check, &path, input, world) else {
+            continue;
+        };
+        let used = uses.entry((who, button)).or_default();
+        match input.action {
+            Action::Press => {
+                used.held.push((when, when + 1));
+                used.presses.push((when, index));
+            }
+            Action::Hold(None) => used.held.push((when, u32::MAX)),
+            Action::Hold(Some(length)) => {
+                let length = check.duration(path.key("for"), length).0;
+                used.held.push((when, when.saturating_add(length)));
+            }
+            Action::Release => used.released.push(when),
+        }
+    }
+    let mut edges: Vec<Edge> = Vec::new();
+    for ((who, button), used) in uses {
+        let mut edge = |tick, down, ignored| {
+            edges.push(Edge {
+                tick: Tick(tick),
+                who,
+                button,
+                down,
+                ignored,
+            });
+        };
+        let down = joined(used.held, used.released);
+        for &(from, to) in &down {
+            edge(from, true, false);
+            if to < u32::MAX {
+                edge(to, false, false);
+            }
+        }
+        for (tick, input) in used.presses {
+            // Two presses on one tick are one.
+            let meanwhile = |(from, to): &&(u32, u32)| *from < tick && tick < *to;
+            let Some((since, _)) = down.iter().find(meanwhile) else {
+                continue;
+            };
+            edge(tick, true, true);
+            let since = f64::from(*since) / f64::from(check.rate);
+            let who = &world.actors[who.index()].id;
+            let button = &world.scope.names.buttons[button];
+            let message = format!(
+                "this press has no effect: `{button}` of `{who}` is already held since {since:.3} s"
+            );
+            check.report(
+                Finding::new(Code::NoEffect, base.index(input).key("press"), message)
+                    .help("end the hold at least one tick before the press"),
+            );
+        }
+    }
+    edges.sort_unstable_by_key(Edge::place);
+    edges.dedup();
+    edges
+}
+
+/// The tick of an input. What is timed on tick 0 arrives on tick 1.
+fn moment(check: &mut Checker, path: &Path, input: &Input, last: Tick) -> u32 {
+    let when = check.duration(path.key("when"), input.when).0.max(1);
+    if when > last.0 {
+        let message = format!("this input is on tick {when}, after the end of the drill on {last}");
+        check.report(
+            Finding::new(Code::NoEffect, path.key("when"), message)
+                .help("make the drill longer, or the input earlier"),
+        );
+    }
+    when
+}
+
+/// Whose button an input means.
+fn whose(
+    check: &mut Checker,
+    path: &Path,
+    input: &Input,
+    world: &World<'_>,
+) -> Option<(ActorIx, ButtonIx)> {
+    let names = world.scope.names;
+    let actor = world
+        .scope
+        .find(check, path.key("who"), "actor", &input.who, &names.ids)?;
+    let spec = &world.specs[world.actors[actor.index()].spec.index()];
+    let button = names.buttons.find(&input.button);
+    if let Some(button) = button.filter(|&button| answers(spec, button)) {
+        return Some((actor, button));
+    }
+    let (key, length) = match input.action {
+        Action::Press => ("press", None),
+        Action::Hold(length) => ("hold", length),
+        Action::Release => ("release", None),
+    };
+    if let Some(length) = length {
+        check.duration(path.key("for"), length);
+    }
+    let message = format!("`{}` has no button `{}`", input.who, input.button);
+    let finding = Finding::new(Code::UnknownName, path.key(key), message).missing(&input.button);
+    let known: Vec<&str> = (0..names.buttons.len())
+        .map(ButtonIx::new)
+        .filter(|&button| answers(spec, button))
+        .map(|button| names.buttons[button].as_str())
+        .collect();
+    check.report(if known.is_empty() {
+        finding.help(format!(
+            "`{}` has no `walk`, so buttons do not move it",
+            input.who
+        ))
+    } else {
+        finding.suggest(&input.button, known)
+    });
+    None
+}
+
+/// Whether a button does something for an actor.
+fn answers(spec: &Spec, button: ButtonIx) -> bool {
+    let walks = match spec.drive {
+        Drive::Walk { jump: None, .. } => button < JUMP,
+        Drive::Walk { .. } => button <= JUMP,
+        _ => false,
+    };
+    let attacks = spec.attacks.iter().map(|attack| attack.starts);
+    let launchers = spec.launchers.iter().map(|launcher| launcher.starts);
+    let mut starts = attacks.chain(launchers);
+    let mut reloads = spec.meters.iter().filter_map(|meter| meter.reload);
+    let guard = spec.guard.as_ref().and_then(|guard| guard.button);
+    walks
+        || starts
+            .any(|start| matches!(start, Start::Press(own) | Start::Hold(own) if own == button))
+        || reloads.any(|reload| reload.button == Some(button))
+        || guard == Some(button)
+}
+
+/// The union of the holds, each cut short by the first release within it.
+fn joined(mut held: Holds, mut released: Vec<u32>) -> Holds {
+    released.sort_unstable();
+    for (from, to) in &mut held {
+        let cut = released.partition_point(|tick| tick <= from);
+        if let Some(&tick) = released.get(cut) {
+            *to = tick.min(*to);
+        }
+    }
+    held.retain(|(from, to)| from < to);
+    held.sort_unstable();
+    held.dedup_by(|next, last| {
+        let meets = next.0 <= last.1;
+        if meets {
+            last.1 = last.1.max(next.1);
+        }
+        meets
+    });
+    held
+}
+
+#[cfg(test)]
+mod tests {
+    use super::joined;
+
+    #[test]
+    fn a_button_is_down_in_the_union_of_its_holds() {
+        for (held, released, down) in [
+            (vec![(5, 10), (8, 12)], vec![], vec![(5, 12)]),
+            (vec![(5, 6), (6, 9)], vec![], vec![(5, 9)]),
+            (vec![(5, u32::MAX)], vec![9], vec![(5, 9)]),
+            (vec![(5, 20)], vec![5, 30], vec![(5, 20)]),
+            (vec![(9, 12), (1, 3)], vec![], vec![(1, 3), (9, 12)]),
+            (vec![(4, 4)], vec![], vec![]),
+        ] {
+            assert_eq!(joined(held, released), down);
+        }
+    }
+}

@@ -1,0 +1,173 @@
+//! Paths resolved: legs from key to key.
+
+use serde::Serialize;
+use tin_crown_derive::Getters;
+
+use super::checker::Checker;
+use crate::encounter::{Ease, Route, RouteKey, Then};
+use crate::finding::{Code, Finding, Path};
+use crate::geometry::Vec2;
+use crate::limits;
+use crate::time::Ticks;
+
+/// A route from point to point, resolved.
+#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
+pub struct RoutePlan {
+    /// One after the other, without gaps; rests are legs too.
+    pub(crate) legs: Vec<Leg>,
+    /// What comes after the last.
+    #[getters(copy)]
+    pub(crate) then: Then,
+}
+
+/// A leg of a route.
+#[derive(Clone, Copy, Debug, Getters, PartialEq, Serialize)]
+pub struct Leg {
+    /// When it begins, counted from the route's beginning.
+    pub(crate) begins: Ticks,
+    /// When it ends.
+    pub(crate) ends: Ticks,
+    /// From where, as an offset.
+    pub(crate) from: Vec2,
+    /// To where.
+    pub(crate) to: Vec2,
+    /// How.
+    #[getters(copy)]
+    pub(crate) ease: Ease,
+}
+
+impl RoutePlan {
+    /// How long it is.
+    pub fn length(&self) -> Ticks {
+        self.legs.last().map_or(Ticks(0), |leg| leg.ends)
+    }
+
+    /// Where it is so many ticks after its beginning: an offset, facing right.
+    pub fn at(&self, ticks: u32) -> Vec2 {
+        let Ticks(length) = self.length();
+        let now = match self.then {
+            Then::Stays => ticks.min(length),
+            Then::Loops if length > 0 && ticks > length => (ticks - 1) % length + 1,
+            Then::Returns if length > 0 => {
+                let part = ticks % (2 * length);
+                part.min(2 * length - part)
+            }
+            _ => ticks.min(length),
+        };
+        let nth = self.legs.partition_point(|leg| leg.ends.0 < now);
+        let Some(leg) = self.legs.get(nth) else {
+            return Vec2::ZERO;
+        };
+        let whole = leg.ends.0 - leg.begins.0;
+        if whole == 0 || now == leg.ends.0 {
+            return leg.to;
+        }
+        let share = f64::from(now - leg.begins.0) / f64::from(whole);
+        let eased = match leg.ease {
+            Ease::Linear => share,
+            Ease::In => share * share,
+            Ease::Out => 1.0 - (1.0 - share) * (1.0 - share),
+            Ease::Both => share * share * (3.0 - 2.0 * share),
+        };
+        leg.from + (leg.to - leg.from) * eased
+    }
+}
+
+impl Leg {
+    /// How fast it is at a steady pace, in units a second.
+    fn speed(&self, rate: u32) -> f64 {
+        let ticks = f64::from(self.ends.0 - self.begins.0);
+        if ticks == 0.0 {
+            return 0.0;
+        }
+        (self.to - self.from).length() * f64::from(rate) / ticks
+    }
+}
+
+/// A path, and how fast it is entered when something held it up.
+pub(super) fn resolve(check: &mut Checker, base: &Path, route: &Route) -> Option<(RoutePlan, f64)> {
+    let keys = route.keys.as_deref().unwrap_or_default();
+    let path = base.key("keys");
+    if keys.is_empty() {
+        let message = "a path needs `keys`";
+        check.report(
+            Finding::new(Code::MissingKey, base.clone(), message)
+                .at_key()
+                .help("for example: keys = [{ when = \"0s\", at = [0, 0] }, { when = \"1s\", at = [0, 40] }]"),
+        );
+        return None;
+    }
+    check.at_most(
+        path.clone(),
+        keys.len(),
+        limits::ROUTE_KEYS,
+        "keys of a path",
+    );
+    let legs = legs(check, &path, &keys[..keys.len().min(limits::ROUTE_KEYS)]);
+    let then = route.then.unwrap_or_default();
+    let (first, last) = (legs[0].from, legs[legs.len() - 1].to);
+    if then == Then::Loops && first != last {
+        let message =
+            "this path loops, but ends elsewhere than it begins: it jumps back in one tick";
+        check.report(
+            Finding::new(
+                Code::PathJumps,
+                path.index(keys.len() - 1).key("at"),
+                message,
+            )
+            .help("end the path where it begins, or use then = \"returns\""),
+        );
+    }
+    let fastest = legs
+        .iter()
+        .map(|leg| leg.speed(check.rate))
+        .fold(0.0, f64::max);
+    let speed = route.speed.map_or(fastest, |speed| {
+        check.number(base.key("speed"), speed, &limits::SPEED)
+    });
+    Some((RoutePlan { legs, then }, speed))
+}
+
+fn legs(check: &mut Checker, path: &Path, keys: &[RouteKey]) -> Vec<Leg> {
+    let mut legs: Vec<Leg> = Vec::new();
+    for (nth, key) in keys.iter().enumerate() {
+        let path = path.index(nth);
+        let to = check
+            .pair(&path.key("at"), key.at, &limits::COORDINATE)
+            .into();
+        let when = check.duration(path.key("when"), key.when);
+        let rest = key
+            .rest
+            .map_or(Ticks(0), |rest| check.duration(path.key("rest"), rest));
+        let (begins, from) = legs
+            .last()
+            .map_or((Ticks(0), to), |last: &Leg| (last.ends, last.to));
+        if when < begins || (nth > 0 && when == begins) {
+            let message =
+                format!("this key is at {when}, not after {begins}, when the one before it ends");
+            check.report(
+                Finding::new(Code::Contradiction, path.key("when"), message)
+                    .help("write the keys in the order of their times"),
+            );
+        }
+        let ends = when.max(begins);
+        let ease = key.ease.unwrap_or_default();
+        legs.push(Leg {
+            begins,
+            ends,
+            from,
+            to,
+            ease,
+        });
+        if rest > Ticks(0) {
+            legs.push(Leg {
+                begins: ends,
+                ends: Ticks(ends.0.saturating_add(rest.0)),
+                from: to,
+                to,
+                ease: Ease::Linear,
+            });
+        }
+    }
+    legs
+}
