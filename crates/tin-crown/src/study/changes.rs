@@ -1,5 +1,7 @@
 //! What differs between two ledgers, as people read it.
 
+use std::fmt;
+
 use super::{Change, Comparison, FieldChange};
 use crate::ledger::Line;
 
@@ -13,7 +15,7 @@ impl Comparison<'_> {
             ));
         }
         let changes = self.changes.iter();
-        lines.extend(changes.take(most).map(|change| one(change, self.rate)));
+        lines.extend(changes.take(most).map(Change::to_string));
         let more = self.changes.len().saturating_sub(most);
         if more > 0 {
             lines.push(format!("… and {more} more"));
@@ -22,36 +24,28 @@ impl Comparison<'_> {
     }
 }
 
-fn one(change: &Change<'_>, rate: u32) -> String {
-    let seconds = |tick: u32| format!("{:.3} s", f64::from(tick) / f64::from(rate));
-    let Some(line) = change.line() else {
-        return String::new();
-    };
-    let sort = change.sort();
-    let mut text = format!(
-        "{sort:<8} {:>9}  {}",
-        seconds(line.tick),
-        words(line, &change.fields)
-    );
-    if let (Some(old), true) = (change.old, change.moved != 0) {
-        let ticks = change.moved.unsigned_abs();
-        let unit = if ticks == 1 { "tick" } else { "ticks" };
-        let side = if change.moved > 0 { "later" } else { "earlier" };
-        text.push_str(&format!(
-            ", {ticks} {unit} {side} than {}",
-            seconds(old.tick)
-        ));
+/// What became of it, when, and the event: `new        1.250 s  porter on beetle_1 by `boots crush lid`: landed 1`.
+impl fmt::Display for Change<'_> {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        let seconds = |tick: u32| format!("{:.3} s", f64::from(tick) / f64::from(self.rate));
+        let Some(line) = self.line() else {
+            return Ok(());
+        };
+        let (sort, words) = (self.sort(), words(line, &self.fields));
+        write!(f, "{sort:<8} {:>9}  {words}", seconds(line.tick))?;
+        if let (Some(old), true) = (self.old, self.moved != 0) {
+            let ticks = self.moved.unsigned_abs();
+            let unit = if ticks == 1 { "tick" } else { "ticks" };
+            let side = if self.moved > 0 { "later" } else { "earlier" };
+            write!(f, ", {ticks} {unit} {side} than {}", seconds(old.tick))?;
+        }
+        for field in &self.fields {
+            let [old, new] =
+                [&field.old, &field.new].map(|value| value.as_deref().unwrap_or("none"));
+            write!(f, ", {} {old} → {new}", field.key)?;
+        }
+        Ok(())
     }
-    let none = || "none".to_owned();
-    for field in &change.fields {
-        let (old, new) = (&field.old, &field.new);
-        let (old, new) = (
-            old.clone().unwrap_or_else(none),
-            new.clone().unwrap_or_else(none),
-        );
-        text.push_str(&format!(", {} {old} → {new}", field.key));
-    }
-    text
 }
 
 /// An event in words, without what is told of it as a change.

@@ -39,6 +39,9 @@ pub struct Change<'r> {
     pub moved: i64,
     /// What else about it is not as it was.
     pub fields: Vec<FieldChange>,
+    /// The ticks a second of the new ledger.
+    #[serde(skip)]
+    pub(super) rate: u32,
 }
 
 /// Something about an event that is not as it was.
@@ -127,11 +130,12 @@ pub fn compare<'r>(old: &'r Record<'r>, new: &'r Record<'r>, within: Ticks) -> C
             groups.entry(key(line)).or_default()[side].push(line);
         }
     }
+    let rate = new.header.rate;
     let mut same = 0;
     let mut changes = Vec::new();
     for [old, new] in groups.into_values() {
         for (old, new) in matched(&old, &new) {
-            let change = change(old, new);
+            let change = change(old, new, rate);
             let moved = change.moved.unsigned_abs() > u64::from(within.0);
             if change.fields.is_empty() && !moved && old.is_some() && new.is_some() {
                 same += 1;
@@ -140,7 +144,7 @@ pub fn compare<'r>(old: &'r Record<'r>, new: &'r Record<'r>, within: Ticks) -> C
             }
         }
     }
-    turned(&mut changes, within);
+    turned(&mut changes, within, rate);
     changes.sort_by_key(|change| {
         let line = change.line();
         (
@@ -152,7 +156,7 @@ pub fn compare<'r>(old: &'r Record<'r>, new: &'r Record<'r>, within: Ticks) -> C
     let rates = [old.header.rate, new.header.rate];
     Comparison {
         rates: (rates[0] != rates[1]).then_some(rates),
-        rate: new.header.rate,
+        rate,
         changes,
         same,
         pairs: pairs(old, new),
@@ -269,20 +273,17 @@ fn gap<'r>(old: &[&'r Line<'r>], new: &[&'r Line<'r>]) -> Vec<Match<'r>> {
     matched.collect()
 }
 
-fn change<'r>(old: Option<&'r Line<'r>>, new: Option<&'r Line<'r>>) -> Change<'r> {
-    let (Some(one), Some(other)) = (old, new) else {
-        return Change {
-            old,
-            new,
-            moved: 0,
-            fields: Vec::new(),
-        };
+fn change<'r>(old: Option<&'r Line<'r>>, new: Option<&'r Line<'r>>, rate: u32) -> Change<'r> {
+    let (moved, fields) = match (old, new) {
+        (Some(old), Some(new)) => (i64::from(new.tick) - i64::from(old.tick), fields(old, new)),
+        _ => (0, Vec::new()),
     };
     Change {
         old,
         new,
-        moved: i64::from(other.tick) - i64::from(one.tick),
-        fields: fields(one, other),
+        moved,
+        fields,
+        rate,
     }
 }
 
@@ -323,7 +324,7 @@ fn fields(one: &Line<'_>, other: &Line<'_>) -> Vec<FieldChange> {
 
 /// A hit that is gone, and one between the same two by the same rule that is new at the same time, are
 /// one whose verdict turned.
-fn turned(changes: &mut Vec<Change<'_>>, within: Ticks) {
+fn turned(changes: &mut Vec<Change<'_>>, within: Ticks, rate: u32) {
     let mut at: BTreeMap<_, Vec<usize>> = BTreeMap::new();
     let hit = |change: &Change<'_>| change.line().is_some_and(|line| line.event == "hit");
     for (nth, change) in changes.iter().enumerate() {
@@ -353,7 +354,7 @@ fn turned(changes: &mut Vec<Change<'_>>, within: Ticks) {
         }
     }
     for (gone, new) in turned {
-        changes[gone] = change(changes[gone].old, changes[new].new);
+        changes[gone] = change(changes[gone].old, changes[new].new, rate);
     }
     let mut nth = 0;
     changes.retain(|_| {

@@ -2,7 +2,7 @@
 
 use tin_crown::Verdict;
 
-use crate::stage::{lines, played, text_replay, with_verdict};
+use crate::stage::{landed, lines, played, text_replay, with_verdict};
 
 /// A gunner at the origin who faces right and fires with `shoot`; whatever a test adds.
 pub fn gunner(launcher: &str, rest: &str) -> String {
@@ -496,4 +496,23 @@ length = "30t"
     let error = refused(&fickle);
     assert!(error.contains("at most 2000000 lines"), "{error}");
     assert!(error.contains("is full on tick 200"), "{error}");
+}
+
+#[test]
+fn a_shot_is_one_attack_whatever_makes_its_boxes_live() {
+    // Launched on 10, it is at n - 10. Its nose, up to 5 ahead, is at the drum's side, 29, at the end of
+    // 34, and overlaps from 35. The barb, from 5 to 3 behind, is made live on 41 by an attack of the
+    // shot's own, begun on 40, and comes to the drum on 43: the drum has been hit.
+    let text = gunner(
+        "launcher.pop = { launches = \"cork\", button = \"shoot\", speed = 60 }\n\
+         [kind.cork]\nlifetime = \"99t\"\nflight = { targets = 9 }\n\
+         hitbox.nose = { radius = 1, at = [4, 0] }\nhitbox.barb = { radius = 1, at = [-4, 0] }\n\
+         attack.snap = { clock = { first = \"30t\", every = \"300t\" }, startup = \"1t\", active = \"50t\", live = [\"barb\"] }\n\
+         [kind.drum]\nmeter.health = { max = 9 }\nhurtbox.skin = { size = [2, 20] }",
+        "[[place]]\nkind = \"drum\"\nat = [30, 0]\n[[rule]]\nname = \"cork strikes\"\nhitbox = \"cork\"\n\
+         hurtbox = \"drum.skin\"\ndamage = 1",
+    ) + SHOOT;
+    assert_eq!(landed(&text_replay(&text)), [35]);
+    let attacks: Vec<u32> = ticks(&text, "attack");
+    assert_eq!(attacks.first(), Some(&40));
 }

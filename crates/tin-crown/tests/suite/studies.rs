@@ -50,6 +50,10 @@ fn one_number_changed_shows_what_follows_from_it_and_nothing_else() {
     let (old, new) = (replay(&pricked("0.5s", 1.0)), replay(&pricked("40t", 1.0)));
     let (old, new) = (Record::of(&old), Record::of(&new));
     let comparison = compare(&old, &new, Ticks(0));
+    assert_eq!(
+        comparison.changes[0].to_string(),
+        "changed    0.000 s  spike on porter by `spike pricks`: landed 1, until 30t later → 40t later"
+    );
     let mut moved: BTreeMap<(&str, &str), Vec<i64>> = BTreeMap::new();
     for change in &comparison.changes {
         let line = change.line().expect("one of the two");
