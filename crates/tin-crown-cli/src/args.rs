@@ -137,7 +137,7 @@ pub enum LedgerFormat {
     Jsonl,
     /// CSV with the same columns; one drill only.
     Csv,
-    /// What was expected and what came of it, as JUnit XML.
+    /// The results of all expectations as JUnit XML.
     Junit,
     /// The same as TAP 13.
     Tap,

@@ -1,4 +1,4 @@
-//! What came of expectations: for people, as JUnit XML, and as TAP.
+//! Results of expectations: for people, as JUnit XML, and as TAP.
 
 use std::io::{self, Write};
 

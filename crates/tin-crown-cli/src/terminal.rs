@@ -10,7 +10,7 @@ use anstream::AutoStream;
 use anstream::adapter::StripBytes;
 use tin_crown::printable::escaped;
 
-/// Standard output. Whoever reads it may stop early: the rest is dropped, and what the command comes to
+/// Standard output. Its reader may stop early: the rest is dropped, and the result of the command
 /// is told by its exit code all the same.
 pub struct Out(BufWriter<Reader>);
 

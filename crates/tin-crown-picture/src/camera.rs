@@ -17,6 +17,10 @@ pub(crate) struct Camera {
 }
 
 impl Camera {
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
     pub fn new(plan: &Arc<Plan>, drill: DrillIx) -> Camera {
         let mut camera = Camera {
             sim: Sim::new(plan, drill),
@@ -74,6 +78,10 @@ impl Frame {
     /// # Errors
     ///
     /// When the drill is over before, or cannot be replayed so far.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
     pub fn capture(plan: &Arc<Plan>, drill: DrillIx, tick: Tick) -> Result<Frame, FrameError> {
         let mut camera = Camera::new(plan, drill);
         camera.play_to(tick)?;

@@ -130,7 +130,7 @@ fn muzzle(
     cross + &line(view, [at, at + aim])
 }
 
-/// Where checkpoints and respawns bring somebody back.
+/// Where checkpoints and respawns bring an actor back.
 fn places<'f>(plan: &'f Plan, view: &'f View) -> impl Iterator<Item = String> + 'f {
     let points = plan.checkpoints().iter().map(|point| point.at());
     let respawns = plan.specs().iter().filter_map(|spec| spec.respawn());

@@ -102,6 +102,10 @@ impl Film {
     /// # Errors
     ///
     /// When it cannot be replayed.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
     pub fn shoot(plan: &Arc<Plan>, drill: DrillIx) -> Result<Film, ReplayError> {
         let mut sim = Sim::new(plan, drill);
         let mut recorder = Recorder::default();

@@ -73,7 +73,7 @@ pub enum Zoom {
     Region(Bounds),
 }
 
-/// Somebody who was to be shown is not there.
+/// An actor who was to be shown is not there.
 #[derive(Clone, Debug, PartialEq, Eq, thiserror::Error)]
 #[error("`{id}` does not exist on tick {tick}")]
 pub struct NotThere {
@@ -130,7 +130,7 @@ impl Frame {
     ///
     /// # Errors
     ///
-    /// When it is around an actor who is not there.
+    /// When it is around an actor that is not there.
     pub fn zoom(self, zoom: &Zoom) -> Result<Frame, NotThere> {
         match zoom {
             Zoom::Around(id) => self.around(id),

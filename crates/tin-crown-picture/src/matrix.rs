@@ -1,4 +1,4 @@
-//! The matrix: who damaged whom, how much, how often, and what came to nothing and why.
+//! The matrix: who damaged whom, how much, how often, and which touches did nothing and why.
 
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -46,7 +46,7 @@ struct Cell {
     killed: u32,
     /// What each meter lost.
     taken: BTreeMap<MeterIx, Amount>,
-    /// What came to nothing, by the verdict.
+    /// Touches that did nothing, by verdict.
     rejected: BTreeMap<Verdict, u32>,
 }
 

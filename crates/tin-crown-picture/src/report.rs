@@ -37,7 +37,7 @@ pub struct Report<'r> {
     notes: Vec<Note>,
 }
 
-/// What was expected of a drill, and what came of it.
+/// What a drill is expected to do, and the results.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Expected {
     /// What was expected, in words.
@@ -83,7 +83,7 @@ impl<'r> Report<'r> {
         }
     }
 
-    /// Adds a drill, and what came of all that was expected of it.
+    /// Adds a drill, with the results of its expectations.
     pub fn drill(&mut self, take: Take, expected: Vec<Expected>) {
         let Take {
             film,

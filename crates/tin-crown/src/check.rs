@@ -9,7 +9,7 @@ use crate::lint;
 use crate::plan::{self, Expectations, Plan, Resolution};
 use crate::text::Document;
 
-/// What came of reading an encounter file.
+/// The result of reading an encounter file.
 #[derive(Clone, Debug)]
 pub struct Checked {
     /// The encounter as written, as far as it can be read: what is missing or of the wrong sort is at
@@ -134,7 +134,7 @@ fn judged(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
     (plan.filter(|_| !findings.has_errors()), findings)
 }
 
-/// What came of reading expectations for a plan.
+/// The result of reading expectations for a plan.
 #[derive(Clone, Debug)]
 pub struct CheckedExpectations {
     /// The expectations, unless a finding is an error.

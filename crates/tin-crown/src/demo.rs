@@ -2,7 +2,7 @@
 
 /// The first shelf: stomps, horns, an umbrella to thrust and to guard with.
 pub const FIRST_SHELF: &str = include_str!("../demo/first-shelf.toml");
-/// The second shelf: a pop-gun, hazards, and whoever wakes.
+/// The second shelf: a pop-gun, hazards, and foes that wake.
 pub const SECOND_SHELF: &str = include_str!("../demo/second-shelf.toml");
 /// The whole attic: checkpoints, deaths, respawns, an exit.
 pub const ATTIC: &str = include_str!("../demo/attic.toml");

@@ -27,7 +27,7 @@ pub(crate) struct Role {
     pub many: bool,
 }
 
-/// A box of somebody, which a rule concerns.
+/// A box of an actor, which a rule concerns.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub(crate) struct Part {
     pub role: Role,
@@ -80,7 +80,7 @@ impl RuleReach {
     }
 }
 
-/// Who takes by a rule, ready to be asked whether somebody hits any of them.
+/// Who takes by a rule, ready to be asked whether an actor hits any of them.
 #[derive(Clone, Debug, Default)]
 pub(crate) struct Takers {
     pub roles: BTreeSet<Role>,

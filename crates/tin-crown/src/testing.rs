@@ -19,7 +19,7 @@ use crate::plan::Plan;
 use crate::verify::{Measure, Source, Trial};
 use crate::{check, check_expectations};
 
-/// Asserts that an encounter file has no errors, and that each of its drills comes to what is expected:
+/// Asserts that an encounter file has no errors, and that each of its drills meets its expectations:
 /// in the file, in `duel.expect.toml` beside `duel.toml`, and in `duel.golden.jsonl`, where these exist.
 ///
 /// # Panics

@@ -1,8 +1,8 @@
-//! What came of a touch.
+//! The verdict on a touch.
 
 use crate::syntax::Words;
 
-/// What came of a touch: the first that applies, in this order.
+/// The verdict on a touch: the first that applies, in this order.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Words)]
 pub enum Verdict {
     /// Whom is dying, and that hurtbox is off.
@@ -26,7 +26,7 @@ pub enum Verdict {
 }
 
 impl Verdict {
-    /// Whether it did something: landed, or came to a guard that held.
+    /// Whether it had an effect: it landed, or a guard held.
     pub const fn took_effect(self) -> bool {
         matches!(self, Verdict::Landed | Verdict::Guarded)
     }

@@ -82,7 +82,7 @@ pub struct Printing<'a> {
 }
 
 impl Printing<'_> {
-    /// Replays and prints drills, and says what came of all that was expected. `orphans` are golden
+    /// Replays and prints drills, and reports the results of their expectations. `orphans` are golden
     /// records of drills that are no more.
     pub fn print(
         &self,

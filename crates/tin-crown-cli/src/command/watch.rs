@@ -90,7 +90,7 @@ fn stamp(file: &Path) -> Option<Stamp> {
 
 struct Watch<'a> {
     args: &'a Arguments,
-    /// What the drills came to at the last save without errors.
+    /// The ledgers at the last save without errors.
     last: Vec<Replay>,
     begun: bool,
 }

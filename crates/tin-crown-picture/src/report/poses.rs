@@ -28,7 +28,7 @@ pub(super) struct Course {
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
 pub(super) struct Stand {
     pub flags: u32,
-    /// Which hitboxes and hurtboxes are live, and which sensors notice somebody: `101|1|0`.
+    /// Which hitboxes and hurtboxes are live, and which sensors notice an actor: `101|1|0`.
     pub live: String,
     pub doing: String,
     pub meters: String,

@@ -10,7 +10,7 @@ use crate::canvas::{Anchor, Canvas, Text, number};
 use crate::look::Look;
 use crate::text::{Weight, width};
 
-/// What came of a hit, as far as a mark tells.
+/// The outcome of a hit, as far as a mark shows it.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub(crate) enum Blow {
     Rejected,

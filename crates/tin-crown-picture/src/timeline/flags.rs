@@ -1,4 +1,4 @@
-//! Small flags with their names: what was announced, and what somebody did.
+//! Small flags with their names: what was announced, and what an actor did.
 
 use tin_crown::Tick;
 

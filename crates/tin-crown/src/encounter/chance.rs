@@ -70,7 +70,7 @@ impl<T> Chance<T> {
 }
 
 impl Chance<f64> {
-    /// What it comes to on the average.
+    /// Its average.
     pub fn mean(&self) -> f64 {
         self.all().sum::<f64>() / self.all().count().max(1) as f64
     }

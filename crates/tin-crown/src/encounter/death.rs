@@ -1,4 +1,4 @@
-//! Death sequences: what plays out between the death and the moment somebody is gone.
+//! Death sequences: what plays out between the death and the moment an actor is gone.
 
 use super::motion::Motion;
 use super::rule::Push;

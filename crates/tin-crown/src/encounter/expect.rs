@@ -85,7 +85,7 @@ pub struct MeterStand {
     pub at_most: Option<f64>,
 }
 
-/// What must hold of somebody while something happens.
+/// What must hold for an actor while something happens.
 #[derive(Clone, Debug, Default, PartialEq, Table)]
 #[table(some_of("state", "attack", "guarding", "stunned", "dying", "meter"))]
 pub struct During {

@@ -56,7 +56,7 @@ pub enum Ending {
     State,
     /// Its death.
     Death,
-    /// Somebody took it.
+    /// An actor took it.
     Taken,
     /// Everything was put back.
     #[word(told)]

@@ -20,13 +20,13 @@ pub enum Motion {
     Patrol(Patrol),
     /// From point to point, by a clock.
     Path(Route),
-    /// After somebody. Who falls chases along the ground.
+    /// Chases an actor. A chaser that falls moves along the ground only.
     Chase(Chase),
     /// To and fro about a point, as a sine.
     Hover(Hover),
     /// As a pendulum that hangs above where it was placed.
     Swing(Swing),
-    /// At an offset from somebody.
+    /// Stays at an offset from an actor.
     Follow(Follow),
     /// Straight back to where it was placed.
     Return(Return),
@@ -123,7 +123,7 @@ pub enum Then {
     Returns,
 }
 
-/// After somebody.
+/// Chases an actor.
 #[derive(Clone, Debug, Default, PartialEq, Table)]
 #[table(parts)]
 pub struct Chase {
@@ -177,7 +177,7 @@ pub struct Swing {
     pub phase: Option<Duration>,
 }
 
-/// At an offset from somebody.
+/// Stays at an offset from an actor.
 #[derive(Clone, Debug, Default, PartialEq, Table)]
 #[table(parts)]
 pub struct Follow {

@@ -14,7 +14,7 @@ pub struct Pattern {
     pub whom: Option<String>,
     /// By which rule.
     pub rule: Option<String>,
-    /// What came of a hit; that it landed or was guarded when absent.
+    /// The verdict of a hit; landed or guarded when absent.
     pub verdict: Option<Verdict>,
     /// How much.
     pub amount: Option<f64>,
@@ -32,13 +32,13 @@ pub enum Happening {
     /// A hit.
     #[default]
     Hit,
-    /// Somebody begins to die.
+    /// An actor begins to die.
     Death,
-    /// Somebody is gone.
+    /// An actor is gone.
     Gone,
-    /// Somebody comes back.
+    /// An actor comes back.
     Respawn,
-    /// Somebody reaches a checkpoint or an exit.
+    /// An actor reaches a checkpoint or an exit.
     Reach,
     /// Something is announced.
     Cue,
@@ -48,11 +48,11 @@ pub enum Happening {
     DryFire,
     /// An attack begins.
     Attack,
-    /// Somebody comes into a state.
+    /// An actor comes into a state.
     State,
-    /// A sensor notices somebody.
+    /// A sensor notices an actor.
     Sense,
-    /// Somebody takes what lies about.
+    /// An actor takes what lies about.
     Pickup,
     /// Everything is reset.
     Reset,
@@ -89,7 +89,7 @@ impl Pattern {
         }
     }
 
-    /// A hit by whoever the first selector names on whoever the second does.
+    /// A hit by an actor of the first selector on one of the second.
     pub fn hit(who: impl Into<String>, whom: impl Into<String>) -> Pattern {
         Pattern {
             who: Some(who.into()),
@@ -151,7 +151,7 @@ event! {
         /// By which rule.
         #[key(text = "rule", absent = "any")]
         rule: Option<String>,
-        /// What came of it.
+        /// Its outcome.
         #[key(absent = "landed or guarded")]
         verdict: Option<Verdict>,
         /// How much it took.
@@ -161,7 +161,7 @@ event! {
 }
 
 event! {
-    /// Something that somebody does or undergoes.
+    /// Something that an actor does or undergoes.
     ActorEvent {
         /// Who.
         #[key(text = "selector", absent = "anyone")]
@@ -170,7 +170,7 @@ event! {
 }
 
 event! {
-    /// Somebody at a checkpoint or an exit.
+    /// An actor at a checkpoint or an exit.
     PlaceEvent {
         /// Who.
         #[key(text = "selector", absent = "anyone")]
@@ -331,13 +331,13 @@ macro_rules! events {
 events! {
     /// A hit; landed or guarded, unless it names a `verdict`.
     hit: HitEvent = Hit,
-    /// Somebody begins to die.
+    /// An actor begins to die.
     death: ActorEvent = Death,
-    /// Somebody is gone.
+    /// An actor is gone.
     gone: ActorEvent = Gone,
-    /// Somebody comes back.
+    /// An actor comes back.
     respawn: PlaceEvent = Respawn,
-    /// Somebody reaches a checkpoint or an exit.
+    /// An actor reaches a checkpoint or an exit.
     reach: PlaceEvent = Reach,
     /// A cue is given.
     cue: CueEvent = Cue,
@@ -349,9 +349,9 @@ events! {
     attack: AttackEvent = Attack,
     /// A state is entered.
     state: StateEvent = State,
-    /// A sensor notices somebody.
+    /// A sensor notices an actor.
     sense: SenseEvent = Sense,
-    /// Somebody takes what lies about.
+    /// An actor takes what lies about.
     pickup: PickupEvent = Pickup,
     /// Everything is reset.
     reset: ActorEvent = Reset,

@@ -7,7 +7,7 @@ use super::respawn::Near;
 use crate::syntax::{Table, Words};
 use crate::time::Duration;
 
-/// What somebody gains who touches it with their body.
+/// What an actor gains by touching it with its body.
 ///
 /// ```
 /// use tin_crown::encounter::{PickupSpec};

@@ -1,4 +1,4 @@
-//! Respawns: where and when somebody comes back, and what is reset with them.
+//! Respawns: where and when an actor comes back, and what is reset with it.
 
 use serde::Serialize;
 
@@ -8,7 +8,7 @@ use crate::limits;
 use crate::syntax::{Choice, Table, Words};
 use crate::time::Duration;
 
-/// How somebody comes back after a death.
+/// How an actor respawns after its death.
 ///
 /// ```
 /// use tin_crown::encounter::{RespawnSpec};
@@ -46,7 +46,7 @@ pub struct RespawnSpec {
     pub cue: Option<String>,
 }
 
-/// Where somebody comes back.
+/// Where an actor respawns.
 #[derive(Clone, Debug, PartialEq, Choice)]
 pub enum ReturnTo {
     /// Where it was placed.
@@ -98,7 +98,7 @@ pub enum MetersAt {
     Kept,
 }
 
-/// Somebody who is near.
+/// An actor who is near.
 #[derive(Clone, Debug, Default, PartialEq, Table)]
 pub struct Near {
     /// Whom.

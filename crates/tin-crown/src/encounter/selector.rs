@@ -35,7 +35,7 @@ pub enum Who {
 /// Why a text is not a selector.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, thiserror::Error)]
 pub enum SelectorError {
-    /// It names nobody.
+    /// It matches no actor.
     #[error("a selector is an actor's id, a kind, a #tag or *, with an optional .box")]
     Empty,
     /// It has more than one dot.

@@ -4,7 +4,7 @@ use super::boxes::BoxSpec;
 use crate::limits;
 use crate::syntax::Table;
 
-/// A region or a ray that notices whoever reaches into it with their body, else a hurtbox, else a
+/// A region or a ray that notices actors that reach into it with their body, otherwise a hurtbox, otherwise a
 /// hitbox.
 ///
 /// ```

@@ -91,16 +91,16 @@ pub struct Condition {
     /// It has been in its state for so long.
     #[key(absent = "any")]
     pub after: Option<Duration>,
-    /// This sensor notices somebody.
+    /// This sensor notices an actor.
     #[key(text = "sensor", absent = "any")]
     pub sees: Option<String>,
-    /// This sensor notices nobody.
+    /// This sensor notices no actor.
     #[key(text = "sensor", absent = "any")]
     pub loses: Option<String>,
     /// For so long without a break.
     #[key(name = "for", default = "\"0t\"")]
     pub lasting: Option<Duration>,
-    /// Somebody seen is that near.
+    /// An actor seen is that near.
     #[key(range = limits::LENGTH, absent = "any")]
     pub within: Option<f64>,
     /// It has come to stand on something since it last looked.
@@ -134,7 +134,7 @@ pub struct Other {
     /// The state that it is in.
     #[key(text = "state")]
     pub state: Option<String>,
-    /// Its sensor that notices somebody.
+    /// Its sensor that notices an actor.
     #[key(text = "sensor")]
     pub sees: Option<String>,
 }
@@ -205,7 +205,7 @@ impl Condition {
         }
     }
 
-    /// Its sensor notices somebody.
+    /// Its sensor notices an actor.
     pub fn sees(sensor: impl Into<String>) -> Condition {
         Condition {
             sees: Some(sensor.into()),

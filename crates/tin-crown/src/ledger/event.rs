@@ -42,9 +42,9 @@ pub struct Event {
 #[derive(Clone, Debug, PartialEq)]
 #[non_exhaustive]
 pub enum What {
-    /// Somebody is there from this tick on.
+    /// An actor is there from this tick on.
     Appear,
-    /// Somebody is gone without a death.
+    /// An actor is gone without a death.
     Vanish {
         /// What ended it.
         of: Ending,
@@ -70,33 +70,33 @@ pub enum What {
         /// From which.
         from: StateIx,
     },
-    /// A sensor noticed somebody, or lost them.
+    /// A sensor noticed an actor, or lost it.
     Sense {
         /// Which.
         sensor: SensorIx,
         /// How far off they are; absent when they are lost.
         distance: Option<f64>,
     },
-    /// Somebody took what lay about.
+    /// An actor took what lay about.
     Pickup,
-    /// Somebody lost or gained a life.
+    /// An actor lost or gained a life.
     Life {
         /// How many there were.
         before: u32,
         /// How many there are.
         after: u32,
     },
-    /// Somebody is about to come back.
+    /// An actor is about to come back.
     Respawn {
         /// At which checkpoint, if at one.
         checkpoint: Option<CheckpointIx>,
     },
-    /// Somebody reached a checkpoint.
+    /// An actor reached a checkpoint.
     Checkpoint {
         /// Which.
         checkpoint: CheckpointIx,
     },
-    /// Somebody reached an exit.
+    /// An actor reached an exit.
     Exit {
         /// Which.
         exit: ExitIx,
@@ -134,7 +134,7 @@ pub enum What {
         /// The first tick on which it is over, when that is known.
         until: Option<Tick>,
     },
-    /// A touch of two boxes that a rule pairs, and what came of it.
+    /// A touch of two boxes that a rule pairs, and its verdict.
     Hit(Hit),
     /// A meter changed.
     Meter {
@@ -147,23 +147,23 @@ pub enum What {
         /// What emptied it outright, when that is no damage.
         of: Option<DeathCause>,
     },
-    /// Somebody begins to die.
+    /// An actor begins to die.
     Death {
-        /// To whose credit.
+        /// The actor that is credited.
         by: Option<ActorIx>,
         /// Of what.
         of: DeathCause,
     },
-    /// Somebody's death is over, and they are gone.
+    /// An actor's death is over, and they are gone.
     Gone,
     /// The drill is decided, or over.
     Outcome(Outcome),
 }
 
-/// A touch of two boxes, and what came of it.
+/// A touch of two boxes, and its verdict.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Hit {
-    /// What came of it.
+    /// Its outcome.
     pub verdict: Verdict,
     /// What gave.
     pub hitbox: BoxIx,
@@ -214,7 +214,7 @@ pub enum GuardSaid {
     TooLate,
     /// The meter that it costs is empty.
     Spent,
-    /// The rule takes no notice of guards.
+    /// The rule ignores guards.
     Pierced,
 }
 
@@ -296,7 +296,7 @@ impl DryReason {
     }
 }
 
-/// What somebody dies of.
+/// The cause of a death.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 #[non_exhaustive]
 pub enum DeathCause {

@@ -76,7 +76,7 @@ impl Ledger {
         &self.launched
     }
 
-    /// Adds somebody who was launched.
+    /// Adds an actor that was launched.
     pub(crate) fn launch(&mut self, launched: Launched) {
         self.launched.push(launched);
     }

@@ -1,4 +1,4 @@
-//! Ledgers read back, and golden records: what a drill came to, kept to be compared with.
+//! Ledgers read back, and golden records: a drill's ledger kept for comparison.
 
 use std::io::Write;
 

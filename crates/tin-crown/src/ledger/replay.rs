@@ -1,4 +1,4 @@
-//! A replay: a plan, one of its drills, and the ledger that it came to.
+//! A replay: a plan, one of its drills, and its ledger.
 
 use std::sync::Arc;
 
@@ -49,16 +49,28 @@ impl Replay {
     }
 
     /// The id of an actor, placed or launched.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
     pub fn id(&self, actor: ActorIx) -> &str {
         self.ledger.id(&self.plan, actor)
     }
 
     /// The resolved kind of an actor, placed or launched.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
     pub fn spec(&self, actor: ActorIx) -> &Spec {
         &self.plan.specs[self.spec_index(actor).index()]
     }
 
     /// Where that stands in the plan.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
     pub fn spec_index(&self, actor: ActorIx) -> SpecIx {
         match self.ledger.origin(actor) {
             Some(launched) => launched.spec,
@@ -67,6 +79,10 @@ impl Replay {
     }
 
     /// Whether an actor, or one of its makers, is among those that a selection names.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
     pub fn is_of(&self, selection: &Selection<'_>, actor: ActorIx) -> bool {
         let kind = self.spec(actor).kind;
         match self.ledger.origin(actor) {
@@ -76,6 +92,10 @@ impl Replay {
     }
 
     /// Whether an actor itself is asked for.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
     pub fn is_chosen(&self, chosen: &Chosen, actor: ActorIx) -> bool {
         let plan = &self.plan;
         match self.ledger.origin(actor) {
@@ -88,12 +108,20 @@ impl Replay {
     }
 
     /// Whether an actor, or one of its makers, is asked for.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
     pub fn acts_for(&self, chosen: &Chosen, actor: ActorIx) -> bool {
         let maker = || self.ledger.origin(actor).map(|launched| launched.maker);
         self.is_chosen(chosen, actor) || maker().is_some_and(|maker| self.acts_for(chosen, maker))
     }
 
-    /// The placed actor to whose credit an actor's hits are: itself, or the root of its makers.
+    /// The placed actor that an actor's hits are credited to: itself, or the root of its makers.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
     pub fn root(&self, actor: ActorIx) -> ActorIx {
         self.ledger
             .origin(actor)

@@ -11,7 +11,7 @@ use crate::time::Tick;
 /// A replay summed up.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Summary {
-    /// What everyone dealt to everyone, in the order of ids. What somebody launched deals for its
+    /// What everyone dealt to everyone, in the order of ids. What an actor launched deals for its
     /// maker, and takes for itself.
     pub dealt: Vec<Dealt>,
     /// How everyone who was placed ended, in the order of ids.
@@ -31,7 +31,7 @@ pub struct Dealt {
     pub whom: ActorIx,
     /// The id of whom, or `maker.launcher.*` for several.
     pub whom_id: String,
-    /// How many hits landed, or came to a guard that held.
+    /// How many hits landed or were guarded.
     pub hits: u32,
     /// What each meter lost to them.
     pub taken: BTreeMap<MeterIx, Amount>,

@@ -25,7 +25,7 @@ pub struct Row<'a> {
     pub whom: &'a str,
     /// The rule; empty when there is none.
     pub rule: &'a str,
-    /// What came of it.
+    /// Its outcome.
     pub outcome: String,
     /// What kind of thing it is, to be told apart at a glance.
     pub tone: Tone,
@@ -76,7 +76,7 @@ impl Replay {
         event.whom.or(event.who)
     }
 
-    /// Whether an appearance puts back somebody who was there all along, or would have stayed away.
+    /// Whether an appearance puts back an actor that was there all along, or would have stayed away.
     fn is_put_back(&self, appear: &Event) -> bool {
         let cause = appear.cause.and_then(|cause| self.ledger().get(cause));
         cause.is_some_and(|cause| {
@@ -158,7 +158,7 @@ impl Replay {
         }
     }
 
-    /// What came of an event, in words.
+    /// The outcome of an event, in words.
     pub fn told(&self, event: &Event) -> String {
         let plan = self.plan();
         match &event.what {

@@ -70,7 +70,7 @@ fn on_every_tick(rule: &RulePlan) -> bool {
     repeats && rule.every <= Ticks(1) && !rule.gates.iter().any(leaps)
 }
 
-/// Whether somebody who is placed gives by a rule with a box that is live for long, and outlives it.
+/// Whether an actor that is placed gives by a rule with a box that is live for long, and outlives it.
 fn lasts(plan: &Plan, rule: RuleIx, health: MeterIx) -> bool {
     let also = &plan.rules[rule.index()].also;
     let own = || also.iter().filter(|(party, _)| *party == Party::Who);

@@ -1,4 +1,4 @@
-//! Meters that rules empty, and nothing comes of it.
+//! Meters that rules empty without any effect.
 
 use super::Audited;
 use super::harm::{hurting, is_used, takes};

@@ -1,4 +1,4 @@
-//! Guards that nothing heeds.
+//! Guards that every rule ignores.
 
 use std::collections::BTreeMap;
 

@@ -31,7 +31,7 @@ impl Hazard {
     }
 }
 
-/// What would hurt somebody at a place.
+/// What would hurt an actor at a place.
 pub(super) struct Threat<'p> {
     owner: &'p Actor,
     rule: &'p RulePlan,

@@ -21,7 +21,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
     }
 }
 
-/// A gap between the owner's front and what it launches, wide enough for somebody, or for a wall.
+/// A gap between the owner's front and what it launches, wide enough for an actor, or for a wall.
 fn beyond(
     findings: &mut Findings,
     plan: &Plan,

@@ -68,7 +68,7 @@ fn never(plan: &Plan, spec: &Spec, state: &StatePlan, when: &ConditionPlan) -> O
     other(plan, spec, group, ask)
 }
 
-/// Why nobody of a group is ever as asked.
+/// Why no actor of a group ever meets the condition.
 fn other(plan: &Plan, own: &Spec, group: Group, ask: OtherAsk) -> Option<String> {
     // A group of nobody but itself: the only one of its kind.
     let placed = plan.actors.iter().enumerate();

@@ -1,4 +1,4 @@
-//! What is launched or left behind, and never comes to an end.
+//! Launched or left behind actors that never end.
 
 use super::Audited;
 use crate::encounter::{Ending, Outside};

@@ -22,7 +22,7 @@ enum Names {
     Launched,
 }
 
-/// A text that names nobody.
+/// A text that matches no actor.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct ChoiceError {
     /// What is wrong.
@@ -78,7 +78,7 @@ impl Plan {
     ///
     /// # Errors
     ///
-    /// When nobody is called so; the error says what to do.
+    /// When no actor, kind or tag has that name; the error says what to do.
     ///
     /// ```
     /// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();

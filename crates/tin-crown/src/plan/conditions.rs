@@ -18,7 +18,7 @@ use crate::time::{Duration, Ticks};
 pub struct ConditionPlan {
     /// So long in its state.
     pub(crate) after: Option<Ticks>,
-    /// A sensor, and whether it notices somebody or nobody.
+    /// A sensor, and whether it notices an actor or none.
     pub(crate) sense: Option<(SensorIx, bool)>,
     /// For how long.
     pub(crate) lasting: Ticks,
@@ -43,7 +43,7 @@ pub struct ConditionPlan {
 pub enum OtherAsk {
     /// That it is in this state.
     State(StateNameIx),
-    /// That its sensor of this name notices somebody.
+    /// That its sensor of this name notices an actor.
     Sees(SensorNameIx),
 }
 
@@ -87,7 +87,7 @@ pub(super) fn resolve(
     }
 }
 
-/// The sensor that it asks, and whether that notices somebody or nobody.
+/// The sensor that it asks, and whether that notices an actor or none.
 fn sense(
     check: &mut Checker,
     base: &Path,

@@ -51,7 +51,7 @@ pub enum Drive {
         /// How fast it returns to its path, in units a second.
         speed: f64,
     },
-    /// After somebody.
+    /// Chases an actor.
     Chase {
         /// After whom.
         whom: Target,
@@ -84,7 +84,7 @@ pub enum Drive {
         /// How far into the period it begins.
         phase: Ticks,
     },
-    /// At an offset from somebody.
+    /// Stays at an offset from an actor.
     Follow {
         /// From whom; its maker when absent.
         whom: Option<Group>,

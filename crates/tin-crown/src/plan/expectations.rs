@@ -81,7 +81,7 @@ pub struct PatternPlan {
     pub(crate) whom: Option<Chosen>,
     /// By which rule.
     pub(crate) rule: Option<RuleIx>,
-    /// What came of a hit.
+    /// The verdict of a hit.
     #[getters(copy)]
     pub(crate) verdict: Option<Verdict>,
     /// How much.
@@ -132,7 +132,7 @@ pub enum Holds {
     Between(Option<Amount>, Option<Amount>),
 }
 
-/// What must be so of somebody meanwhile, resolved.
+/// What must hold for an actor meanwhile, resolved.
 #[derive(Clone, Debug, Getters, PartialEq)]
 pub struct DuringPlan {
     /// Of one of these at least.

@@ -46,7 +46,7 @@ pub struct DamagePlan {
     pub(crate) sort: Option<SortIx>,
     /// How much more with each hit of the chain before this one.
     pub(crate) chain_add: Amount,
-    /// The least and the most that it comes to in a chain.
+    /// Its least and most in a chain.
     pub(crate) chain_bounds: (Amount, Amount),
     /// How much up to which distance, nearest first, instead of `amount`.
     pub(crate) bands: Vec<(f64, Amount)>,

@@ -63,7 +63,7 @@ pub enum AimPlan {
     Facing,
     /// So many degrees from that, positive toward up.
     Angle(f64),
-    /// At somebody as they stand.
+    /// At an actor where it stands.
     At(Target),
     /// Where they will be when the shot gets there.
     Lead(Target),

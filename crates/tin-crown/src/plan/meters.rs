@@ -38,7 +38,7 @@ pub struct RegenPlan {
     pub(crate) amount: Amount,
     /// Up to how much.
     pub(crate) up_to: Amount,
-    /// Whether a hit that came to nothing counts as a loss too.
+    /// Whether a hit without effect restarts the delay too.
     pub(crate) after_attempts: bool,
     /// Bits of the states in which it waits.
     pub(crate) paused_in: u128,

@@ -166,7 +166,7 @@ impl Plan {
     ///
     /// # Errors
     ///
-    /// When nobody is called so; the error names the nearest.
+    /// When no actor, kind or tag has that name; the error names the nearest.
     pub fn select(&self, who: &Who) -> Result<Selection<'_>, UnknownName> {
         Ok(Selection::new(self, self.names.look_up(who)?))
     }
@@ -200,11 +200,19 @@ impl Plan {
 
     /// A digest of all that decides how a drill goes: 32 hexadecimal digits, the same for every
     /// file that means the same. Titles, and other drills, do not count.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
     pub fn digest(&self, drill: DrillIx) -> String {
         digest::digest(self, &self.drills[drill.index()])
     }
 
     /// Whether a rule does anything to whom but give.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
     pub fn harms_whom(&self, rule: RuleIx) -> bool {
         let rule = &self.rules[rule.index()];
         let also = rule.also.iter();

@@ -46,7 +46,7 @@ impl Drives<'_> {
         }
     }
 
-    /// What a motion comes to. `base` is where it is written.
+    /// Resolves a motion. `base` is where it is written.
     pub fn motion(&mut self, check: &mut Checker, base: &Path, motion: &Motion) -> Paced {
         let fixed = |drive| (drive, None);
         match motion {

@@ -140,7 +140,7 @@ impl World<'_> {
         specs
     }
 
-    /// A selector that names at least one box of somebody.
+    /// A selector that names at least one box of an actor.
     pub fn select(&self, check: &mut Checker, path: &Path, text: &str, role: Role) -> Option<Side> {
         let selector = selector(check, path, text)?;
         let group = self.scope.look_up(check, path, &selector.who)?;

@@ -1,4 +1,4 @@
-//! Of which kinds there can be somebody.
+//! Of which kinds there can be an actor.
 
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -74,7 +74,7 @@ impl Present {
         }
     }
 
-    /// Whether there can be somebody of a group.
+    /// Whether a group can have members.
     fn has(&self, group: Group) -> bool {
         let kind = |kind: usize| self.placed[kind] || self.launched[kind];
         match group {

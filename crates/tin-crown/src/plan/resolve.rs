@@ -19,7 +19,7 @@ use crate::finding::{Findings, Path};
 use crate::limits;
 use crate::printable::is_printable;
 
-/// What came of resolving an encounter.
+/// The result of resolving an encounter.
 pub(crate) struct Resolution {
     /// The plan, unless a finding is an error.
     pub plan: Option<Arc<Plan>>,

@@ -13,7 +13,7 @@ use crate::geometry::Vec2;
 use crate::limits;
 use crate::time::Ticks;
 
-/// How somebody comes back after a death.
+/// How an actor respawns after its death.
 #[derive(Clone, Debug, Getters, PartialEq, Serialize)]
 pub struct RespawnPlan {
     /// Where.
@@ -34,7 +34,7 @@ pub struct RespawnPlan {
     pub(crate) cue: Option<CueIx>,
 }
 
-/// Where somebody comes back.
+/// Where an actor respawns.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 pub enum ReturnPlan {
     /// Where it was placed.
@@ -131,7 +131,7 @@ pub(super) fn resolve(
     }
 }
 
-/// Whom somebody waits for to be gone, and how near they are.
+/// Actors that a respawn waits for, and how near they may be.
 pub(super) fn near(
     check: &mut Checker,
     base: &Path,

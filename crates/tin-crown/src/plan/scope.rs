@@ -17,7 +17,7 @@ const NOTICED: &str = "noticed";
 /// The names of the encounter, and who is there.
 pub(super) struct Scope<'a> {
     pub names: &'a Names,
-    /// The kinds of which somebody is placed, or can be launched.
+    /// The kinds with placed or launched actors.
     pub present: &'a Present,
     pub up: Up,
 }
@@ -39,7 +39,7 @@ impl Scope<'_> {
         found
     }
 
-    /// The actors that are called so.
+    /// The actors of that name.
     pub fn look_up(&self, check: &mut Checker, path: &Path, who: &Who) -> Option<Group> {
         match self.names.look_up(who) {
             Ok(group) => Some(group),
@@ -85,7 +85,7 @@ impl Scope<'_> {
         self.names.cues.find(name)
     }
 
-    /// A button, which is known because somebody names it.
+    /// A button, which is known because a kind names it.
     pub fn button(&self, check: &mut Checker, path: Path, name: &str) -> ButtonIx {
         check.name(path, name, "a button");
         self.names.buttons.find(name).unwrap_or(ButtonIx(0))

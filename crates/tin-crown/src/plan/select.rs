@@ -8,7 +8,7 @@ use tin_crown_derive::Getters;
 use super::Plan;
 use super::index::{ActorIx, KindIx, TagIx};
 
-/// Nobody is called so.
+/// No actor, kind or tag has this name.
 #[derive(Clone, Debug, Eq, Getters, PartialEq)]
 pub struct UnknownName {
     /// What was asked for.
@@ -52,6 +52,10 @@ impl<'p> Selection<'p> {
     }
 
     /// Whether a placed actor is among them.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
     pub fn contains(&self, actor: ActorIx) -> bool {
         self.names.matches(&Subject {
             actor: Some(actor),

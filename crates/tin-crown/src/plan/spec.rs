@@ -153,7 +153,7 @@ impl Spec {
         })
     }
 
-    /// What damage of a type comes to: rounded half up to thousandths.
+    /// Damage of a type after the kind's factor, rounded half up to thousandths.
     pub(crate) fn taken(&self, amount: Amount, sort: Option<SortIx>) -> Amount {
         let factor = sort.and_then(|sort| self.takes.iter().find(|(own, _)| *own == sort));
         factor.map_or(amount, |(_, times)| amount.times(*times))

@@ -25,7 +25,7 @@ pub struct Inquest<W> {
     wanted: W,
 }
 
-/// A touch by a rule, and what came of it.
+/// A touch by a rule, and its verdict.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Judged {
     /// When.
@@ -50,7 +50,7 @@ pub struct Judged {
     pub by_attack: bool,
     /// The first tick on which it may land again, when that is not yet.
     pub again: Option<Tick>,
-    /// What came of it.
+    /// Its outcome.
     pub verdict: Verdict,
     /// Why nothing at all was made of it, if so.
     pub withheld: Option<Withheld>,

@@ -46,6 +46,10 @@ pub struct Sim {
 
 impl Sim {
     /// A drill on tick 0: the encounter as placed, everyone there, and their first touches judged.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
     pub fn new(plan: &Arc<Plan>, drill: DrillIx) -> Sim {
         Sim::observed(plan, drill, &mut ())
     }

@@ -116,7 +116,7 @@ pub(crate) struct Lists {
     pub pickups: Vec<ActorIx>,
     /// Who may be in an attack this tick, or has boxes that go on and off.
     pub swinging: Vec<ActorIx>,
-    /// Whether somebody who will not come back is gone since the lists were made.
+    /// Whether an actor that will not come back is gone since the lists were made.
     pub stale: bool,
 }
 
@@ -147,7 +147,7 @@ pub(crate) struct Pending {
     pub player_gone: bool,
 }
 
-/// What touches what, what comes of it, and what is remembered of each pair.
+/// What touches what, the verdicts, and what is remembered of each pair.
 #[derive(Clone, Debug)]
 pub(crate) struct Contacts {
     pub touching: Touching,

@@ -82,16 +82,28 @@ impl Sim {
     }
 
     /// The id of an actor, placed or launched.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
     pub fn id(&self, actor: ActorIx) -> &str {
         self.state.ledger.id(&self.plan, actor)
     }
 
     /// The resolved kind of an actor, placed or launched.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
     pub fn spec(&self, actor: ActorIx) -> &Spec {
         self.state.spec(&self.plan, actor)
     }
 
     /// Whom a sensor of an actor notices (by its place in the kind's list), and how far off they are.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
     pub fn noticed(&self, actor: ActorIx, sensor: usize) -> impl Iterator<Item = (ActorIx, f64)> {
         let first = self.state.actors[actor.index()].life.sensors.start;
         let sight = &self.state.stock.sights[first + sensor];
@@ -99,6 +111,10 @@ impl Sim {
     }
 
     /// An actor as it stands.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
     pub fn actor(&self, actor: ActorIx) -> ActorView<'_> {
         let state = &self.state;
         let own = &state.actors[actor.index()];
@@ -135,6 +151,10 @@ impl Sim {
     /// At whom a launcher of an actor (by its place in the kind's list) would be aimed now, and at which
     /// place: where they stand, or will be met. Nobody when its aim does not depend on others, or nobody
     /// is there. Of a speed by chance, its mean is taken.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
     pub fn aimed_at(&self, actor: ActorIx, launcher: usize) -> Option<(ActorIx, Vec2)> {
         let own = &self.state.actors[actor.index()];
         let launcher = self.spec(actor).launchers.get(launcher)?;
@@ -146,12 +166,20 @@ impl Sim {
     }
 
     /// The rules by which a hitbox of an actor gives.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
     pub fn gives(&self, actor: ActorIx, hitbox: BoxIx) -> &[RuleIx] {
         let breed = self.plan.breed(self.state.actors[actor.index()].breed);
         self.plan.profile(breed.gives[hitbox.index()])
     }
 
     /// The rules by which a hurtbox of an actor takes.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
     pub fn takes(&self, actor: ActorIx, hurtbox: BoxIx) -> &[RuleIx] {
         let breed = self.plan.breed(self.state.actors[actor.index()].breed);
         self.plan.profile(breed.takes[hurtbox.index()])

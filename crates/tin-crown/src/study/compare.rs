@@ -55,7 +55,7 @@ pub struct FieldChange {
     pub new: Option<String>,
 }
 
-/// What somebody dealt to somebody else, then and now.
+/// What an actor dealt to another, then and now.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 pub struct PairSum<'r> {
     /// Who; of what is launched, its maker.

@@ -45,7 +45,7 @@ pub enum Sort {
     Rule,
     /// A box that a rule concerns: it touched one that the rule pairs it with.
     Box,
-    /// A state: somebody was in it.
+    /// A state: an actor was in it.
     State,
     /// A transition from a state to another: it was taken.
     Transition,

@@ -78,7 +78,7 @@ impl<'a> Stage<'a> {
         }
     }
 
-    /// Whether somebody whom it asks for stands so.
+    /// Whether an actor whom it asks for stands so.
     fn is_so(&self, during: &DuringPlan, tick: Tick) -> bool {
         let mut there = self.cast.iter().filter(|(_, own)| own.there);
         there.any(|(&actor, own)| {

@@ -15,7 +15,7 @@ use crate::plan::{ExpectPlan, ExpectedPlan, PatternPlan};
 use crate::time::{Tick, Ticks};
 use alike::Alike;
 
-/// An expectation, and what came of it.
+/// An expectation and its result.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Tested<'p> {
     /// What was expected.

@@ -30,7 +30,7 @@ pub struct Source<'s> {
     pub text: &'s str,
 }
 
-/// A drill, and what came of all that was expected of it.
+/// A drill and the results of its expectations.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Trial {
     /// `None` for golden records of drills that are no more.
@@ -39,7 +39,7 @@ pub struct Trial {
     pub tests: Vec<Test>,
 }
 
-/// Something expected, and what came of it.
+/// An expectation and its result.
 #[derive(Clone, Debug, PartialEq)]
 pub struct Test {
     /// What was expected, in words.

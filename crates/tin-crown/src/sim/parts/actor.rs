@@ -189,7 +189,7 @@ pub(crate) struct Comeback {
     pub line: LineId,
 }
 
-/// A hit that landed, to whose credit a fall is counted.
+/// A hit that landed, which a later fall is credited to.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct LastHit {
     pub tick: Tick,

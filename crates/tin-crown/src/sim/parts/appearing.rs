@@ -38,7 +38,7 @@ pub(crate) enum From {
     Left { at: Vec2 },
 }
 
-/// Somebody who is to appear anew.
+/// An actor who is to appear anew.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Return {
     pub who: ActorIx,
@@ -204,7 +204,7 @@ fn enroll(plan: &Plan, state: &mut State, born: &mut [(ActorIx, Option<LineId>)]
     }
 }
 
-/// Somebody comes back, or elsewhere.
+/// An actor comes back, or elsewhere.
 fn come(plan: &Plan, state: &mut State, back: &Return) {
     let (tick, index) = (state.tick, back.who);
     if back.anew {
@@ -231,7 +231,7 @@ fn come(plan: &Plan, state: &mut State, back: &Return) {
     state.contacts.marks.forget(index);
 }
 
-/// Somebody begins anew: as it was placed, but for what it keeps from life to life.
+/// An actor begins anew: as it was placed, but for what it keeps from life to life.
 fn renew(plan: &Plan, state: &mut State, back: &Return) {
     let index = back.who;
     let id = state.ledger.id(plan, index).to_owned();

@@ -1,4 +1,4 @@
-//! Deaths: each begins once a life, plays out step by step, and ends; then perhaps somebody comes back.
+//! Deaths: each begins once a life, plays out step by step, and ends; then perhaps an actor comes back.
 
 use super::actor::{Comeback, Doom, Dying, Legs};
 use super::appearing::{self, Return};
@@ -41,7 +41,7 @@ pub(crate) fn begin_all(plan: &Plan, state: &mut State) {
     }
 }
 
-/// Whether somebody is gone for good.
+/// Whether an actor is gone for good.
 pub(crate) fn is_gone(state: &State, index: ActorIx) -> bool {
     let actor = &state.actors[index.index()];
     !actor.alive && actor.life.comeback.is_none() && actor.life.back.is_none()
@@ -310,7 +310,7 @@ fn count_down(plan: &Plan, state: &mut State, index: ActorIx) {
     }
 }
 
-/// Where somebody comes back, facing which way, and at which checkpoint.
+/// Where an actor comes back, facing which way, and at which checkpoint.
 fn place(
     plan: &Plan,
     state: &mut State,
@@ -343,7 +343,7 @@ fn place(
     }
 }
 
-/// Whether no live hitbox of a group would reach into somebody's boxes at a place.
+/// Whether no live hitbox of a group would reach into an actor's boxes at a place.
 fn is_clear(
     plan: &Plan,
     state: &State,

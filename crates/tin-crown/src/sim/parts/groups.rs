@@ -1,4 +1,4 @@
-//! Crowds: the members of the groups that sensors, minds and aims ask for.
+//! The members of the groups that sensors, conditions and aims ask for.
 
 use super::actor::Actor;
 use crate::geometry::Vec2;

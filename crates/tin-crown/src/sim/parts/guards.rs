@@ -8,7 +8,7 @@ use crate::plan::{ActorIx, GuardPlan, Plan, RulePlan};
 use crate::sim::state::State;
 use crate::time::Tick;
 
-/// Whether a guard is up on a tick: its button is heeded, and its startup is over.
+/// Whether a guard is up on a tick: its button counts, and its startup is over.
 pub(crate) fn is_up(plan: &GuardPlan, guard: Option<Tick>, tick: Tick) -> bool {
     guard.is_some_and(|since| tick >= since + plan.startup)
 }

@@ -128,7 +128,7 @@ impl Pairs {
         self.now.retain(|pair| worth(&pair.key));
     }
 
-    /// Somebody appears anew: nothing is remembered of them.
+    /// An actor appears anew: nothing is remembered of them.
     pub fn forget(&mut self, index: ActorIx) {
         self.retain(|key| key.who != index && key.whom != index);
     }

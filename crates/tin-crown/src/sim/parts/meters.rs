@@ -310,7 +310,7 @@ pub(crate) fn freeze(
     );
 }
 
-/// Phase 6, after the hits: who is touched by somebody who pauses a meter is paid a tick later, and
+/// Phase 6, after the hits: who is touched by an actor that pauses a meter is paid a tick later, and
 /// so is who is in a state that does; however many there are.
 pub(crate) fn wait(plan: &Plan, state: &mut State) {
     if !plan.pauses.is_empty() {
@@ -346,7 +346,7 @@ pub(crate) fn wait(plan: &Plan, state: &mut State) {
     state.pending.paused.clear();
 }
 
-/// Somebody's hitbox touches an actor: after an attempt that came to nothing, too, what comes back
+/// An actor's hitbox touches an actor: after an attempt that came to nothing, too, what comes back
 /// waits.
 pub(crate) fn touched(plan: &Plan, state: &mut State, candidate: &Candidate) {
     let whom = candidate.whom;

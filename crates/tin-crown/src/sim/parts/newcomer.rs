@@ -1,4 +1,4 @@
-//! An actor that comes to be.
+//! An actor about to appear.
 
 use std::ops::Range;
 
@@ -11,7 +11,7 @@ use crate::ledger::LineId;
 use crate::plan::{ActorIx, BoxSet, BreedIx, Plan, SideIx, Spec};
 use crate::time::Tick;
 
-/// An actor that comes to be.
+/// An actor about to appear.
 pub(crate) struct Newcomer<'a> {
     pub id: &'a str,
     pub breed: BreedIx,

@@ -77,7 +77,7 @@ impl Marks {
         }
     }
 
-    /// Somebody appears anew: nothing between them and others counts any more.
+    /// An actor appears anew: nothing between them and others counts any more.
     pub fn forget(&mut self, index: ActorIx) {
         self.all
             .retain(|Mark { key, .. }| key.lesser != index && key.greater != index);

@@ -17,7 +17,7 @@ pub(crate) struct Sight {
     pub lost: Option<LineId>,
 }
 
-/// Somebody who is noticed.
+/// An actor who is noticed.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Seen {
     pub whom: ActorIx,

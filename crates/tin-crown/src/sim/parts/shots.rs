@@ -128,7 +128,7 @@ pub(crate) fn vanish_quietly(
     }
 }
 
-/// Somebody is gone, by a death or without: their launcher may launch another, whoever will not come
+/// An actor is gone, by a death or without: its launcher may launch another, whoever will not come
 /// back is taken off the lists, and the drill may be lost.
 pub(crate) fn gone(plan: &Plan, state: &mut State, index: ActorIx) {
     state.lists.stale = true;

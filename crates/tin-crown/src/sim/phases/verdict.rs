@@ -1,4 +1,4 @@
-//! Phase 5, verdict: what comes of every touch, the first check that fails deciding it.
+//! Phase 5, verdict: the first check that fails decides each touch.
 
 use super::touch;
 use super::touch::Touch;

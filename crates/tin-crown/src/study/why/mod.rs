@@ -38,14 +38,14 @@ pub struct Question<'q> {
 pub struct Why {
     /// The drill.
     pub drill: String,
-    /// What came of their touches, each different thing once.
+    /// The outcomes of their touches, each different one once.
     pub came: Vec<Came>,
     /// When they did not touch: how near they came, and what stood in the way.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub apart: Option<Apart>,
 }
 
-/// Something that came of touches, and why.
+/// An outcome of touches, and why.
 #[derive(Clone, Debug, PartialEq, Serialize)]
 pub struct Came {
     /// When first.
@@ -82,7 +82,7 @@ pub struct Came {
     pub causes: Vec<Step>,
 }
 
-/// What tells one thing that came of touches from another.
+/// What distinguishes one outcome of touches from another.
 type Sort = (
     ActorIx,
     usize,
@@ -100,6 +100,10 @@ type Sort = (
 /// # Errors
 ///
 /// As [`Plan::replay`].
+///
+/// # Panics
+///
+/// When an index is of another plan.
 ///
 /// ```
 /// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
