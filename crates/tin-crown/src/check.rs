@@ -156,7 +156,7 @@ pub struct CheckedExpectations {
 /// "#);
 /// let replay = plan.replay("careful")?;
 /// let expectations = beside.expectations.unwrap();
-/// let mut tested = expectations.of(replay.drill()).map(|one| replay.test(one));
+/// let mut tested = replay.test_all(expectations.of(replay.drill())).into_iter();
 /// assert!(tested.all(|tested| tested.miss.is_none()));
 /// # Ok::<(), tin_crown::ReplayError>(())
 /// ```

@@ -71,6 +71,7 @@ mod outcome;
 pub mod plan;
 pub mod printable;
 mod reach;
+pub mod reason;
 pub mod schema;
 pub mod sim;
 pub mod study;

@@ -4,9 +4,11 @@ use std::collections::BTreeMap;
 
 use super::gate::Level;
 use super::pattern::{Events, Happening, Pattern};
+use super::portion::Portion;
+use super::zone::Zone;
 use crate::limits;
 use crate::outcome::Outcome;
-use crate::syntax::{Short, Table, written_as};
+use crate::syntax::{Short, Table, Words, written_as};
 use crate::time::Duration;
 
 /// What a drill has to come to.
@@ -57,6 +59,10 @@ pub enum Expected {
     Never(Pattern),
     /// A meter stands so.
     Meter(MeterStand),
+    /// Lives stand so.
+    Lives(LivesStand),
+    /// An actor is in some place.
+    Place(Stay),
     /// The drill ends so.
     Ends(Outcome),
 }
@@ -78,11 +84,49 @@ pub struct MeterStand {
     /// Which.
     pub meter: String,
     /// It holds this at the end of the tick `when`, else at the end of the drill.
-    pub is: Option<f64>,
+    pub is: Option<Portion>,
     /// It never holds less, from the owner's first appearance on.
-    pub at_least: Option<f64>,
+    pub at_least: Option<Portion>,
     /// It never holds more.
-    pub at_most: Option<f64>,
+    pub at_most: Option<Portion>,
+}
+
+/// How many lives an actor has.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct LivesStand {
+    /// Whose lives; each of theirs.
+    pub who: String,
+    /// So many at the end of the tick `when`, else at the end of the drill.
+    pub is: Option<u32>,
+    /// Never fewer.
+    pub at_least: Option<u32>,
+    /// Never more.
+    pub at_most: Option<u32>,
+}
+
+/// Where an actor is.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(one_of("inside", "outside"))]
+pub struct Stay {
+    /// Who; each of them.
+    #[key(required, text = "selector")]
+    pub who: String,
+    /// Its position is within this region, its edges included.
+    pub inside: Option<Zone>,
+    /// Its position is not within this region.
+    pub outside: Option<Zone>,
+    /// Whether it is there always, or at least once, while it exists.
+    #[key(absent = "at the end of the tick `when`, else of the drill")]
+    pub holds: Option<Holding>,
+}
+
+/// How long something must hold.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Words)]
+pub enum Holding {
+    /// On every tick on which the actor exists.
+    Always,
+    /// On one tick at least.
+    Ever,
 }
 
 /// What must hold for an actor while something happens.
@@ -192,7 +236,8 @@ impl Expectation {
     most = limits::EXPECTATIONS,
     one_of(
         "hit", "death", "gone", "respawn", "reach", "cue", "shot", "dry_fire", "attack", "state",
-        "sense", "pickup", "reset", "meter", "never", "outcome"
+        "sense", "pickup", "reset", "appear", "vanish", "lose", "stun", "guard_break", "parry",
+        "push", "landing", "input", "ignored", "meter", "lives", "place", "never", "outcome"
     )
 )]
 struct WrittenExpectation {
@@ -200,6 +245,10 @@ struct WrittenExpectation {
     events: Events,
     /// How a meter stands, or what level it passes.
     meter: Option<WrittenMeter>,
+    /// How many lives an actor has, or what number they pass.
+    lives: Option<WrittenLives>,
+    /// Where an actor is.
+    place: Option<Stay>,
     /// None of these comes about.
     never: Option<Pattern>,
     /// How the drill ends.
@@ -255,17 +304,38 @@ struct WrittenMeter {
     #[key(required, text = "meter")]
     meter: String,
     /// It passes that level, either way, or comes to it.
-    #[key(amount)]
-    passes: Option<f64>,
+    passes: Option<Portion>,
     /// It holds this at the end of the tick `when`, else at the end of the drill.
-    #[key(amount)]
-    is: Option<f64>,
+    is: Option<Portion>,
     /// It never holds less, from the owner's first appearance on.
-    #[key(amount)]
-    at_least: Option<f64>,
+    at_least: Option<Portion>,
     /// It never holds more.
-    #[key(amount)]
-    at_most: Option<f64>,
+    at_most: Option<Portion>,
+}
+
+/// `lives` of an expectation: how many there are, or what number they pass.
+#[derive(Clone, Default, PartialEq, Table)]
+#[table(
+    no_builder,
+    some_of("passes", "is", "at_least", "at_most"),
+    at_most_one("passes", "is"),
+    at_most_one("passes", "at_least"),
+    at_most_one("passes", "at_most"),
+    at_most_one("is", "at_least"),
+    at_most_one("is", "at_most")
+)]
+struct WrittenLives {
+    /// Whose lives; each of theirs.
+    #[key(required, text = "selector")]
+    who: String,
+    /// They pass that number, either way, or come to it.
+    passes: Option<u32>,
+    /// So many at the end of the tick `when`, else at the end of the drill.
+    is: Option<u32>,
+    /// Never fewer.
+    at_least: Option<u32>,
+    /// Never more.
+    at_most: Option<u32>,
 }
 
 /// `times = 2`, or `times = { at_least = 1, at_most = 3 }`.
@@ -289,6 +359,10 @@ impl From<WrittenExpectation> for Expectation {
             Expected::Happens(pattern)
         } else if let Some(meter) = written.meter {
             meter.into()
+        } else if let Some(lives) = written.lives {
+            lives.into()
+        } else if let Some(stay) = written.place {
+            Expected::Place(stay)
         } else if let Some(pattern) = written.never {
             Expected::Never(pattern)
         } else {
@@ -334,6 +408,13 @@ impl From<Expectation> for WrittenExpectation {
                     ..WrittenMeter::default()
                 });
             }
+            Expected::Happens(pattern) if pattern.happening == Happening::Lives => {
+                written.lives = Some(WrittenLives {
+                    who: pattern.who.unwrap_or_default(),
+                    passes: pattern.lives,
+                    ..WrittenLives::default()
+                });
+            }
             Expected::Happens(pattern) => written.events = Events::of(&pattern),
             Expected::Never(pattern) => written.never = Some(pattern),
             Expected::Meter(stand) => {
@@ -346,6 +427,16 @@ impl From<Expectation> for WrittenExpectation {
                     at_most: stand.at_most,
                 });
             }
+            Expected::Lives(stand) => {
+                written.lives = Some(WrittenLives {
+                    who: stand.who,
+                    passes: None,
+                    is: stand.is,
+                    at_least: stand.at_least,
+                    at_most: stand.at_most,
+                });
+            }
+            Expected::Place(stay) => written.place = Some(stay),
             Expected::Ends(outcome) => written.outcome = Some(outcome),
         }
         written
@@ -368,6 +459,25 @@ impl From<WrittenMeter> for Expected {
                 name: Some(written.meter),
                 passes: Some(level),
                 ..Pattern::new(Happening::Passes)
+            }),
+        }
+    }
+}
+
+/// With `passes` it is something that happens; else it says how many there are.
+impl From<WrittenLives> for Expected {
+    fn from(written: WrittenLives) -> Expected {
+        match written.passes {
+            None => Expected::Lives(LivesStand {
+                who: written.who,
+                is: written.is,
+                at_least: written.at_least,
+                at_most: written.at_most,
+            }),
+            Some(number) => Expected::Happens(Pattern {
+                who: Some(written.who),
+                lives: Some(number),
+                ..Pattern::new(Happening::Lives)
             }),
         }
     }

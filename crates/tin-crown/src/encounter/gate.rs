@@ -4,6 +4,7 @@ use std::collections::BTreeMap;
 
 use serde::Serialize;
 
+use super::portion::Portion;
 use crate::limits;
 use crate::syntax::{Choice, Table, Words};
 
@@ -124,11 +125,11 @@ pub enum Phase {
 #[derive(Clone, Copy, Debug, Default, PartialEq, Table)]
 pub struct Level {
     /// At least so much.
-    #[key(amount, absent = "any")]
-    pub at_least: Option<f64>,
+    #[key(absent = "any")]
+    pub at_least: Option<Portion>,
     /// At most so much.
-    #[key(amount, absent = "any")]
-    pub at_most: Option<f64>,
+    #[key(absent = "any")]
+    pub at_most: Option<Portion>,
 }
 
 impl Gate {

@@ -1,5 +1,8 @@
 //! Patterns: events of the ledger that are alike.
 
+use super::flight::Ending;
+use super::portion::Portion;
+use crate::reason::{DeathCause, DryReason, GuardSaid, Over};
 use crate::syntax::{Shape, Short, Table, written_as};
 use crate::verdict::Verdict;
 
@@ -22,7 +25,23 @@ pub struct Pattern {
     /// sensor, a meter.
     pub name: Option<String>,
     /// The level that a meter passes, either way.
-    pub passes: Option<f64>,
+    pub passes: Option<Portion>,
+    /// The number of lives that is passed, either way.
+    pub lives: Option<u32>,
+    /// What a guard did with a hit.
+    pub guard: Option<GuardSaid>,
+    /// The cause of a death.
+    pub cause: Option<DeathCause>,
+    /// A selector of the actor that a death is credited to.
+    pub by: Option<String>,
+    /// What made something vanish.
+    pub ending: Option<Ending>,
+    /// Why a launcher launched nothing.
+    pub dry: Option<DryReason>,
+    /// How an attack ended; its beginning when absent.
+    pub over: Option<Over>,
+    /// Whether a button goes down.
+    pub down: Option<bool>,
 }
 
 /// What can happen in a ledger.
@@ -58,6 +77,28 @@ pub enum Happening {
     Reset,
     /// A meter passes a level.
     Passes,
+    /// An actor appears.
+    Appear,
+    /// An actor vanishes without a death.
+    Vanish,
+    /// A sensor notices an actor no longer.
+    Lose,
+    /// A life is lost or gained.
+    Lives,
+    /// An actor is stunned.
+    Stun,
+    /// A guard breaks.
+    GuardBreak,
+    /// A hit is parried.
+    Parry,
+    /// A hit pushes an actor.
+    Push,
+    /// An actor comes to stand on something.
+    Landing,
+    /// A button goes down or up.
+    Input,
+    /// A press has no effect.
+    Ignored,
 }
 
 impl Happening {
@@ -69,13 +110,22 @@ impl Happening {
             Happening::Shot | Happening::DryFire => Some("launcher"),
             Happening::Attack => Some("attack"),
             Happening::State => Some("state"),
-            Happening::Sense => Some("sensor"),
+            Happening::Sense | Happening::Lose => Some("sensor"),
             Happening::Passes => Some("meter"),
+            Happening::Input | Happening::Ignored => Some("button"),
             Happening::Hit
             | Happening::Death
             | Happening::Gone
             | Happening::Pickup
-            | Happening::Reset => None,
+            | Happening::Reset
+            | Happening::Appear
+            | Happening::Vanish
+            | Happening::Lives
+            | Happening::Stun
+            | Happening::GuardBreak
+            | Happening::Parry
+            | Happening::Push
+            | Happening::Landing => None,
         }
     }
 }
@@ -154,9 +204,123 @@ event! {
         /// Its outcome.
         #[key(absent = "landed or guarded")]
         verdict: Option<Verdict>,
-        /// How much it took.
+        /// How much it took, overkill included.
         #[key(amount, absent = "any")]
         amount: Option<f64>,
+        /// What whom's guard did, or why it did not count.
+        #[key(absent = "any")]
+        guard: Option<GuardSaid>,
+    }
+}
+
+event! {
+    /// A hit of which nothing more is asked.
+    PairEvent {
+        /// Who hits, or launched what hits.
+        #[key(text = "selector", absent = "anyone")]
+        who: Option<String>,
+        /// Who is hit.
+        #[key(text = "selector", absent = "anyone")]
+        whom: Option<String>,
+        /// By which rule.
+        #[key(text = "rule", absent = "any")]
+        rule: Option<String>,
+    }
+}
+
+event! {
+    /// A push.
+    PushEvent {
+        /// The other actor of the hit.
+        #[key(text = "selector", absent = "anyone")]
+        who: Option<String>,
+        /// Who is pushed; of a rebound, who hit.
+        #[key(text = "selector", absent = "anyone")]
+        whom: Option<String>,
+        /// By which rule.
+        #[key(text = "rule", absent = "any")]
+        rule: Option<String>,
+    }
+}
+
+event! {
+    /// A death.
+    DeathEvent {
+        /// Who.
+        #[key(text = "selector", absent = "anyone")]
+        who: Option<String>,
+        /// The actor that it is credited to.
+        #[key(text = "selector", absent = "anyone, or nobody")]
+        by: Option<String>,
+        /// Its cause.
+        #[key(name = "of", absent = "any")]
+        cause: Option<DeathCause>,
+    }
+}
+
+event! {
+    /// An end without a death.
+    VanishEvent {
+        /// Who.
+        #[key(text = "selector", absent = "anyone")]
+        who: Option<String>,
+        /// What ended it.
+        #[key(name = "of", absent = "any")]
+        ending: Option<Ending>,
+    }
+}
+
+event! {
+    /// A button.
+    InputEvent {
+        /// Whose.
+        #[key(text = "selector", absent = "anyone")]
+        who: Option<String>,
+        /// Which.
+        #[key(name = "button", text = "button", absent = "any")]
+        name: Option<String>,
+        /// Whether it goes down, or up.
+        #[key(absent = "either")]
+        down: Option<bool>,
+    }
+}
+
+event! {
+    /// A press while the button is down.
+    IgnoredEvent {
+        /// Whose.
+        #[key(text = "selector", absent = "anyone")]
+        who: Option<String>,
+        /// Which button.
+        #[key(name = "button", text = "button", absent = "any")]
+        name: Option<String>,
+    }
+}
+
+event! {
+    /// A launcher that launches nothing.
+    DryEvent {
+        /// Who.
+        #[key(text = "selector", absent = "anyone")]
+        who: Option<String>,
+        /// Its launcher.
+        #[key(name = "launcher", text = "launcher", absent = "any")]
+        name: Option<String>,
+        /// Why.
+        #[key(name = "of", absent = "any")]
+        dry: Option<DryReason>,
+    }
+}
+
+event! {
+    /// A number of lives that is passed.
+    LivesEvent {
+        /// Whose.
+        #[key(text = "selector", absent = "anyone's")]
+        who: Option<String>,
+        /// They pass that number, either way, or come to it.
+        #[key(name = "passes", absent = "any")]
+        lives: Option<u32>,
     }
 }
 
@@ -206,7 +370,7 @@ event! {
 }
 
 event! {
-    /// The beginning of an attack.
+    /// The beginning of an attack, or its end.
     AttackEvent {
         /// Who.
         #[key(text = "selector", absent = "anyone")]
@@ -214,6 +378,9 @@ event! {
         /// Its attack.
         #[key(name = "attack", text = "attack", absent = "any")]
         name: Option<String>,
+        /// It ends, in that way.
+        #[key(absent = "it begins")]
+        over: Option<Over>,
     }
 }
 
@@ -223,7 +390,8 @@ event! {
         /// Who.
         #[key(text = "selector", absent = "anyone")]
         who: Option<String>,
-        /// The state.
+        /// The state; or `guard-up`, `guard-down`, `guard-broken`, `stunned`, `reloading`, `reloaded`,
+        /// `reload-broken` or `frozen`, where no state has that name.
         #[key(name = "state", text = "state", absent = "any")]
         name: Option<String>,
     }
@@ -266,8 +434,8 @@ event! {
         #[key(name = "meter", required, text = "meter")]
         name: Option<String>,
         /// It passes that level, either way, or comes to it.
-        #[key(required, amount)]
-        passes: Option<f64>,
+        #[key(required)]
+        passes: Option<Portion>,
     }
 }
 
@@ -303,6 +471,7 @@ macro_rules! events {
                 match self {
                     $(Happening::$happening => stringify!($key),)*
                     Happening::Passes => "meter",
+                    Happening::Lives => "lives",
                 }
             }
         }
@@ -320,7 +489,7 @@ macro_rules! events {
                 let mut events = Events::default();
                 match pattern.happening {
                     $(Happening::$happening => events.$key = Some($event::of(pattern)),)*
-                    Happening::Passes => {}
+                    Happening::Passes | Happening::Lives => {}
                 }
                 events
             }
@@ -332,8 +501,8 @@ events! {
     /// A hit; landed or guarded, unless it names a `verdict`.
     hit: HitEvent = Hit,
     /// An actor begins to die.
-    death: ActorEvent = Death,
-    /// An actor is gone.
+    death: DeathEvent = Death,
+    /// An actor is gone, after its death or without one.
     gone: ActorEvent = Gone,
     /// An actor comes back.
     respawn: PlaceEvent = Respawn,
@@ -344,8 +513,8 @@ events! {
     /// Something is launched.
     shot: LauncherEvent = Shot,
     /// A launcher is set off and nothing comes out.
-    dry_fire: LauncherEvent = DryFire,
-    /// An attack begins.
+    dry_fire: DryEvent = DryFire,
+    /// An attack begins, or, with `over`, ends.
     attack: AttackEvent = Attack,
     /// A state is entered.
     state: StateEvent = State,
@@ -355,6 +524,26 @@ events! {
     pickup: PickupEvent = Pickup,
     /// Everything is reset.
     reset: ActorEvent = Reset,
+    /// An actor appears.
+    appear: ActorEvent = Appear,
+    /// An actor vanishes without a death.
+    vanish: VanishEvent = Vanish,
+    /// A sensor notices an actor no longer.
+    lose: SenseEvent = Lose,
+    /// An actor is stunned.
+    stun: ActorEvent = Stun,
+    /// An actor's guard breaks.
+    guard_break: ActorEvent = GuardBreak,
+    /// Whom parries a hit.
+    parry: PairEvent = Parry,
+    /// A hit pushes an actor: a knockback, a rebound, or the push of a parry.
+    push: PushEvent = Push,
+    /// An actor comes to stand on something.
+    landing: ActorEvent = Landing,
+    /// A button goes down or up.
+    input: InputEvent = Input,
+    /// A press has no effect, because its button is down already.
+    ignored: IgnoredEvent = Ignored,
 }
 
 /// A pattern as it stands in a file.
@@ -362,8 +551,31 @@ events! {
 #[table(
     no_builder,
     one_of(
-        "hit", "death", "gone", "respawn", "reach", "cue", "shot", "dry_fire", "attack", "state",
-        "sense", "pickup", "reset", "meter"
+        "hit",
+        "death",
+        "gone",
+        "respawn",
+        "reach",
+        "cue",
+        "shot",
+        "dry_fire",
+        "attack",
+        "state",
+        "sense",
+        "pickup",
+        "reset",
+        "appear",
+        "vanish",
+        "lose",
+        "stun",
+        "guard_break",
+        "parry",
+        "push",
+        "landing",
+        "input",
+        "ignored",
+        "meter",
+        "lives"
     )
 )]
 struct WrittenPattern {
@@ -371,15 +583,18 @@ struct WrittenPattern {
     events: Events,
     /// A meter passes a level.
     meter: Option<MeterEvent>,
+    /// A life is lost or gained.
+    lives: Option<LivesEvent>,
 }
 
 written_as!(Pattern, WrittenPattern);
 
 impl From<WrittenPattern> for Pattern {
     fn from(written: WrittenPattern) -> Pattern {
-        let passes = |event: MeterEvent| event.pattern(Happening::Passes);
+        let meter = written.meter.map(|event| event.pattern(Happening::Passes));
+        let lives = written.lives.map(|event| event.pattern(Happening::Lives));
         let event = written.events.pattern();
-        event.or(written.meter.map(passes)).unwrap_or_default()
+        event.or(meter).or(lives).unwrap_or_default()
     }
 }
 
@@ -388,6 +603,7 @@ impl From<Pattern> for WrittenPattern {
         WrittenPattern {
             events: Events::of(&pattern),
             meter: (pattern.happening == Happening::Passes).then(|| MeterEvent::of(&pattern)),
+            lives: (pattern.happening == Happening::Lives).then(|| LivesEvent::of(&pattern)),
         }
     }
 }

@@ -8,6 +8,7 @@ use crate::plan::{
     ActorIx, AttackIx, BoxIx, ButtonIx, CheckpointIx, CueIx, ExitIx, LauncherIx, MeterIx, RuleIx,
     SensorIx, StateIx,
 };
+use crate::reason::{DeathCause, DryReason, GuardSaid};
 use crate::time::Tick;
 use crate::verdict::Verdict;
 
@@ -200,38 +201,6 @@ pub struct GateNo {
     pub numbers: Option<[f64; 2]>,
 }
 
-/// What a guard did, or why it did not count.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
-#[non_exhaustive]
-pub enum GuardSaid {
-    /// It held.
-    Held,
-    /// It was raised just in time.
-    Parried,
-    /// It does not cover that side.
-    WrongSide,
-    /// It was not up yet.
-    TooLate,
-    /// The meter that it costs is empty.
-    Spent,
-    /// The rule ignores guards.
-    Pierced,
-}
-
-impl GuardSaid {
-    /// As in the ledger.
-    pub const fn as_str(self) -> &'static str {
-        match self {
-            GuardSaid::Held => "held",
-            GuardSaid::Parried => "parried",
-            GuardSaid::WrongSide => "wrong-side",
-            GuardSaid::TooLate => "too-late",
-            GuardSaid::Spent => "spent",
-            GuardSaid::Pierced => "pierced",
-        }
-    }
-}
-
 /// What an actor does with itself.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
 #[non_exhaustive]
@@ -266,58 +235,6 @@ impl Bearing {
             Bearing::Reloaded => "reloaded",
             Bearing::ReloadBroken => "reload-broken",
             Bearing::Frozen(_) => "frozen",
-        }
-    }
-}
-
-/// Why nothing came out of a launcher.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
-#[non_exhaustive]
-pub enum DryReason {
-    /// The meter that pays holds too little.
-    Ammo,
-    /// It is being filled again.
-    Reloading,
-    /// It was set off too soon after the last time.
-    Cooldown,
-    /// As many of its things are there as may be.
-    InFlight,
-}
-
-impl DryReason {
-    /// As in the ledger.
-    pub const fn as_str(self) -> &'static str {
-        match self {
-            DryReason::Ammo => "ammo",
-            DryReason::Reloading => "reloading",
-            DryReason::Cooldown => "cooldown",
-            DryReason::InFlight => "in-flight",
-        }
-    }
-}
-
-/// The cause of a death.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
-#[non_exhaustive]
-pub enum DeathCause {
-    /// Health reached 0.
-    Health,
-    /// Leaving the arena.
-    Outside,
-    /// Being squeezed by a solid.
-    Squeezed,
-    /// A rule that kills outright.
-    Kill,
-}
-
-impl DeathCause {
-    /// As in the ledger.
-    pub const fn as_str(self) -> &'static str {
-        match self {
-            DeathCause::Health => "health",
-            DeathCause::Outside => "outside",
-            DeathCause::Squeezed => "squeezed",
-            DeathCause::Kill => "kill",
         }
     }
 }

@@ -10,9 +10,10 @@ mod replay;
 mod summary;
 mod table;
 
+pub use crate::reason::{DeathCause, DryReason, GuardSaid};
 pub(crate) use columns::Holds;
 pub use columns::Line;
-pub use event::{Bearing, DeathCause, DryReason, Event, GateNo, GuardSaid, Hit, LineId, What};
+pub use event::{Bearing, Event, GateNo, Hit, LineId, What};
 pub use line::{Header, LedgerError};
 pub use record::{Record, RecordError};
 pub use replay::Replay;

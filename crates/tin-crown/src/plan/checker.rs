@@ -1,7 +1,8 @@
 //! What all parts of resolving share: collecting findings about numbers, durations and names.
 
+use super::portion::PortionPlan;
 use crate::amount::Amount;
-use crate::encounter::Chance;
+use crate::encounter::{Chance, Portion};
 use crate::finding::{Code, Finding, Findings, Path};
 use crate::limits::{self, Range};
 use crate::printable::{escaped, is_printable};
@@ -81,6 +82,16 @@ impl Checker {
         let message = format!("{value} is not an amount");
         self.report(Finding::new(Code::OutOfRange, path, message).help(problem));
         Amount::whole(1)
+    }
+
+    /// How much of a meter.
+    pub fn portion(&mut self, path: Path, portion: Portion) -> PortionPlan {
+        match portion {
+            Portion::Amount(amount) => PortionPlan::Amount(self.amount(path, amount)),
+            Portion::Percent(percent) => PortionPlan::Share {
+                percent: self.amount(path, percent),
+            },
+        }
     }
 
     /// A duration in ticks, with a note when rounding moved it by more than 5 %.

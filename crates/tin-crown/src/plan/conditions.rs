@@ -8,7 +8,7 @@ use super::index::{SensorIx, SensorNameIx, StateNameIx};
 use super::select::Group;
 use super::states::Parts;
 use crate::amount::Amount;
-use crate::encounter::{Condition, Kind, Other};
+use crate::encounter::{Condition, Kind, Other, Portion};
 use crate::finding::{Code, Finding, Path};
 use crate::limits;
 use crate::time::{Duration, Ticks};
@@ -134,8 +134,16 @@ fn meters(
             continue;
         }
         let place = kind.meters.keys().position(|known| known == name);
-        let mut amount =
-            |key, level: Option<f64>| level.map(|level| check.amount(path.key(key), level));
+        let max = kind.meters[name]
+            .max
+            .and_then(|max| Amount::try_from(max).ok());
+        let mut amount = |key, level: Option<Portion>| {
+            level.map(|level| {
+                check
+                    .portion(path.key(key), level)
+                    .of(max.unwrap_or_default())
+            })
+        };
         let (least, most) = (
             amount("at_least", level.at_least),
             amount("at_most", level.at_most),

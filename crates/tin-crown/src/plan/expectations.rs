@@ -6,12 +6,16 @@ use tin_crown_derive::Getters;
 
 use super::choice::Chosen;
 use super::index::{
-    AttackNameIx, CheckpointIx, CueIx, DrillIx, ExitIx, MeterIx, RuleIx, SensorNameIx, StateNameIx,
+    AttackNameIx, ButtonIx, CheckpointIx, CueIx, DrillIx, ExitIx, MeterIx, RuleIx, SensorNameIx,
+    StateNameIx,
 };
+use super::portion::PortionPlan;
 use crate::amount::Amount;
-use crate::encounter::{Happening, Times};
+use crate::encounter::{Ending, Happening, Holding, Times};
 use crate::finding::{Path, Span};
+use crate::geometry::Bounds;
 use crate::outcome::Outcome;
+use crate::reason::{DeathCause, DryReason, GuardSaid, Over};
 use crate::time::{Tick, Ticks};
 use crate::verdict::Verdict;
 pub(crate) use resolve::beside;
@@ -64,8 +68,10 @@ pub enum ExpectedPlan {
     Happens(PatternPlan),
     /// Something never happens.
     Never(PatternPlan),
-    /// A meter stands so.
-    Meter(StandPlan),
+    /// A meter, or lives, stand so.
+    Stand(StandPlan),
+    /// An actor is in some place.
+    Place(StayPlan),
     /// The drill ends so.
     Ends(Outcome),
 }
@@ -88,8 +94,27 @@ pub struct PatternPlan {
     pub(crate) amount: Option<Amount>,
     /// What it is about.
     pub(crate) about: Option<About>,
-    /// The level that a meter passes.
-    pub(crate) passes: Option<Amount>,
+    /// The level that a meter, or the number of lives, passes.
+    pub(crate) passes: Option<PortionPlan>,
+    /// What a guard did with a hit.
+    #[getters(copy)]
+    pub(crate) guard: Option<GuardSaid>,
+    /// The cause of a death.
+    #[getters(copy)]
+    pub(crate) cause: Option<DeathCause>,
+    /// The actor that a death is credited to.
+    pub(crate) by: Option<Chosen>,
+    /// What made something vanish.
+    #[getters(copy)]
+    pub(crate) ending: Option<Ending>,
+    /// Why a launcher launched nothing.
+    #[getters(copy)]
+    pub(crate) dry: Option<DryReason>,
+    /// How an attack ended; its beginning when absent.
+    #[getters(copy)]
+    pub(crate) over: Option<Over>,
+    /// Whether a button goes down.
+    pub(crate) down: Option<bool>,
 }
 
 /// What an event is about, by its name.
@@ -109,27 +134,57 @@ pub enum About {
     Sensor(SensorNameIx),
     /// A meter.
     Meter(MeterIx),
+    /// A button.
+    Button(ButtonIx),
+    /// What an actor does with itself, by its word in the ledger.
+    Bearing(&'static str),
 }
 
-/// How a meter stands, resolved.
+/// How a meter, or lives, stand, resolved.
 #[derive(Clone, Debug, Getters, PartialEq)]
 pub struct StandPlan {
     /// Whose.
     pub(crate) who: Chosen,
-    /// Which.
-    pub(crate) meter: MeterIx,
-    /// What it holds.
+    /// What is counted.
+    #[getters(copy)]
+    pub(crate) of: Counted,
+    /// How much.
     #[getters(copy)]
     pub(crate) holds: Holds,
 }
 
-/// What a meter holds.
+/// What is counted of an actor.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Counted {
+    /// A meter.
+    Meter(MeterIx),
+    /// Its lives.
+    Lives,
+}
+
+/// How much there is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum Holds {
     /// This, at a time or at the end.
-    Just(Amount),
+    Just(PortionPlan),
     /// Never less than the first, never more than the second.
-    Between(Option<Amount>, Option<Amount>),
+    Between(Option<PortionPlan>, Option<PortionPlan>),
+}
+
+/// Where an actor is, resolved.
+#[derive(Clone, Debug, Getters, PartialEq)]
+pub struct StayPlan {
+    /// Who; each of them.
+    pub(crate) who: Chosen,
+    /// The region.
+    pub(crate) region: Bounds,
+    /// Its name, or its corners as they are written.
+    pub(crate) name: String,
+    /// Whether it is within, or not.
+    pub(crate) inside: bool,
+    /// For how long; at a time or at the end when absent.
+    #[getters(copy)]
+    pub(crate) holds: Option<Holding>,
 }
 
 /// What must hold for an actor meanwhile, resolved.
@@ -148,7 +203,7 @@ pub struct DuringPlan {
     /// Whether its death plays out.
     pub(crate) dying: Option<bool>,
     /// Between what its meters lie.
-    pub(crate) meters: Vec<(MeterIx, Option<Amount>, Option<Amount>)>,
+    pub(crate) meters: Vec<(MeterIx, Option<PortionPlan>, Option<PortionPlan>)>,
 }
 
 impl Expectations {

@@ -5,8 +5,8 @@ use serde::Serialize;
 use super::checker::Checker;
 use super::index::{AttackNameIx, MeterIx, StateNameIx, TagIx};
 use super::pairing::World;
-use crate::amount::Amount;
-use crate::encounter::{Approach, Gate, Looking, Party, PartyGate, Phase};
+use super::portion::PortionPlan;
+use crate::encounter::{Approach, Gate, Looking, Party, PartyGate, Phase, Portion};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::Arc;
 use crate::limits;
@@ -83,9 +83,9 @@ pub enum Ask {
     /// Whether it is stunned.
     Stunned(bool),
     /// That its meter holds at least so much.
-    AtLeast(MeterIx, Amount),
+    AtLeast(MeterIx, PortionPlan),
     /// That its meter holds at most so much.
-    AtMost(MeterIx, Amount),
+    AtMost(MeterIx, PortionPlan),
     /// Whether it carries a tag.
     Tag(TagIx, bool),
 }
@@ -207,10 +207,10 @@ fn asks(check: &mut Checker, base: &Path, gate: &PartyGate, world: &World<'_>) -
         let Some(meter) = world.meter(check, path.clone(), name) else {
             continue;
         };
-        let mut amount =
-            |key, level: Option<f64>| level.map(|level| check.amount(path.key(key), level));
-        let least = amount("at_least", level.at_least);
-        let most = amount("at_most", level.at_most);
+        let mut portion =
+            |key, level: Option<Portion>| level.map(|level| check.portion(path.key(key), level));
+        let least = portion("at_least", level.at_least);
+        let most = portion("at_most", level.at_most);
         if least.is_none() && most.is_none() {
             let message = "this condition on the meter is empty";
             check.report(

@@ -28,6 +28,7 @@ mod meters;
 mod motions;
 mod names;
 mod pairing;
+mod portion;
 mod present;
 mod resolve;
 mod respawns;
@@ -56,7 +57,8 @@ pub use drills::{DrillPlan, Edge};
 pub use drives::{Drive, Target};
 pub(crate) use expectations::beside as expectations_beside;
 pub use expectations::{
-    About, DuringPlan, ExpectPlan, Expectations, ExpectedPlan, Holds, PatternPlan, StandPlan,
+    About, Counted, DuringPlan, ExpectPlan, Expectations, ExpectedPlan, Holds, PatternPlan,
+    StandPlan, StayPlan,
 };
 pub use gates::{Ask, GatePlan, SideOf};
 pub use goals::{CheckpointPlan, ClearPlan, ExitPlan};
@@ -71,6 +73,7 @@ pub use launchers::{AimPlan, FlightPlan, LauncherPlan, LeavePlan};
 pub use lookup::Unknown;
 pub use meters::{MeterPlan, RegenPlan, ReloadPlan};
 pub use names::{List, Names};
+pub use portion::PortionPlan;
 pub(crate) use resolve::{Resolution, resolve};
 pub use respawns::{ResetPlan, RespawnPlan, ReturnPlan};
 pub use routes::{Leg, RoutePlan};

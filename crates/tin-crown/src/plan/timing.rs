@@ -28,89 +28,46 @@ pub(super) fn check(check: &mut Checker, path: &Path, last: Option<Tick>, writte
 
 /// The first key that has no effect beside the others, and why.
 fn without_effect(written: &Expectation) -> Option<(&'static str, &'static str)> {
+    const HAPPENS: &str = "this key needs something that happens";
+    const TIMED: &str = "`when` gives the time already";
+    const EACH: &str = "`by` expects one after each `after`: remove this key, or `by`";
     let happens = matches!(written.what, Expected::Happens(_));
-    let never = matches!(written.what, Expected::Never(_));
-    let standing = matches!(&written.what, Expected::Meter(stand) if stand.is.is_some());
+    let event = happens || matches!(written.what, Expected::Never(_));
+    let standing = match &written.what {
+        Expected::Meter(stand) => stand.is.is_some(),
+        Expected::Lives(stand) => stand.is.is_some(),
+        Expected::Place(stay) => stay.holds.is_none(),
+        _ => false,
+    };
     let ends = matches!(written.what, Expected::Ends(_));
+    let [when, by] = [written.when, written.by].map(|length| length.is_some());
+    let [from, to] = [written.from, written.to].map(|length| length.is_some());
+    let (times, apart) = (written.times.is_some(), written.apart.is_some());
+    let [before, after] = [&written.before, &written.after].map(|other| other.is_some());
+    let within = written.within.is_some();
+    let spans = !(standing || ends);
+    let use_from = "`when` needs something that happens; use `from` and `to` here";
     let rows = [
-        (
-            "when",
-            written.when.is_some(),
-            happens || standing || ends,
-            "`when` needs something that happens; use `from` and `to` here",
-        ),
+        ("when", when, happens || standing || ends, use_from),
         (
             "within",
-            written.within.is_some(),
-            written.when.is_some() || written.by.is_some(),
+            within,
+            when || by,
             "`within` needs `when` or `by`",
         ),
-        (
-            "from",
-            written.from.is_some(),
-            !(standing || ends),
-            "`from` has no effect here",
-        ),
-        (
-            "to",
-            written.to.is_some(),
-            !(standing || ends),
-            "`to` has no effect here",
-        ),
-        (
-            "from",
-            written.from.is_some(),
-            written.when.is_none(),
-            "`when` gives the time already",
-        ),
-        (
-            "to",
-            written.to.is_some(),
-            written.when.is_none(),
-            "`when` gives the time already",
-        ),
-        (
-            "times",
-            written.times.is_some(),
-            happens && written.by.is_none(),
-            "`times` needs something that happens",
-        ),
-        (
-            "apart",
-            written.apart.is_some(),
-            happens && written.by.is_none(),
-            "`apart` needs something that happens",
-        ),
-        (
-            "before",
-            written.before.is_some(),
-            happens || never,
-            "`before` needs something that happens",
-        ),
-        (
-            "after",
-            written.after.is_some(),
-            happens || never,
-            "`after` needs something that happens",
-        ),
-        (
-            "by",
-            written.by.is_some(),
-            happens && written.after.is_some(),
-            "`by` needs `after`",
-        ),
-        (
-            "by",
-            written.by.is_some(),
-            written.when.is_none(),
-            "`when` gives the time already",
-        ),
-        (
-            "while",
-            written.during.is_some(),
-            happens || never,
-            "`while` needs something that happens",
-        ),
+        ("from", from, spans, "`from` has no effect here"),
+        ("to", to, spans, "`to` has no effect here"),
+        ("from", from, !when, TIMED),
+        ("to", to, !when, TIMED),
+        ("times", times, happens, HAPPENS),
+        ("times", times, !by, EACH),
+        ("apart", apart, happens, HAPPENS),
+        ("apart", apart, !by, EACH),
+        ("before", before, event, HAPPENS),
+        ("after", after, event, HAPPENS),
+        ("by", by, happens && after, "`by` needs `after`"),
+        ("by", by, !when, TIMED),
+        ("while", written.during.is_some(), event, HAPPENS),
     ];
     let mut rows = rows.into_iter();
     let found = rows.find(|(_, there, fits, _)| *there && !*fits);

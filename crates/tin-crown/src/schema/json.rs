@@ -26,6 +26,7 @@ impl Definitions {
             Shape::Whole(None) => json!({ "type": "integer", "minimum": 0, "maximum": u32::MAX }),
             Shape::Whole(range) => number("integer", range.as_deref()),
             Shape::Amount => json!({ "type": "number", "minimum": 0, "maximum": 1_000_000_000 }),
+            Shape::Percent => json!({ "type": "string", "pattern": "^[0-9]+(\\.[0-9]+)?%$" }),
             Shape::Flag => json!({ "type": "boolean" }),
             Shape::Duration => {
                 let duration = json!({

@@ -110,6 +110,7 @@ fn value_cell(shape: &Shape) -> String {
         Shape::Number(range) => ranged("number", range.as_deref()),
         Shape::Whole(range) => ranged("whole number", range.as_deref()),
         Shape::Amount => "amount".to_owned(),
+        Shape::Percent => "`\"50%\"` of its `max`".to_owned(),
         Shape::Flag => "true or false".to_owned(),
         Shape::Duration => "duration".to_owned(),
         Shape::Pair(one) => match &**one {

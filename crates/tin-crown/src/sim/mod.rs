@@ -180,6 +180,7 @@ impl Sim {
 
 /// Phases 4 to 7.
 fn judge(plan: &Plan, state: &mut State, observer: &mut impl Observer) {
+    state.pending.pushed.clear();
     touch::run(plan, state);
     verdict::run(plan, state);
     observer.judged(plan, state);

@@ -145,6 +145,8 @@ pub(crate) struct Pending {
     pub turns: Vec<Turn>,
     /// Whether a player was gone this tick.
     pub player_gone: bool,
+    /// Who was pushed on this tick, and the line of the hit.
+    pub pushed: Vec<(ActorIx, LineId)>,
 }
 
 /// What touches what, the verdicts, and what is remembered of each pair.

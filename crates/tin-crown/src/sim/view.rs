@@ -5,7 +5,7 @@ use std::sync::Arc;
 use crate::amount::Amount;
 use crate::encounter::{Facing, Phase};
 use crate::geometry::Vec2;
-use crate::ledger::Ledger;
+use crate::ledger::{Ledger, LineId};
 use crate::outcome::Outcome;
 use crate::plan::{ActorIx, AttackIx, BoxIx, BoxSet, DrillIx, Plan, RuleIx, Spec, StateIx};
 use crate::sim::Sim;
@@ -146,6 +146,11 @@ impl Sim {
             age: own.age(state.tick),
             meters: &state.stock.meters[own.life.meters.clone()],
         }
+    }
+
+    /// Who was pushed on the last tick, by the hit of which line: by a knockback, a rebound or a parry.
+    pub fn pushed(&self) -> impl Iterator<Item = (ActorIx, LineId)> {
+        self.state.pending.pushed.iter().copied()
     }
 
     /// At whom a launcher of an actor (by its place in the kind's list) would be aimed now, and at which

@@ -44,6 +44,12 @@ impl<'t> At<'t> {
         self.findings.borrow_mut().push(finding);
     }
 
+    /// Reports what is wrong with the value, and what to do.
+    pub fn refuse<T>(self, code: Code, message: String, help: String) -> Option<T> {
+        self.report(Finding::new(code, self.path.clone(), message).help(help));
+        None
+    }
+
     /// Reports that something else was expected here.
     pub fn wrong<T>(self, expected: &str) -> Option<T> {
         let message = format!("expected {expected}, found {}", self.node.value.sort());

@@ -13,6 +13,8 @@ pub(crate) enum Shape {
     Whole(Option<&'static Range>),
     /// A number of whole thousandths that is not negative.
     Amount,
+    /// A share of a meter's `max`.
+    Percent,
     /// True or false.
     Flag,
     /// A length of time.

@@ -1,9 +1,11 @@
 //! Which events of a ledger are alike.
 
+use crate::amount::Amount;
 use crate::encounter::Happening;
 use crate::ledger::Replay;
-use crate::ledger::{Event, What};
+use crate::ledger::{Bearing, Event, What};
 use crate::plan::{About, ActorIx, Chosen, PatternPlan};
+use crate::reason::{GuardSaid, Over};
 
 /// Events of a replay that are as a pattern asks.
 pub(super) struct Alike<'a> {
@@ -25,6 +27,9 @@ impl<'a> Alike<'a> {
             && self.amount(event)
             && self.about(event)
             && self.passes(event)
+            && self.reason(event)
+            && self.by(event)
+            && self.down(event)
     }
 
     /// In what an event of the same sort differs; none when it is of another.
@@ -79,6 +84,7 @@ impl<'a> Alike<'a> {
                 line.state,
                 line.sensor,
                 line.meter,
+                line.button,
             ];
             let about = about.into_iter().flatten().next().unwrap_or_default();
             differs.push(format!("it is `{about}`"));
@@ -88,6 +94,30 @@ impl<'a> Alike<'a> {
                 line.after.unwrap_or_default(),
             );
             differs.push(format!("it goes from {before} to {after}"));
+        }
+        if !self.reason(event) {
+            let reason = [line.of, line.guard, line.over]
+                .into_iter()
+                .flatten()
+                .next();
+            differs.push(match reason {
+                Some(reason) => format!("it is `{reason}`"),
+                None => "no guard was up".to_owned(),
+            });
+        }
+        if !self.by(event) {
+            differs.push(match line.by {
+                Some(by) => format!("it is credited to {by}"),
+                None => "it is credited to nobody".to_owned(),
+            });
+        }
+        if !self.down(event) {
+            let way = if line.down == Some(true) {
+                "down"
+            } else {
+                "up"
+            };
+            differs.push(format!("it goes {way}"));
         }
         Some(differs)
     }
@@ -103,6 +133,10 @@ impl<'a> Alike<'a> {
     fn is_of_its_sort(&self, event: &Event) -> bool {
         match self.pattern.happening {
             Happening::Hit => matches!(event.what, What::Hit(_)),
+            Happening::Parry => match &event.what {
+                What::Hit(hit) => hit.guard == Some(GuardSaid::Parried),
+                _ => false,
+            },
             Happening::Death => matches!(event.what, What::Death { .. }),
             Happening::Gone => matches!(event.what, What::Gone | What::Vanish { .. }),
             Happening::Respawn => matches!(event.what, What::Respawn { .. }),
@@ -110,8 +144,24 @@ impl<'a> Alike<'a> {
             Happening::Cue => matches!(event.what, What::Cue { .. }),
             Happening::Shot => matches!(event.what, What::Shot { .. }),
             Happening::DryFire => matches!(event.what, What::DryFire { .. }),
-            Happening::Attack => matches!(event.what, What::Attack { over: None, .. }),
-            Happening::State => matches!(event.what, What::Enter { .. }),
+            Happening::Attack => match event.what {
+                What::Attack { over, .. } => over.is_some() == self.pattern.over.is_some(),
+                _ => false,
+            },
+            Happening::State => match &self.pattern.about {
+                Some(About::Bearing(_)) => matches!(event.what, What::State { .. }),
+                _ => matches!(event.what, What::Enter { .. }),
+            },
+            Happening::Stun => is_bearing(event, Bearing::Stunned),
+            Happening::GuardBreak => is_bearing(event, Bearing::GuardBroken),
+            Happening::Lose => matches!(event.what, What::Sense { distance: None, .. }),
+            Happening::Appear => matches!(event.what, What::Appear),
+            Happening::Vanish => matches!(event.what, What::Vanish { .. }),
+            Happening::Lives => matches!(event.what, What::Life { .. }),
+            Happening::Input => matches!(event.what, What::Input { .. }),
+            Happening::Ignored => matches!(event.what, What::Ignored { .. }),
+            // No line tells of these.
+            Happening::Push | Happening::Landing => false,
             Happening::Sense => matches!(
                 event.what,
                 What::Sense {
@@ -126,7 +176,8 @@ impl<'a> Alike<'a> {
     }
 
     fn who(&self, event: &Event) -> bool {
-        let hits = matches!(self.pattern.happening, Happening::Hit | Happening::Cue);
+        use Happening::{Cue, Hit, Parry, Push};
+        let hits = matches!(self.pattern.happening, Hit | Cue | Parry | Push);
         among(&self.pattern.who, self.actor(event), |chosen, actor| {
             // What somebody launched hits for them.
             if hits {
@@ -153,7 +204,8 @@ impl<'a> Alike<'a> {
         };
         match self.pattern.verdict {
             Some(verdict) => hit.verdict == verdict,
-            None => hit.verdict.took_effect(),
+            // What the guard did says what is asked.
+            None => hit.verdict.took_effect() || self.pattern.guard.is_some(),
         }
     }
 
@@ -165,11 +217,78 @@ impl<'a> Alike<'a> {
     }
 
     fn passes(&self, event: &Event) -> bool {
-        let (Some(level), What::Meter { before, after, .. }) = (self.pattern.passes, &event.what)
-        else {
+        let Some(level) = self.pattern.passes else {
             return true;
         };
-        (*before > level && *after <= level) || (*before < level && *after >= level)
+        match event.what {
+            What::Meter {
+                meter,
+                before,
+                after,
+                ..
+            } => {
+                let spec = self.actor(event).map(|owner| self.replay.spec(owner));
+                let own = spec.and_then(|spec| Some(&spec.meters[spec.meter(meter)?]));
+                own.is_some_and(|own| passes(before, after, level.of(own.max)))
+            }
+            What::Life { before, after } => {
+                passes(lives_of(before), lives_of(after), level.of(Amount::ZERO))
+            }
+            _ => true,
+        }
+    }
+
+    /// What a guard did, what something died or vanished of, why nothing was launched, how an attack
+    /// ended.
+    fn reason(&self, event: &Event) -> bool {
+        let pattern = self.pattern;
+        match &event.what {
+            What::Hit(hit) => pattern.guard.is_none() || pattern.guard == hit.guard,
+            What::Death { of, .. } => pattern.cause.is_none_or(|cause| cause == *of),
+            What::Vanish { of } => pattern.ending.is_none_or(|ending| ending == *of),
+            What::DryFire { reason, .. } => pattern.dry.is_none_or(|dry| dry == *reason),
+            What::Attack { over, .. } => {
+                let over = over.map(|cut| if cut { Over::CutShort } else { Over::Done });
+                pattern.over == over
+            }
+            _ => true,
+        }
+    }
+
+    fn by(&self, event: &Event) -> bool {
+        let What::Death { by, .. } = event.what else {
+            return true;
+        };
+        among(&self.pattern.by, by, |chosen, actor| {
+            self.replay.acts_for(chosen, actor)
+        })
+    }
+
+    fn down(&self, event: &Event) -> bool {
+        match event.what {
+            What::Input { down, .. } => self.pattern.down.is_none_or(|wanted| wanted == down),
+            _ => true,
+        }
+    }
+
+    /// Whether a hit pushed an actor as the pattern asks.
+    pub fn is_push(&self, hit: &Event, pushed: ActorIx) -> bool {
+        let other = if hit.whom == Some(pushed) {
+            hit.who
+        } else {
+            hit.whom
+        };
+        let acts = |chosen: &Chosen, actor| self.replay.acts_for(chosen, actor);
+        let is = |chosen: &Chosen, actor| self.replay.is_chosen(chosen, actor);
+        among(&self.pattern.who, other, acts)
+            && among(&self.pattern.whom, Some(pushed), is)
+            && self.rule(hit)
+    }
+
+    /// Whether it is one of those that the pattern asks for.
+    pub fn is_who(&self, actor: ActorIx) -> bool {
+        let is = |chosen: &Chosen, actor| self.replay.is_chosen(chosen, actor);
+        among(&self.pattern.who, Some(actor), is)
     }
 
     fn about(&self, event: &Event) -> bool {
@@ -198,9 +317,25 @@ impl<'a> Alike<'a> {
                 spec.is_some_and(|spec| spec.sensors[sensor.index()].name == *name)
             }
             (About::Meter(wanted), What::Meter { meter, .. }) => meter == wanted,
+            (About::Bearing(wanted), What::State { bearing, .. }) => bearing.as_str() == *wanted,
+            (About::Button(wanted), What::Input { button, .. } | What::Ignored { button }) => {
+                button == wanted
+            }
             _ => false,
         }
     }
+}
+
+fn is_bearing(event: &Event, wanted: Bearing) -> bool {
+    matches!(event.what, What::State { bearing, .. } if bearing == wanted)
+}
+
+fn passes(before: Amount, after: Amount, level: Amount) -> bool {
+    (before > level && after <= level) || (before < level && after >= level)
+}
+
+fn lives_of(count: u32) -> Amount {
+    Amount::thousandths(1000 * i64::from(count))
 }
 
 fn text(chosen: &Option<Chosen>) -> String {

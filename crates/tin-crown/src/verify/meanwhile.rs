@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use crate::amount::Amount;
 use crate::ledger::Replay;
 use crate::ledger::{Bearing, Event, What};
-use crate::plan::{ActorIx, AttackIx, DuringPlan, MeterIx, StateIx};
+use crate::plan::{ActorIx, AttackIx, DuringPlan, MeterIx, PortionPlan, StateIx};
 use crate::time::Tick;
 
 /// How an actor stands.
@@ -85,10 +85,13 @@ impl<'a> Stage<'a> {
             let spec = self.replay.spec(actor);
             let state = own.state.map(|state| spec.states[state.index()].name);
             let attack = own.attack.map(|attack| spec.attacks[attack.index()].name);
-            let between = |(meter, least, most): &(MeterIx, Option<Amount>, Option<Amount>)| {
-                own.meters.get(meter).is_some_and(|held| {
-                    least.is_none_or(|least| *held >= least)
-                        && most.is_none_or(|most| *held <= most)
+            let between = |asked: &(MeterIx, Option<PortionPlan>, Option<PortionPlan>)| {
+                let (meter, least, most) = *asked;
+                let held = own.meters.get(&meter).zip(spec.meter(meter));
+                held.is_some_and(|(held, place)| {
+                    let max = spec.meters[place].max;
+                    least.is_none_or(|least| *held >= least.of(max))
+                        && most.is_none_or(|most| *held <= most.of(max))
                 })
             };
             self.replay.is_chosen(&during.who, actor)

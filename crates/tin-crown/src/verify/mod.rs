@@ -1,19 +1,24 @@
 //! Verification: does a drill come to what is expected of it?
 
 mod alike;
+mod events;
 mod meanwhile;
+mod seen;
 mod stand;
+mod stay;
 mod trial;
 mod words;
 
 pub use trial::{Measure, Source, Test, Trial};
 
+use crate::encounter::Happening;
 use crate::ledger::Replay;
 use crate::ledger::{Event, LineId, What};
 use crate::outcome::Outcome;
-use crate::plan::{ExpectPlan, ExpectedPlan, PatternPlan};
+use crate::plan::{ActorIx, ExpectPlan, ExpectedPlan, PatternPlan};
 use crate::time::{Tick, Ticks};
 use alike::Alike;
+use seen::{Found, Seen};
 
 /// An expectation and its result.
 #[derive(Clone, Debug, PartialEq)]
@@ -61,21 +66,33 @@ impl Replay {
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     pub fn verify(&self) -> Vec<Tested<'_>> {
-        let all = self.plan().expectations.of(self.drill());
-        all.map(|expectation| self.test(expectation)).collect()
+        self.test_all(self.plan().expectations.of(self.drill()))
     }
 
-    /// Tests one expectation.
-    pub fn test<'p>(&self, expectation: &'p ExpectPlan) -> Tested<'p> {
-        let probe = Probe {
-            replay: self,
-            expected: expectation,
+    /// Tests some expectations of its plan. What the ledger does not tell (places, pushes, landings) is
+    /// seen by playing the drill once more.
+    pub fn test_all<'p>(
+        &self,
+        expected: impl IntoIterator<Item = &'p ExpectPlan>,
+    ) -> Vec<Tested<'p>> {
+        let expected: Vec<&ExpectPlan> = expected.into_iter().collect();
+        let seen = match expected.iter().any(|expected| seen::needed(expected)) {
+            true => Seen::of(self, &expected),
+            false => Seen::default(),
         };
-        Tested {
-            expectation,
-            said: expectation.said(self.plan()),
-            miss: probe.miss(),
-        }
+        let tested = expected.into_iter().map(|expectation| {
+            let probe = Probe {
+                replay: self,
+                expected: expectation,
+                seen: &seen,
+            };
+            Tested {
+                expectation,
+                said: expectation.said(self.plan()),
+                miss: probe.miss(),
+            }
+        });
+        tested.collect()
     }
 }
 
@@ -83,12 +100,15 @@ impl Replay {
 struct Probe<'a> {
     replay: &'a Replay,
     expected: &'a ExpectPlan,
+    /// What the ledger does not tell.
+    seen: &'a Seen,
 }
 
 impl<'a> Probe<'a> {
     fn miss(&self) -> Option<Miss> {
         match &self.expected.what {
-            ExpectedPlan::Meter(meter) => stand::miss(self, meter),
+            ExpectedPlan::Stand(stand) => stand::miss(self, stand),
+            ExpectedPlan::Place(stay) => stay::miss(self, stay),
             ExpectedPlan::Ends(outcome) => self.ends(*outcome),
             ExpectedPlan::Never(pattern) => self.never(pattern),
             ExpectedPlan::Happens(pattern) => match self.expected.by {
@@ -126,10 +146,8 @@ impl<'a> Probe<'a> {
     }
 
     /// The first of the whole drill.
-    fn first(&self, pattern: &PatternPlan) -> Option<&'a Event> {
-        let alike = Alike::new(self.replay, pattern);
-        let mut events = self.replay.ledger().events().iter();
-        events.find(|event| alike.is(event))
+    fn first(&self, pattern: &PatternPlan) -> Option<Found> {
+        self.alike(pattern).first().copied()
     }
 
     fn happens(&self, pattern: &PatternPlan) -> Option<Miss> {
@@ -196,7 +214,7 @@ impl<'a> Probe<'a> {
     }
 
     /// "it happens twice: at 1.383 s and 3.600 s".
-    fn times(&self, matches: &[&Event]) -> String {
+    fn times(&self, matches: &[Found]) -> String {
         const TOLD: usize = 8;
         let told = matches.iter().take(TOLD);
         let told: Vec<String> = told.map(|event| self.seconds(event.tick)).collect();
@@ -228,7 +246,7 @@ impl<'a> Probe<'a> {
         }
         for other in others {
             let due = other.tick + by;
-            let near = |event: &&&Event| {
+            let near = |event: &&Found| {
                 let off = (event.tick - due).0.max((due - event.tick).0);
                 event.id > other.id && off <= self.expected.within.0
             };
@@ -292,14 +310,32 @@ impl<'a> Probe<'a> {
     }
 
     /// The events that are alike, whenever they come.
-    fn alike(&self, pattern: &PatternPlan) -> Vec<&'a Event> {
+    fn alike(&self, pattern: &PatternPlan) -> Vec<Found> {
         let alike = Alike::new(self.replay, pattern);
         let events = self.replay.ledger().events().iter();
-        events.filter(|event| alike.is(event)).collect()
+        let seen = |all: &[(ActorIx, Found)], is: &dyn Fn(ActorIx, Found) -> bool| {
+            let fit = all.iter().filter(|(actor, found)| is(*actor, *found));
+            fit.map(|(_, found)| *found).collect()
+        };
+        match pattern.happening {
+            Happening::Landing => seen(&self.seen.landings, &|actor, _| alike.is_who(actor)),
+            Happening::Push => seen(&self.seen.pushes, &|pushed, found| {
+                let hit = self.replay.ledger().get(found.id);
+                hit.is_some_and(|hit| alike.is_push(hit, pushed))
+            }),
+            _ => {
+                let fit = events.filter(|event| alike.is(event));
+                let found = fit.map(|Event { tick, id, .. }| Found {
+                    tick: *tick,
+                    id: *id,
+                });
+                found.collect()
+            }
+        }
     }
 
     /// The events that are alike and count.
-    fn matches(&self, pattern: &PatternPlan) -> Vec<&'a Event> {
+    fn matches(&self, pattern: &PatternPlan) -> Vec<Found> {
         let mut found = self.alike(pattern);
         found.retain(|event| self.counts(event.tick));
         if let Some(during) = &self.expected.during {
@@ -325,6 +361,17 @@ impl<'a> Probe<'a> {
                 (differs.len() + late, off, event.id)
             });
         let Some((event, mut differs)) = near else {
+            let others = match pattern.happening {
+                Happening::Push => &self.seen.pushes,
+                Happening::Landing => &self.seen.landings,
+                _ => &Vec::new(),
+            };
+            if let Some((actor, other)) = others.first() {
+                let mut miss = self.at(because, other.id);
+                let who = self.replay.id(*actor);
+                miss.differs = Some(format!("it is of {who}, {}", self.time(other.tick)));
+                return miss;
+            }
             return Miss {
                 because: format!("{because}, nor anything of that sort"),
                 line: None,

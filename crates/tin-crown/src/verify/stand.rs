@@ -6,15 +6,14 @@ use super::meanwhile::Stage;
 use super::{Miss, Probe};
 use crate::amount::Amount;
 use crate::ledger::{LineId, What};
-use crate::plan::{ActorIx, Holds, StandPlan};
+use crate::plan::{ActorIx, Counted, Holds, StandPlan};
 use crate::time::Tick;
 
 /// What a meter holds from a tick on, and the line that says so.
 type Course = Vec<(Tick, Amount, LineId)>;
 
 pub(super) fn miss(trial: &Probe<'_>, stand: &StandPlan) -> Option<Miss> {
-    let plan = trial.replay.plan();
-    let name = &plan.names.meters[stand.meter];
+    let name = stand.of.said(trial.replay.plan());
     let courses = courses(trial, stand);
     if courses.is_empty() {
         return Some(Miss {
@@ -29,16 +28,20 @@ pub(super) fn miss(trial: &Probe<'_>, stand: &StandPlan) -> Option<Miss> {
         .find_map(|(&owner, course)| one(trial, stand, owner, course))
 }
 
-/// What the meter of each of them holds, from their first appearance on.
+/// How much each of them has, from their first appearance on.
 fn courses(trial: &Probe<'_>, stand: &StandPlan) -> BTreeMap<ActorIx, Course> {
     let replay = trial.replay;
+    let meter = match stand.of {
+        Counted::Meter(meter) => meter,
+        Counted::Lives => return lives(trial, stand),
+    };
     let mut courses: BTreeMap<ActorIx, Course> = BTreeMap::new();
     let mut stage = Stage::new(replay);
     for event in replay.ledger().events() {
         stage.take(event);
         let owner = match event.what {
             What::Appear => event.who,
-            What::Meter { meter, .. } if meter == stand.meter => event.whom.or(event.who),
+            What::Meter { meter: own, .. } if own == meter => event.whom.or(event.who),
             _ => None,
         };
         let Some(owner) = owner.filter(|owner| replay.is_chosen(&stand.who, *owner)) else {
@@ -47,7 +50,7 @@ fn courses(trial: &Probe<'_>, stand: &StandPlan) -> BTreeMap<ActorIx, Course> {
         let held = stage
             .cast
             .get(&owner)
-            .and_then(|own| own.meters.get(&stand.meter));
+            .and_then(|own| own.meters.get(&meter));
         if let Some(held) = held {
             courses
                 .entry(owner)
@@ -58,13 +61,44 @@ fn courses(trial: &Probe<'_>, stand: &StandPlan) -> BTreeMap<ActorIx, Course> {
     courses
 }
 
+/// How many lives each of them has, where they are counted.
+fn lives(trial: &Probe<'_>, stand: &StandPlan) -> BTreeMap<ActorIx, Course> {
+    let replay = trial.replay;
+    let mut courses: BTreeMap<ActorIx, Course> = BTreeMap::new();
+    for event in replay.ledger().events() {
+        let Some(who) = event.who.filter(|who| replay.is_chosen(&stand.who, *who)) else {
+            continue;
+        };
+        let has = match event.what {
+            What::Appear if !courses.contains_key(&who) => {
+                let respawn = replay.spec(who).respawn.as_ref();
+                respawn.and_then(|respawn| respawn.lives)
+            }
+            What::Life { after, .. } => Some(after),
+            _ => None,
+        };
+        if let Some(has) = has {
+            let amount = Amount::thousandths(1000 * i64::from(has));
+            let course = courses.entry(who).or_default();
+            course.push((event.tick, amount, event.id));
+        }
+    }
+    courses
+}
+
 fn one(trial: &Probe<'_>, stand: &StandPlan, owner: ActorIx, course: &Course) -> Option<Miss> {
     let replay = trial.replay;
     let id = replay.id(owner);
-    let name = &replay.plan().names.meters[stand.meter];
+    let name = stand.of.said(replay.plan());
+    let spec = replay.spec(owner);
+    let max = match stand.of {
+        Counted::Meter(meter) => spec.meters[spec.meter(meter)?].max,
+        Counted::Lives => Amount::ZERO,
+    };
     let expected = trial.expected;
     match stand.holds {
         Holds::Just(wanted) => {
+            let wanted = wanted.of(max);
             // What was said last up to the end of a tick.
             let at = |tick: Tick| course.iter().rev().find(|(since, ..)| *since <= tick);
             let last = course.last()?;
@@ -91,6 +125,7 @@ fn one(trial: &Probe<'_>, stand: &StandPlan, owner: ActorIx, course: &Course) ->
             (held != wanted).then(|| trial.at(format!("{name} of {id} is {held} {when}"), line))
         }
         Holds::Between(least, most) => {
+            let [least, most] = [least, most].map(|level| level.map(|level| level.of(max)));
             let ends = course.iter().skip(1).map(|(tick, ..)| *tick);
             let spans = course.iter().zip(ends.map(Some).chain([None]));
             let broken = spans.into_iter().find(|((since, held, _), until)| {

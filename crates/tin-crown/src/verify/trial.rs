@@ -8,7 +8,7 @@ use crate::ledger::{Event, Record, Replay};
 use crate::plan::{ExpectPlan, Expectations, Plan};
 use crate::study;
 use crate::time::Ticks;
-use crate::verify::Miss;
+use crate::verify::{Miss, Tested};
 
 /// How many changes from a golden record are told.
 const CHANGES: usize = 12;
@@ -77,15 +77,10 @@ impl<'s> Measure<'s> {
     pub fn trial(&self, replay: &Replay) -> Trial {
         let drill = replay.plan().drills[replay.drill().index()].name.clone();
         let own = replay.plan().expectations.of(replay.drill());
-        let own = own.map(|one| (one, self.own));
-        let beside = self.beside.iter().flat_map(|(file, expectations)| {
-            let all = expectations.of(replay.drill());
-            all.map(|one| (one, *file))
-        });
-        let mut tests: Vec<Test> = own
-            .chain(beside)
-            .map(|(expectation, file)| tested(replay, expectation, file))
-            .collect();
+        let mut tests = tested(replay, own, self.own);
+        if let Some((file, expectations)) = &self.beside {
+            tests.extend(tested(replay, expectations.of(replay.drill()), *file));
+        }
         tests.extend(self.as_recorded(replay, &drill));
         Trial {
             drill: Some(drill),
@@ -141,13 +136,18 @@ impl<'s> Measure<'s> {
     }
 }
 
-fn tested(replay: &Replay, expectation: &ExpectPlan, file: Source<'_>) -> Test {
-    let tested = replay.test(expectation);
-    Test {
+fn tested<'p>(
+    replay: &Replay,
+    expected: impl IntoIterator<Item = &'p ExpectPlan>,
+    file: Source<'_>,
+) -> Vec<Test> {
+    let tested = replay.test_all(expected).into_iter();
+    let test = |tested: Tested<'_>| Test {
         said: tested.said,
-        place: place(file, expectation.span),
+        place: place(file, tested.expectation.span),
         failed: tested.miss.map(|miss| replay.explained(&miss)),
-    }
+    };
+    tested.map(test).collect()
 }
 
 /// `file:line`.

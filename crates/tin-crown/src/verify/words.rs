@@ -1,10 +1,11 @@
 //! Expectations in words.
 
-use crate::encounter::Happening;
+use crate::encounter::Holding;
 use crate::outcome::Outcome;
-use crate::plan::{About, Chosen, DuringPlan, ExpectPlan, ExpectedPlan, Holds, PatternPlan, Plan};
+use crate::plan::{
+    Counted, DuringPlan, ExpectPlan, ExpectedPlan, Holds, Plan, StandPlan, StayPlan,
+};
 use crate::time::Tick;
-use crate::verdict::Verdict;
 
 impl ExpectPlan {
     /// What is expected, in words.
@@ -17,25 +18,8 @@ impl ExpectPlan {
                 Outcome::Lost => "the drill is lost".to_owned(),
                 Outcome::Ended => "the drill ends when time runs out".to_owned(),
             },
-            ExpectedPlan::Meter(stand) => {
-                let name = &plan.names.meters[stand.meter];
-                let whose = format!("{name} of {}", stand.who);
-                match stand.holds {
-                    Holds::Just(amount) => match self.when {
-                        Some(_) => format!("{whose} is {amount}"),
-                        None => format!("{whose} is {amount} at the end"),
-                    },
-                    Holds::Between(Some(least), None) => {
-                        format!("{whose} is always at least {least}")
-                    }
-                    Holds::Between(None, Some(most)) => format!("{whose} is always at most {most}"),
-                    Holds::Between(least, most) => format!(
-                        "{whose} is always between {} and {}",
-                        least.unwrap_or_default(),
-                        most.unwrap_or_default()
-                    ),
-                }
-            }
+            ExpectedPlan::Stand(stand) => stand.said(plan, self.when.is_some()),
+            ExpectedPlan::Place(stay) => stay.said(self.when.is_some()),
         };
         let mut add = |words: String| {
             said.push_str(", ");
@@ -83,86 +67,45 @@ impl ExpectPlan {
     }
 }
 
-impl PatternPlan {
-    /// What happens, in words.
-    pub(super) fn said(&self, plan: &Plan) -> String {
-        let about = self.about.as_ref().map(|about| about.said(plan));
-        let named = |what: &str| match &about {
-            Some(name) => format!("{what} `{name}`"),
-            None => format!("a {what}"),
-        };
-        let of = |what: String, word: &str, chosen: &Option<Chosen>| match chosen {
-            Some(chosen) => format!("{what} {word} {chosen}"),
-            None => what,
-        };
-        match self.happening {
-            Happening::Hit => {
-                let what = match self.verdict {
-                    None => "a hit".to_owned(),
-                    Some(Verdict::Landed) => "a hit that lands".to_owned(),
-                    Some(Verdict::Guarded) => "a guarded hit".to_owned(),
-                    Some(verdict) => format!("a touch that is `{}`", verdict.as_str()),
-                };
-                let what = match self.amount {
-                    Some(amount) => format!("{what} for {amount}"),
-                    None => what,
-                };
-                let what = of(of(what, "by", &self.who), "on", &self.whom);
-                match self.rule {
-                    Some(rule) => format!("{what} by rule `{}`", plan.rules[rule.index()].name),
-                    None => what,
-                }
-            }
-            Happening::Death => of("a death".to_owned(), "of", &self.who),
-            Happening::Gone => of("an end".to_owned(), "of", &self.who),
-            Happening::Respawn => {
-                let what = of("a return".to_owned(), "of", &self.who);
-                match &about {
-                    Some(name) => format!("{what} at `{name}`"),
-                    None => what,
-                }
-            }
-            Happening::Reach => {
-                let place = about
-                    .as_ref()
-                    .map_or("any checkpoint or exit".to_owned(), |name| {
-                        format!("`{name}`")
-                    });
-                of(format!("{place} reached"), "by", &self.who)
-            }
-            Happening::Cue => of(named("cue"), "of", &self.who),
-            Happening::Shot => of(named("shot"), "by", &self.who),
-            Happening::DryFire => of(named("dry fire"), "by", &self.who),
-            Happening::Attack => of(named("attack"), "by", &self.who),
-            Happening::State => of(named("state"), "of", &self.who),
-            Happening::Sense => {
-                let what = of(named("sensor"), "of", &self.who);
-                of(format!("{what} noticing"), "", &self.whom).replace("  ", " ")
-            }
-            Happening::Pickup => of(of("a pickup".to_owned(), "by", &self.who), "of", &self.whom),
-            Happening::Reset => "everything reset".to_owned(),
-            Happening::Passes => {
-                let meter = about.unwrap_or_default();
-                let what = of(meter.to_owned(), "of", &self.who);
-                format!("{what} passing {}", self.passes.unwrap_or_default())
+impl StandPlan {
+    fn said(&self, plan: &Plan, timed: bool) -> String {
+        let whose = format!("{} of {}", self.of.said(plan), self.who);
+        match self.holds {
+            Holds::Just(amount) if timed => format!("{whose} is {amount}"),
+            Holds::Just(amount) => format!("{whose} is {amount} at the end"),
+            Holds::Between(Some(least), None) => format!("{whose} is always at least {least}"),
+            Holds::Between(None, Some(most)) => format!("{whose} is always at most {most}"),
+            Holds::Between(least, most) => {
+                let [least, most] = [least, most]
+                    .map(|level| level.map(|level| level.to_string()).unwrap_or_default());
+                format!("{whose} is always between {least} and {most}")
             }
         }
     }
 }
 
-impl About {
-    fn said<'p>(&'p self, plan: &'p Plan) -> &'p str {
+impl Counted {
+    pub(super) fn said(self, plan: &Plan) -> &str {
         match self {
-            About::Place(Some(point), _) => &plan.checkpoints[point.index()].name,
-            About::Place(None, Some(exit)) => &plan.exits[exit.index()].name,
-            About::Place(None, None) => "",
-            About::Cue(cue) => &plan.names.cues[*cue],
-            About::Launcher(name) => name,
-            About::Attack(name) => &plan.names.attacks[*name],
-            About::State(name) => &plan.names.states[*name],
-            About::Sensor(name) => &plan.names.sensors[*name],
-            About::Meter(meter) => &plan.names.meters[*meter],
+            Counted::Meter(meter) => &plan.names.meters[meter],
+            Counted::Lives => "lives",
         }
+    }
+}
+
+impl StayPlan {
+    fn said(&self, timed: bool) -> String {
+        let side = if self.inside { "inside" } else { "outside" };
+        let how = match self.holds {
+            Some(Holding::Always) => "always ",
+            Some(Holding::Ever) => "at some time ",
+            None => "",
+        };
+        let end = match self.holds {
+            None if !timed => " at the end",
+            _ => "",
+        };
+        format!("{} is {how}{side} {}{end}", self.who, self.name)
     }
 }
 

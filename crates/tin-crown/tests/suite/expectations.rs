@@ -21,11 +21,8 @@ fn miss(replay: &Replay, expectation: &str) -> Option<tin_crown::verify::Miss> {
     let expectations = beside
         .expectations
         .unwrap_or_else(|| panic!("{}\n{text}", beside.findings));
-    let expectation = expectations
-        .of(replay.drill())
-        .next()
-        .expect("one is written");
-    replay.test(expectation).miss
+    let mut tested = replay.test_all(expectations.of(replay.drill())).into_iter();
+    tested.next().expect("one is written").miss
 }
 
 #[test]
@@ -83,6 +80,32 @@ fn what_is_met_and_what_is_not() {
         (r##"{ never = { hit = { whom = "porter" } }, while = { who = "porter", meter.health = { at_most = 1 } } }"##, Some("it happens at 2.950 s, tick 177")),
         (r##"{ never = { hit = { whom = "porter" } }, while = { who = "porter", dying = true } }"##, None),
         (r##"{ attack = { who = "porter" } }"##, Some("it does not happen, nor anything of that sort")),
+        // Half of 4 is 2.
+        (r##"{ meter = { who = "porter", meter = "health", passes = "50%" }, when = "96t" }"##, None),
+        (r##"{ meter = { who = "porter", meter = "health", at_least = "50%" }, to = "146t" }"##, None),
+        (r##"{ meter = { who = "porter", meter = "health", at_least = "50%" } }"##, Some("health of porter is 1 at 2.450 s, tick 147")),
+        (r##"{ never = { hit = { whom = "porter" } }, while = { who = "porter", meter.health = { at_most = "25%" } } }"##, Some("it happens at 2.950 s, tick 177")),
+        (r##"{ death = { who = "porter", by = "beetle_2", of = "health" } }"##, None),
+        (r##"{ death = { who = "porter", of = "kill" } }"##, Some("it does not happen")),
+        (r##"{ death = { who = "porter", by = "beetle_1" } }"##, Some("it does not happen")),
+        (r##"{ input = { who = "porter", button = "right", down = true }, when = "12t", times = 1 }"##, None),
+        (r##"{ input = { who = "porter", button = "right", down = false } }"##, Some("it does not happen")),
+        (r##"{ appear = { who = "beetle" }, when = "0t", times = 2 }"##, None),
+        (r##"{ vanish = {} }"##, Some("it does not happen, nor anything of that sort")),
+        // Each of the four hits knocks the porter back, off the floor.
+        (r##"{ push = { whom = "porter", who = "#windup", rule = "horns gore porter" }, times = 4 }"##, None),
+        (r##"{ push = { whom = "beetle" } }"##, Some("it does not happen")),
+        (r##"{ landing = { who = "porter" }, after = { push = { whom = "porter" } } }"##, None),
+        (r##"{ landing = { who = "porter" }, to = "64t" }"##, Some("it does not happen then")),
+        // Pressed on 12, at 90 / 60 = 1.5 a tick: from 60 to 61.5.
+        (r##"{ place = { who = "porter", inside = { min = [59, 29], max = [61, 31] } }, when = "11t" }"##, None),
+        (r##"{ place = { who = "porter", inside = { min = [59, 29], max = [61, 31] } }, when = "12t" }"##, Some("porter is at 61.5, 30 at 0.200 s, tick 12")),
+        (r##"{ place = { who = "porter", inside = { min = [59, 29], max = [61, 31] }, holds = "always" } }"##, Some("porter is at 61.5, 30 at 0.200 s, tick 12")),
+        (r##"{ place = { who = "porter", inside = { min = [59, 29], max = [61, 31] }, holds = "always" }, to = "11t" }"##, None),
+        (r##"{ place = { who = "porter", inside = { min = [61, 29], max = [62, 31] }, holds = "ever" } }"##, None),
+        (r##"{ place = { who = "porter", inside = { min = [0, 29], max = [50, 31] }, holds = "ever" } }"##, Some("it never is; at its nearest porter is at 60, 30 at 0.000 s, tick 0")),
+        (r##"{ place = { who = "porter", outside = { min = [0, 0], max = [61, 240] } } }"##, None),
+        (r##"{ place = { who = "#windup", outside = { min = [0, 0], max = [149, 240] }, holds = "always" } }"##, None),
     ];
     for (expectation, because) in cases {
         let found = miss(&replay, expectation).map(|miss| miss.because);
@@ -169,6 +192,16 @@ fn one_fault_in_an_expectation_one_finding() {
         (r##"{ never = { hit = {} }, times = 3 }"##, NoEffect, "needs something that happens"),
         (r##"{ hit = {}, while = { who = "porter" } }"##, MissingKey, "is required"),
         (r##"{ hit = {}, when = 3 }"##, BadDuration, "without a unit"),
+        (r##"{ hit = {}, times = 2, after = { hit = {} }, by = "3t" }"##, NoEffect, "expects one after each `after`"),
+        (r##"{ lives = { who = "porter", is = 1 } }"##, NoEffect, "respawn = { lives = 3 }"),
+        (r##"{ meter = { who = "porter", meter = "health", is = "50" } }"##, OutOfRange, "a share of its `max`"),
+        (r##"{ meter = { who = "porter", meter = "health", is = "150%" } }"##, OutOfRange, "from 0 to 100"),
+        (r##"{ place = { who = "porter" } }"##, MissingKey, "is required"),
+        (r##"{ place = { who = "porter", inside = "lamp" } }"##, UnknownName, "unknown checkpoint or exit `lamp`"),
+        (r##"{ place = { who = "porter", inside = { min = [9, 0], max = [0, 9] } } }"##, BadShape, "is empty"),
+        (r##"{ place = { who = "porter", inside = 3 } }"##, WrongType, "expected the name of a checkpoint or exit"),
+        (r##"{ death = { of = "sadness" } }"##, UnknownName, "unknown value `sadness`"),
+        (r##"{ state = { who = "porter", state = "stuned" } }"##, UnknownName, "did you mean `stunned`?"),
     ];
     let mut wrong = Vec::new();
     for (expectation, code, words) in cases {
@@ -203,4 +236,96 @@ fn one_fault_in_an_expectation_one_finding() {
         findings.to_string().contains("did you mean `careful`?"),
         "{findings}"
     );
+}
+
+#[test]
+fn lives_are_expected_and_every_parry_stun_and_broken_guard() {
+    // The first hit, on 0, kills; the second, on 1 + 30, kills for good. Lives: 2, 1, 0.
+    let lives = r#"edition = 1
+title = "two lives"
+[arena]
+bounds = { min = [0, 0], max = [100, 100] }
+[kind.hero]
+player = true
+meter.health = { max = 1 }
+hurtbox.all = { size = [8, 8] }
+respawn = { delay = "30t", lives = 2 }
+[kind.spike]
+hitbox.tip = { radius = 2 }
+[[place]]
+kind = "hero"
+at = [50, 50]
+[[place]]
+kind = "spike"
+at = [50, 50]
+[[rule]]
+name = "spike pricks"
+hitbox = "spike.tip"
+hurtbox = "hero.all"
+damage = 1
+[drill.d]
+length = "2s"
+"#;
+    let replay = crate::stage::text_replay(lives);
+    #[rustfmt::skip]
+    let cases = [
+        (r##"{ lives = { who = "hero", is = 1 }, when = "29t" }"##, None),
+        (r##"{ lives = { who = "hero", passes = 1 }, when = "0t" }"##, None),
+        (r##"{ lives = { who = "hero", passes = 0 }, after = { respawn = { who = "hero" } } }"##, None),
+        (r##"{ lives = { who = "hero", at_least = 1 } }"##, Some("lives of hero is 0 at 0.500 s, tick 30")),
+        (r##"{ lives = { who = "hero", at_most = 2 } }"##, None),
+        (r##"{ place = { who = "spike", inside = { min = [50, 50], max = [50, 50] }, holds = "always" } }"##, None),
+        // It dies of each first touch, and is gone within the tick.
+        (r##"{ place = { who = "hero", inside = { min = [0, 0], max = [99, 99] } } }"##, Some("no actor that `hero` matches exists at the end of any tick")),
+    ];
+    for (expectation, because) in cases {
+        let found = miss(&replay, expectation).map(|miss| miss.because);
+        assert_eq!(found.as_deref(), because, "{expectation}");
+    }
+    // The recipe of the guard: two hits held, then the guard breaks, and its owner is stunned.
+    let recipes = include_str!("../../docs/recipes.md");
+    let guard = recipes
+        .split("## A guard that works")
+        .nth(1)
+        .expect("it is there");
+    let guard = guard
+        .split("```toml")
+        .nth(1)
+        .and_then(|rest| rest.split("```").next());
+    let plan = check(guard.expect("a file").as_bytes())
+        .plan
+        .expect("no errors");
+    for (drill, expectation) in [
+        (
+            "until-it-breaks",
+            r##"{ guard_break = { who = "hero" }, times = 1, when = "1.6s" }"##,
+        ),
+        (
+            "until-it-breaks",
+            r##"{ stun = { who = "hero" }, times = 1, before = { guard_break = {} } }"##,
+        ),
+        (
+            "until-it-breaks",
+            r##"{ state = { who = "hero", state = "stunned" }, times = 1 }"##,
+        ),
+        (
+            "just-in-time",
+            r##"{ parry = { who = "clapper", whom = "hero" }, times = 1 }"##,
+        ),
+        (
+            "just-in-time",
+            r##"{ hit = { whom = "hero", guard = "parried" }, times = 1 }"##,
+        ),
+        (
+            "just-in-time",
+            r##"{ attack = { who = "clapper", over = "cut-short" }, after = { parry = {} } }"##,
+        ),
+        (
+            "back-turned",
+            r##"{ hit = { whom = "hero", guard = "wrong-side" }, times = 1 }"##,
+        ),
+    ] {
+        let replay = plan.replay(drill).expect("it is there");
+        assert_eq!(miss(&replay, expectation), None, "{drill}: {expectation}");
+    }
 }

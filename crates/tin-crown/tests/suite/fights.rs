@@ -90,7 +90,7 @@ fn gate() -> impl Strategy<Value = Gate> {
         1 => any::<bool>().prop_map(|yes| PartyGate { guarding: Some(yes), ..PartyGate::default() }),
         1 => chosen(&[Phase::Active, Phase::Recovery]).prop_map(|phase| PartyGate { phase: Some(phase), ..PartyGate::default() }),
         1 => (0u32..3).prop_map(|most| PartyGate {
-            meters: [("stamina".to_owned(), Level { at_most: Some(f64::from(most)), ..Level::default() })].into(),
+            meters: [("stamina".to_owned(), Level { at_most: Some(f64::from(most).into()), ..Level::default() })].into(),
             ..PartyGate::default()
         }),
     ];

@@ -275,9 +275,11 @@ impl Judge<'_> {
                     Party::Whom => (whom, other),
                 };
                 let toward = if *party == Party::Who { -x } else { x } * own.facing.sign() > 0.0;
+                // What a meter holds, and the most it can.
                 let held = |meter| {
-                    let place = self.plan.spec(index).meter(meter);
-                    place.map(|place| own.meters[place])
+                    let spec = self.plan.spec(index);
+                    let place = spec.meter(meter)?;
+                    Some((own.meters[place], spec.meters()[place].max()))
                 };
                 match *ask {
                     Ask::Facing(Looking::Toward) => toward,
@@ -299,8 +301,12 @@ impl Judge<'_> {
                             == yes
                     }
                     Ask::Stunned(yes) => own.stunned == yes,
-                    Ask::AtLeast(meter, least) => held(meter).is_some_and(|held| held >= least),
-                    Ask::AtMost(meter, most) => held(meter).is_some_and(|held| held <= most),
+                    Ask::AtLeast(meter, least) => {
+                        held(meter).is_some_and(|(held, max)| held >= least.of(max))
+                    }
+                    Ask::AtMost(meter, most) => {
+                        held(meter).is_some_and(|(held, max)| held <= most.of(max))
+                    }
                     Ask::Tag(tag, yes) => {
                         self.plan.actors()[index.index()].tags().contains(&tag) == yes
                     }

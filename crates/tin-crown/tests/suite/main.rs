@@ -20,6 +20,7 @@ mod duels;
 mod dying;
 mod edges;
 mod examples;
+mod expectable;
 mod expectations;
 mod faults;
 mod fights;

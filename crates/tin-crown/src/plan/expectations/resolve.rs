@@ -3,17 +3,24 @@
 use std::collections::BTreeMap;
 
 use super::{
-    About, DuringPlan, ExpectPlan, Expectations, ExpectedPlan, Holds, PatternPlan, StandPlan,
+    About, Counted, DuringPlan, ExpectPlan, Expectations, ExpectedPlan, Holds, PatternPlan,
+    StandPlan, StayPlan,
 };
 use crate::amount::Amount;
-use crate::encounter::{During, Expectation, Expected, Happening, Level, MeterStand, Pattern};
+use crate::encounter::{
+    During, Expectation, Expected, Happening, Level, LivesStand, MeterStand, Pattern, Portion,
+    Stay, Zone,
+};
 use crate::finding::{Code, Finding, Findings, Path};
+use crate::geometry::Bounds;
 use crate::limits;
 use crate::plan::checker::Checker;
 use crate::plan::choice::Chosen;
 use crate::plan::index::{CheckpointIx, ExitIx, MeterIx, RuleIx};
+use crate::plan::portion::PortionPlan;
 use crate::plan::select::Subject;
-use crate::plan::{Ix, List, Plan, timing};
+use crate::plan::{Ix, List, Plan, Spec, timing};
+use crate::reason::BEARINGS;
 use crate::time::{Duration, Tick, Ticks};
 
 /// Looks up what every drill, and each drill, is expected to come to.
@@ -99,7 +106,9 @@ impl One<'_> {
                 let path = path.key("never").key(pattern.happening.key());
                 self.pattern(&path, pattern).map(ExpectedPlan::Never)
             }
-            Expected::Meter(stand) => self.stand(&path.key("meter"), stand),
+            Expected::Meter(stand) => self.meter_stand(&path.key("meter"), stand),
+            Expected::Lives(stand) => self.lives_stand(&path.key("lives"), stand),
+            Expected::Place(stay) => self.stay(&path.key("place"), stay),
             Expected::Ends(outcome) => Some(ExpectedPlan::Ends(*outcome)),
         };
         let mut other = |key_of: &str, pattern: &Option<Pattern>| match pattern {
@@ -153,13 +162,11 @@ impl One<'_> {
                 found.map(|index| Some(RuleIx::new(index)))
             }
         };
-        let mut amount = |key: &str, value: Option<f64>| {
-            value.map(|value| self.check.amount(path.key(key), value))
-        };
-        let (much, passes) = (
-            amount("amount", pattern.amount),
-            amount("passes", pattern.passes),
-        );
+        let by = self.chosen(&path.key("by"), pattern.by.as_deref());
+        let amount = pattern.amount;
+        let amount = amount.map(|amount| self.check.amount(path.key("amount"), amount));
+        let passes = pattern.passes;
+        let passes = passes.map(|passes| self.check.portion(path.key("passes"), passes));
         let about = match (&pattern.name, pattern.happening.name_key()) {
             (Some(name), Some(key)) => self
                 .about(&path.key(key), pattern.happening, name)
@@ -172,9 +179,16 @@ impl One<'_> {
             whom: whom?,
             rule: rule?,
             verdict: pattern.verdict,
-            amount: much,
+            amount,
             about: about?,
-            passes,
+            passes: passes.or(pattern.lives.map(lives)),
+            guard: pattern.guard,
+            cause: pattern.cause,
+            by: by?,
+            ending: pattern.ending,
+            dry: pattern.dry,
+            over: pattern.over,
+            down: pattern.down,
         })
     }
 
@@ -237,12 +251,19 @@ impl One<'_> {
                 all(&plan.names.attacks),
                 plan.names.attacks.find(name).map(About::Attack),
             ),
-            Happening::State => (
-                "state",
-                all(&plan.names.states),
-                plan.names.states.find(name).map(About::State),
+            Happening::State => {
+                let bearing = BEARINGS.into_iter().find(|word| *word == name);
+                let state = plan.names.states.find(name).map(About::State);
+                let mut known = all(&plan.names.states);
+                known.extend(BEARINGS.map(str::to_owned));
+                ("state", known, state.or(bearing.map(About::Bearing)))
+            }
+            Happening::Input | Happening::Ignored => (
+                "button",
+                all(&plan.names.buttons),
+                plan.names.buttons.find(name).map(About::Button),
             ),
-            Happening::Sense => (
+            Happening::Sense | Happening::Lose => (
                 "sensor",
                 all(&plan.names.sensors),
                 plan.names.sensors.find(name).map(About::Sensor),
@@ -282,7 +303,15 @@ impl One<'_> {
             | Happening::Death
             | Happening::Gone
             | Happening::Pickup
-            | Happening::Reset => return None,
+            | Happening::Reset
+            | Happening::Appear
+            | Happening::Vanish
+            | Happening::Lives
+            | Happening::Stun
+            | Happening::GuardBreak
+            | Happening::Parry
+            | Happening::Push
+            | Happening::Landing => return None,
         };
         if found.is_none() {
             let known = known.iter().map(String::as_str);
@@ -291,24 +320,20 @@ impl One<'_> {
         found
     }
 
-    fn stand(&mut self, path: &Path, stand: &MeterStand) -> Option<ExpectedPlan> {
+    fn meter_stand(&mut self, path: &Path, stand: &MeterStand) -> Option<ExpectedPlan> {
         let who = self.chosen(&path.key("who"), Some(&stand.who));
         let meter = self.meter(&path.key("meter"), &stand.meter);
-        let mut amount = |key: &str, value: Option<f64>| {
-            value.map(|value| self.check.amount(path.key(key), value))
+        let mut portion = |key: &str, value: Option<Portion>| {
+            value.map(|value| self.check.portion(path.key(key), value))
         };
-        let is = amount("is", stand.is);
+        let is = portion("is", stand.is);
         let bounds = (
-            amount("at_least", stand.at_least),
-            amount("at_most", stand.at_most),
+            portion("at_least", stand.at_least),
+            portion("at_most", stand.at_most),
         );
         let (who, meter) = (who??, meter?);
-        let plan = self.plan;
-        let any = plan.cast().any(|actor| {
-            let id = &plan.actors[actor.index()].id;
-            who.means(plan, id, Ok(actor)) && plan.spec(actor).meter(meter).is_some()
-        });
-        if !any && who.group().is_some() {
+        let has = |spec: &Spec| spec.meter(meter).is_some();
+        if !self.any_placed(&who, has) {
             let message = format!(
                 "no placed actor that `{who}` matches has a meter `{}`",
                 stand.meter
@@ -319,13 +344,84 @@ impl One<'_> {
             );
             return None;
         }
-        Some(ExpectedPlan::Meter(StandPlan {
+        Some(ExpectedPlan::Stand(StandPlan {
             who,
-            meter,
-            holds: match is {
-                Some(amount) => Holds::Just(amount),
-                None => Holds::Between(bounds.0, bounds.1),
-            },
+            of: Counted::Meter(meter),
+            holds: holds(is, bounds),
+        }))
+    }
+
+    fn lives_stand(&mut self, path: &Path, stand: &LivesStand) -> Option<ExpectedPlan> {
+        let who = self.chosen(&path.key("who"), Some(&stand.who))??;
+        let counted = |spec: &Spec| spec.respawn.as_ref().is_some_and(|own| own.lives.is_some());
+        if !self.any_placed(&who, counted) {
+            let message = format!("no placed actor that `{who}` matches has a number of lives");
+            self.check.report(
+                Finding::new(Code::NoEffect, path.key("who"), message)
+                    .help("give its kind one: respawn = { lives = 3 }"),
+            );
+            return None;
+        }
+        Some(ExpectedPlan::Stand(StandPlan {
+            who,
+            of: Counted::Lives,
+            holds: holds(
+                stand.is.map(lives),
+                (stand.at_least.map(lives), stand.at_most.map(lives)),
+            ),
+        }))
+    }
+
+    /// Whether a selector matches a placed actor of such a kind; of what is launched nothing is known.
+    fn any_placed(&self, who: &Chosen, such: impl Fn(&Spec) -> bool) -> bool {
+        let plan = self.plan;
+        let any = plan.cast().any(|actor| {
+            let id = &plan.actors[actor.index()].id;
+            who.means(plan, id, Ok(actor)) && such(plan.spec(actor))
+        });
+        any || who.group().is_none()
+    }
+
+    fn stay(&mut self, path: &Path, stay: &Stay) -> Option<ExpectedPlan> {
+        let who = self.chosen(&path.key("who"), Some(&stay.who));
+        let (key, zone, inside) = match (&stay.inside, &stay.outside) {
+            (Some(zone), _) => ("inside", zone, true),
+            (None, Some(zone)) => ("outside", zone, false),
+            (None, None) => return None,
+        };
+        let path = path.key(key);
+        let (region, said) = match zone {
+            Zone::Region(region) => {
+                let min = self
+                    .check
+                    .pair(&path.key("min"), region.min, &limits::COORDINATE);
+                let max = self
+                    .check
+                    .pair(&path.key("max"), region.max, &limits::COORDINATE);
+                if min[0] > max[0] || min[1] > max[1] {
+                    let message = "this region is empty: `min` is beyond `max`";
+                    self.check
+                        .report(Finding::new(Code::BadShape, path, message));
+                }
+                let said = format!("[{}, {}] to [{}, {}]", min[0], min[1], max[0], max[1]);
+                (Bounds::new(min, max), said)
+            }
+            Zone::Named(name) => {
+                let plan = self.plan;
+                let area = match self.about(&path, Happening::Reach, name)? {
+                    About::Place(Some(point), _) => plan.checkpoints[point.index()].area,
+                    About::Place(None, Some(exit)) => plan.exits[exit.index()].area,
+                    _ => return None,
+                };
+                (area, format!("`{name}`"))
+            }
+        };
+        Some(ExpectedPlan::Place(StayPlan {
+            who: who??,
+            region,
+            name: said,
+            inside,
+            holds: stay.holds,
         }))
     }
 
@@ -368,21 +464,36 @@ impl One<'_> {
         &mut self,
         path: &Path,
         levels: &BTreeMap<String, Level>,
-    ) -> Vec<(MeterIx, Option<Amount>, Option<Amount>)> {
+    ) -> Vec<(MeterIx, Option<PortionPlan>, Option<PortionPlan>)> {
         let mut found = Vec::new();
         for (name, level) in levels {
             let path = path.key(name);
-            let mut amount = |key: &str, value: Option<f64>| {
-                value.map(|value| self.check.amount(path.key(key), value))
+            let mut portion = |key: &str, value: Option<Portion>| {
+                value.map(|value| self.check.portion(path.key(key), value))
             };
             let (least, most) = (
-                amount("at_least", level.at_least),
-                amount("at_most", level.at_most),
+                portion("at_least", level.at_least),
+                portion("at_most", level.at_most),
             );
             if let Some(meter) = self.meter(&path, name) {
                 found.push((meter, least, most));
             }
         }
         found
+    }
+}
+
+/// So many lives.
+fn lives(count: u32) -> PortionPlan {
+    PortionPlan::Amount(Amount::thousandths(1000 * i64::from(count)))
+}
+
+fn holds(
+    is: Option<PortionPlan>,
+    (least, most): (Option<PortionPlan>, Option<PortionPlan>),
+) -> Holds {
+    match is {
+        Some(amount) => Holds::Just(amount),
+        None => Holds::Between(least, most),
     }
 }

@@ -3,10 +3,11 @@
 use super::actor::Actor;
 use super::guards::{self, seen_from};
 use super::{attacks, solids};
+use crate::amount::Amount;
 use crate::encounter::{Facing, Looking, Party};
 use crate::geometry::{Bounds, TOUCH};
 use crate::ledger::GateNo;
-use crate::plan::{Ask, BoxPlan, GatePlan, Plan, SideOf};
+use crate::plan::{Ask, BoxPlan, GatePlan, MeterIx, Plan, PortionPlan, SideOf, Spec};
 use crate::sim::inquest::Answer;
 use crate::sim::phases::touch::Touch;
 use crate::sim::state::State;
@@ -161,6 +162,29 @@ impl<'s> Asked<'s> {
         if x == 0.0 { -who.facing.sign() } else { x }
     }
 
+    /// Whether a meter holds as much as asked. One that an actor has not never does.
+    fn level(
+        &self,
+        actor: &Actor,
+        spec: &Spec,
+        meter: MeterIx,
+        asked: PortionPlan,
+        fits: impl Fn(&Amount, &Amount) -> bool,
+    ) -> Answer {
+        let Some(place) = spec.meter(meter) else {
+            return Answer {
+                passes: false,
+                numbers: None,
+            };
+        };
+        let held = self.state.stock.meters[actor.life.meters.start + place];
+        let need = asked.of(spec.meters[place].max);
+        Answer {
+            passes: fits(&held, &need),
+            numbers: Some([held.as_f64(), need.as_f64()]),
+        }
+    }
+
     fn ask_party(&self, party: Party, ask: &Ask) -> Answer {
         let actor = self.party(party);
         let spec = self.plan.spec_of(actor.spec);
@@ -201,24 +225,8 @@ impl<'s> Asked<'s> {
                 Answer::plain(up == yes)
             }
             Ask::Stunned(yes) => Answer::plain(actor.is_stunned(self.state.tick) == yes),
-            Ask::AtLeast(meter, least) => {
-                let held = spec
-                    .meter(meter)
-                    .map(|place| self.state.stock.meters[actor.life.meters.start + place]);
-                Answer {
-                    passes: held.is_some_and(|held| held >= least),
-                    numbers: held.map(|held| [held.as_f64(), least.as_f64()]),
-                }
-            }
-            Ask::AtMost(meter, most) => {
-                let held = spec
-                    .meter(meter)
-                    .map(|place| self.state.stock.meters[actor.life.meters.start + place]);
-                Answer {
-                    passes: held.is_some_and(|held| held <= most),
-                    numbers: held.map(|held| [held.as_f64(), most.as_f64()]),
-                }
-            }
+            Ask::AtLeast(meter, least) => self.level(actor, spec, meter, least, Amount::ge),
+            Ask::AtMost(meter, most) => self.level(actor, spec, meter, most, Amount::le),
             Ask::Tag(tag, yes) => {
                 let carries = self.plan.breed(actor.breed).tags.contains(&tag);
                 Answer::plain(carries == yes)

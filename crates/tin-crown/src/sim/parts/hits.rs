@@ -297,6 +297,7 @@ impl Strike<'_> {
         } else {
             -who_faces
         };
+        state.pending.pushed.push((index, self.line));
         let tick = state.tick;
         let actor = &mut state.actors[index.index()];
         let from = actor.at - other_at;

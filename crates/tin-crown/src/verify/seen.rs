@@ -1,0 +1,88 @@
+//! What a ledger does not tell: where actors are, pushes and landings, seen by playing the drill again.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use crate::encounter::Happening;
+use crate::geometry::Vec2;
+use crate::ledger::{LineId, Replay};
+use crate::plan::{ActorIx, Chosen, ExpectPlan, ExpectedPlan};
+use crate::sim::Sim;
+use crate::time::Tick;
+
+/// Something that happened: when, and the line of the ledger that tells of it, or the last before it.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub(super) struct Found {
+    pub tick: Tick,
+    pub id: LineId,
+}
+
+/// What was seen of a drill.
+#[derive(Debug, Default)]
+pub(super) struct Seen {
+    /// Who came to stand on something.
+    pub landings: Vec<(ActorIx, Found)>,
+    /// Who was pushed, by the hit of that line.
+    pub pushes: Vec<(ActorIx, Found)>,
+    /// Where those were whose place is asked for, on each tick on which they were there.
+    pub places: BTreeMap<ActorIx, Vec<(Tick, Vec2)>>,
+}
+
+/// Whether an expectation asks for what only a second look can tell.
+pub(super) fn needed(expected: &ExpectPlan) -> bool {
+    let what = match &expected.what {
+        ExpectedPlan::Place(_) => return true,
+        ExpectedPlan::Happens(pattern) | ExpectedPlan::Never(pattern) => Some(pattern),
+        ExpectedPlan::Stand(_) | ExpectedPlan::Ends(_) => None,
+    };
+    let all = [what, expected.before.as_ref(), expected.after.as_ref()];
+    let mut all = all.into_iter().flatten();
+    all.any(|pattern| matches!(pattern.happening, Happening::Push | Happening::Landing))
+}
+
+impl Seen {
+    /// Plays the drill again up to the ledger's last tick.
+    pub fn of(replay: &Replay, expected: &[&ExpectPlan]) -> Seen {
+        let asked: Vec<&Chosen> = expected
+            .iter()
+            .filter_map(|expected| match &expected.what {
+                ExpectedPlan::Place(stay) => Some(&stay.who),
+                _ => None,
+            })
+            .collect();
+        let last = replay
+            .ledger()
+            .events()
+            .last()
+            .map_or(Tick(0), |event| event.tick);
+        let mut sim = Sim::new(replay.plan(), replay.drill());
+        let mut seen = Seen::default();
+        let mut grounded: BTreeSet<ActorIx> = BTreeSet::new();
+        let mut told = 0;
+        loop {
+            let tick = sim.tick();
+            let before = LineId(told.max(1));
+            for actor in sim.cast() {
+                let view = sim.actor(actor);
+                if !(view.alive || view.dying) {
+                    grounded.remove(&actor);
+                    continue;
+                }
+                if !view.grounded {
+                    grounded.remove(&actor);
+                } else if grounded.insert(actor) && view.age.0 > 0 {
+                    seen.landings.push((actor, Found { tick, id: before }));
+                }
+                if asked.iter().any(|chosen| replay.is_chosen(chosen, actor)) {
+                    seen.places.entry(actor).or_default().push((tick, view.at));
+                }
+            }
+            let pushes = sim.pushed().map(|(actor, id)| (actor, Found { tick, id }));
+            seen.pushes.extend(pushes);
+            told = sim.ledger().len() as u32;
+            // It was played before: it stays within the limits.
+            if tick >= last || !sim.step().unwrap_or(false) {
+                return seen;
+            }
+        }
+    }
+}

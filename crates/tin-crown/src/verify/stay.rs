@@ -1,0 +1,119 @@
+//! Expectations of where an actor is.
+
+use super::{Miss, Probe};
+use crate::encounter::Holding;
+use crate::geometry::{Bounds, Vec2};
+use crate::ledger::LineId;
+use crate::plan::{ActorIx, StayPlan};
+use crate::printable::hundredths;
+use crate::time::Tick;
+
+pub(super) fn miss(trial: &Probe<'_>, stay: &StayPlan) -> Option<Miss> {
+    let places = &trial.seen.places;
+    let mut asked = places.iter();
+    let mut any = false;
+    let missed = asked.find_map(|(&actor, track)| {
+        trial.replay.is_chosen(&stay.who, actor).then(|| {
+            any = true;
+            one(trial, stay, actor, track)
+        })?
+    });
+    missed.or_else(|| {
+        (!any).then(|| Miss {
+            because: format!(
+                "no actor that `{}` matches exists at the end of any tick",
+                stay.who
+            ),
+            line: None,
+            differs: None,
+            around: Vec::new(),
+        })
+    })
+}
+
+fn one(trial: &Probe<'_>, stay: &StayPlan, actor: ActorIx, track: &[(Tick, Vec2)]) -> Option<Miss> {
+    let id = trial.replay.id(actor);
+    let fits = |at: Vec2| {
+        let (min, max) = (stay.region.min, stay.region.max);
+        let within = at.x >= min.x && at.x <= max.x && at.y >= min.y && at.y <= max.y;
+        within == stay.inside
+    };
+    let is_at = |tick: Tick, at: Vec2| {
+        let line = trial.last_line(tick);
+        let place = format!("{id} is at {}, {}", hundredths(at.x), hundredths(at.y));
+        trial.at(format!("{place} {}", trial.time(tick)), line)
+    };
+    let in_time = |tick: Tick| {
+        let expected = trial.expected;
+        tick >= expected.from && expected.to.is_none_or(|to| tick <= to)
+    };
+    match stay.holds {
+        Some(Holding::Always) => {
+            let mut off = track
+                .iter()
+                .filter(|(tick, at)| in_time(*tick) && !fits(*at));
+            off.next().map(|(tick, at)| is_at(*tick, *at))
+        }
+        Some(Holding::Ever) => {
+            let mut counted = track.iter().filter(|(tick, _)| in_time(*tick));
+            if counted.any(|(_, at)| fits(*at)) {
+                return None;
+            }
+            let near = |at: &Vec2| (*at - nearest(stay.region, *at)).length();
+            let counted = track.iter().filter(|(tick, _)| in_time(*tick));
+            let nearest = counted.min_by(|(_, a), (_, b)| near(a).total_cmp(&near(b)));
+            Some(match nearest {
+                Some((tick, at)) if stay.inside => {
+                    let mut miss = is_at(*tick, *at);
+                    miss.because = format!("it never is; at its nearest {}", miss.because);
+                    miss
+                }
+                _ => Miss {
+                    because: format!("{id} never is"),
+                    line: None,
+                    differs: None,
+                    around: Vec::new(),
+                },
+            })
+        }
+        None => {
+            let Some((from, to)) = trial.window() else {
+                let (tick, at) = *track.last()?;
+                return (!fits(at)).then(|| is_at(tick, at));
+            };
+            let mut counted = track
+                .iter()
+                .filter(|(tick, _)| *tick >= from && *tick <= to);
+            if counted.any(|(_, at)| fits(*at)) {
+                return None;
+            }
+            let when = trial.expected.when?;
+            Some(match track.iter().find(|(tick, _)| *tick == when) {
+                Some((tick, at)) => is_at(*tick, *at),
+                None => {
+                    let line = trial.last_line(when);
+                    trial.at(format!("{id} does not exist {}", trial.time(when)), line)
+                }
+            })
+        }
+    }
+}
+
+impl Probe<'_> {
+    /// The last line of the ledger up to a tick.
+    fn last_line(&self, tick: Tick) -> LineId {
+        let events = self.replay.ledger().events();
+        let count = events.partition_point(|event| event.tick <= tick);
+        let found = events[..count].last().or(events.first());
+        found.map_or(LineId(1), |event| event.id)
+    }
+}
+
+/// The point of a rectangle that is nearest to another.
+fn nearest(region: Bounds, at: Vec2) -> Vec2 {
+    let within = |value: f64, least: f64, most: f64| value.max(least).min(most);
+    Vec2::new(
+        within(at.x, region.min.x, region.max.x),
+        within(at.y, region.min.y, region.max.y),
+    )
+}
