@@ -136,7 +136,7 @@ fn places<'f>(plan: &'f Plan, view: &'f View) -> impl Iterator<Item = String> + 
     let respawns = plan.specs().iter().filter_map(|spec| spec.respawn());
     let drawn = respawns.flat_map(|respawn| match &respawn.at() {
         ReturnPlan::Places { at, .. } => at.all().copied().collect(),
-        ReturnPlan::Start | ReturnPlan::Checkpoint => Vec::new(),
+        ReturnPlan::Start | ReturnPlan::Checkpoint | ReturnPlan::Here => Vec::new(),
     });
     points.chain(drawn).map(move |at| {
         let [x, y] = view.place(at);

@@ -25,7 +25,7 @@ pub struct MeterSpec {
 #[derive(Clone, Debug, Default, PartialEq, Table)]
 #[table(parts)]
 pub struct RegenSpec {
-    /// From the last loss to the first payment; without it, losses do not matter.
+    /// From what restarts it to the first payment; without it, nothing restarts it.
     #[key(absent = "none")]
     pub delay: Option<Duration>,
     /// From one payment to the next.
@@ -37,9 +37,9 @@ pub struct RegenSpec {
     /// No payment goes beyond that.
     #[key(amount, absent = "the meter's `max`")]
     pub up_to: Option<f64>,
-    /// Whether a hit that was turned away by a window or a guard counts as a loss too.
-    #[key(default = "false")]
-    pub after_attempts: Option<bool>,
+    /// What restarts the delay.
+    #[key(default = "\"loss\"")]
+    pub restarted_by: Option<Restart>,
     /// It waits in these states.
     #[key(text = "state", absent = "none")]
     pub paused_in: Option<Vec<String>>,
@@ -47,6 +47,18 @@ pub struct RegenSpec {
     /// rule pairs the two.
     #[key(text = "selector", absent = "none")]
     pub paused_by: Option<Vec<String>>,
+}
+
+/// What restarts the delay of a meter's regeneration. Rules that only give never do.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Words)]
+pub enum Restart {
+    /// A loss of this meter.
+    #[default]
+    Loss,
+    /// Also any hit that landed on its owner.
+    Hit,
+    /// Also any hit on its owner that landed, was guarded, or was turned away by a window.
+    Attempt,
 }
 
 /// How a meter is filled again.

@@ -53,6 +53,8 @@ pub enum ReturnTo {
     Start,
     /// At the last checkpoint that it reached, else where it was placed.
     Checkpoint,
+    /// Where it fell; where it was placed, if that is outside the arena or within a solid.
+    Here,
     /// At one of some places.
     #[choice(plain)]
     Places(Places),

@@ -33,7 +33,7 @@ pub(super) fn of_return<'p>(
         };
         let mut places: Vec<Place> = actor.at.all().map(start).collect();
         match &respawn.at {
-            ReturnPlan::Start => {}
+            ReturnPlan::Start | ReturnPlan::Here => {}
             ReturnPlan::Checkpoint if first => {
                 let subject = Subject {
                     actor: Some(index),

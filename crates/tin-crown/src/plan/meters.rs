@@ -1,6 +1,6 @@
 //! Resolved meters: what they hold, what comes back by itself, and how they are filled again.
 
-use serde::Serialize;
+use serde::{Serialize, Serializer};
 use tin_crown_derive::Getters;
 
 use super::checker::Checker;
@@ -8,7 +8,7 @@ use super::index::{ButtonIx, CueIx, MeterIx};
 use super::scope::Scope;
 use super::select::Group;
 use crate::amount::Amount;
-use crate::encounter::{Breaks, Kind, RegenSpec, ReloadSpec};
+use crate::encounter::{Breaks, Kind, RegenSpec, ReloadSpec, Restart};
 use crate::finding::{Code, Finding, Path};
 use crate::time::Ticks;
 
@@ -38,12 +38,22 @@ pub struct RegenPlan {
     pub(crate) amount: Amount,
     /// Up to how much.
     pub(crate) up_to: Amount,
-    /// Whether a hit without effect restarts the delay too.
-    pub(crate) after_attempts: bool,
+    /// What restarts the delay.
+    #[getters(copy)]
+    #[serde(rename = "after_attempts", serialize_with = "restarted_by")]
+    pub(crate) restarted_by: Restart,
     /// Bits of the states in which it waits.
     pub(crate) paused_in: u128,
     /// It waits while a hitbox of one of these touches its owner.
     pub(crate) paused_by: Vec<Group>,
+}
+
+/// Only a loss is `false`, as it was when this was the one choice there is: no digest changes.
+fn restarted_by<S: Serializer>(restart: &Restart, serializer: S) -> Result<S::Ok, S::Error> {
+    match restart {
+        Restart::Loss => serializer.serialize_bool(false),
+        restart => serializer.serialize_str(restart.as_str()),
+    }
 }
 
 /// How a meter is filled again.
@@ -184,17 +194,15 @@ fn regen(
     for (nth, text) in regen.paused_by.iter().flatten().enumerate() {
         paused_by.extend(scope.group(check, &base.key("paused_by").index(nth), text));
     }
-    if regen.after_attempts == Some(true) && regen.delay.is_none() {
-        let message = "`after_attempts` needs a `delay`";
-        check.report(Finding::new(
-            Code::NoEffect,
-            base.key("after_attempts"),
-            message,
-        ));
+    let restarted_by = regen.restarted_by.unwrap_or_default();
+    if restarted_by != Restart::Loss && regen.delay.is_none() {
+        let message = "`restarted_by` needs a `delay`";
+        let path = base.key("restarted_by");
+        check.report(Finding::new(Code::NoEffect, path, message));
     }
     RegenPlan {
         up_to: up_to.min(max),
-        after_attempts: regen.after_attempts.unwrap_or(false),
+        restarted_by,
         paused_in,
         paused_by,
         delay: regen

@@ -41,6 +41,8 @@ pub enum ReturnPlan {
     Start,
     /// At the last checkpoint that it reached, else where it was placed.
     Checkpoint,
+    /// Where it fell, unless that is outside the arena or within a solid.
+    Here,
     /// At one of some places.
     Places {
         /// One is drawn.
@@ -73,6 +75,7 @@ pub(super) fn resolve(
     let at = match &respawn.at {
         None | Some(ReturnTo::Start) => ReturnPlan::Start,
         Some(ReturnTo::Checkpoint) => ReturnPlan::Checkpoint,
+        Some(ReturnTo::Here) => ReturnPlan::Here,
         Some(ReturnTo::Places(places)) => {
             let base = base.key("at");
             ReturnPlan::Places {

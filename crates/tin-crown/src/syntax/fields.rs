@@ -20,6 +20,9 @@ pub(crate) struct Fields<'t> {
     strict: bool,
 }
 
+/// Keys that were replaced, and what to write instead.
+const REPLACED: [(&str, &str); 1] = [("after_attempts", "restarted_by = \"attempt\"")];
+
 impl<'t> Fields<'t> {
     pub(super) fn new(at: At<'t>, entries: &'t [Entry]) -> Fields<'t> {
         Fields {
@@ -162,11 +165,14 @@ impl<'t> Fields<'t> {
         for entry in self.entries {
             if !self.asked.contains(&entry.key.as_str()) {
                 let message = format!("unknown key `{}`", entry.key);
-                self.at.report(
-                    Finding::new(Code::UnknownKey, self.at.path.key(&entry.key), message)
-                        .at_key()
-                        .suggest(&entry.key, self.asked.iter().copied()),
-                );
+                let path = self.at.path.key(&entry.key);
+                let finding = Finding::new(Code::UnknownKey, path, message).at_key();
+                let mut replaced = REPLACED.iter();
+                self.at
+                    .report(match replaced.find(|(key, _)| *key == entry.key) {
+                        Some((_, instead)) => finding.help(format!("write `{instead}`")),
+                        None => finding.suggest(&entry.key, self.asked.iter().copied()),
+                    });
             }
         }
     }

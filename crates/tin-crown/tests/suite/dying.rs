@@ -404,3 +404,36 @@ fn another_sees_a_state_that_a_death_sets_while_it_dies() {
         .replace("\"beaten\" } }", "\"well\" } }");
     assert_eq!(lines(&well, "state").len(), 1);
 }
+
+#[test]
+fn who_comes_back_here_comes_back_where_it_fell() {
+    // The doll, its box 10 wide, walks from 20 at a unit a tick and meets the spike's edge at 58: its
+    // front, 25 at first, is there on 33, and overlaps on 34, at 54, where it dies. Two ticks of death
+    // and ten of delay: gone on 36, back on 46 at 54, with 3 of 3 health.
+    let doll = |more: &str| {
+        arena(&format!(
+            "[kind.doll]\n{more}\nmeter.health = {{ max = 3 }}\nhurtbox.all = {{ size = [10, 10] }}\n\
+             body = {{ size = [10, 10] }}\nwalk = {{ speed = 60 }}\noutside = \"dies\"\n\
+             death = [{{ after = \"2t\" }}]\nrespawn = {{ at = \"here\", delay = \"10t\", lives = 2 }}\n\
+             [kind.spike]\nhitbox.tip = {{ size = [4, 4] }}\nlifetime = \"40t\"\n\
+             [[place]]\nkind = \"doll\"\nat = [20, 30]\n[[place]]\nkind = \"spike\"\nat = [60, 30]\n\
+             [[rule]]\nname = \"spike kills\"\nhitbox = \"spike.tip\"\nhurtbox = \"doll.all\"\nkill = true\n\
+             [drill.d]\nlength = \"120t\"\n\
+             input = [{{ when = \"1t\", who = \"doll\", hold = \"right\", for = \"50t\" }}]\n"
+        ))
+    };
+    let text = doll("");
+    assert_eq!(ticks(&text, "death", "doll"), [34]);
+    let back = lines(&text, "appear");
+    let back = back.last().expect("it comes back");
+    assert_eq!((back.tick, back.x, back.y), (46, Some(54.0), Some(30.0)));
+    assert_eq!(changes(&text, "health").last(), Some(&(46, 0.0, 3.0)));
+    // Outside the arena is no place: it comes back where it was placed.
+    let out = doll("").replace(
+        "hold = \"right\", for = \"50t\"",
+        "hold = \"left\", for = \"40t\"",
+    );
+    let back = lines(&out, "appear");
+    let back = back.last().expect("it comes back");
+    assert_eq!((back.x, back.y), (Some(20.0), Some(30.0)));
+}

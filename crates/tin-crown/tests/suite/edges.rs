@@ -277,3 +277,57 @@ fn a_golden_record_is_equal_to_itself() {
         .find(|event| event.what == What::Appear);
     assert_eq!(replay.line(appear.unwrap()), replay.line(appear.unwrap()));
 }
+
+#[test]
+fn a_meter_says_which_hits_restart_its_delay() {
+    // Hit on 10, 40 and 50; shields of 2 that pay 120 ticks after, then each 30. The hits of 10 and 40 empty
+    // the shields, that of 50 goes to health: it restarts the delay only where any hit does. The knave is
+    // invincible for 30 ticks from 40 on: there the hit of 50 is turned away, and restarts the delay only
+    // where attempts do.
+    let kinds = [
+        ("loss", "", 160),
+        ("hit", "", 170),
+        ("attempt", "", 170),
+        ("hit", "invincible = { after_hit = \"30t\" }", 160),
+        ("attempt", "invincible = { after_hit = \"30t\" }", 170),
+    ];
+    for (restart, more, pays) in kinds {
+        let text = arena(&format!(
+            r#"
+[kind.knight]
+{more}
+meter.health = {{ max = 9 }}
+meter.shield = {{ max = 2, regen = {{ delay = "120t", every = "30t", restarted_by = "{restart}" }} }}
+hurtbox.all = {{ size = [10, 10] }}
+[kind.hammer]
+hitbox.face = {{ radius = 20 }}
+attack.tap = {{ button = "tap", active = "1t", live = ["face"] }}
+[[place]]
+kind = "knight"
+at = [100, 50]
+[[place]]
+kind = "hammer"
+at = [100, 50]
+[[rule]]
+name = "tap"
+hitbox = "hammer.face"
+hurtbox = "knight"
+damage = {{ amount = 1, meters = ["shield", "health"] }}
+[drill.d]
+length = "300t"
+input = [
+  {{ when = "10t", who = "hammer", press = "tap" }},
+  {{ when = "40t", who = "hammer", press = "tap" }},
+  {{ when = "50t", who = "hammer", press = "tap" }},
+]
+"#
+        ));
+        let paid: Vec<(u32, f64, f64)> = changes(&text, "shield");
+        let paid: Vec<_> = paid
+            .into_iter()
+            .filter(|(_, before, after)| after > before)
+            .collect();
+        let expected = [(pays, 0.0, 1.0), (pays + 30, 1.0, 2.0)];
+        assert_eq!(paid, expected, "{restart} {more}");
+    }
+}

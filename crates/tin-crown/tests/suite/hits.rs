@@ -365,3 +365,58 @@ input = [{{ when = "95t", who = "hero", press = "reload" }}]
     let row = rows.iter().find(|row| row.what == "has shield frozen");
     assert_eq!(row.map(|row| row.outcome.as_str()), Some("until 2.000 s"));
 }
+
+#[test]
+fn gates_and_conditions_ask_for_a_share_of_a_meters_max() {
+    // Pricked on 0, 10 and 20: 4, 3, 2, 1. Half of 4 is 2, held from 10 on: the gate sees it on 11, and so
+    // does the condition. The second rule heals nothing, it only marks the tick.
+    let text = r#"edition = 1
+title = "half"
+[arena]
+bounds = { min = [0, 0], max = [100, 100] }
+[kind.hero]
+meter.health = { max = 4 }
+hurtbox.all = { size = [8, 8] }
+starts = "whole"
+state.whole.go = [{ to = "half", when = { meter.health = { at_most = "50%" } } }]
+state.half = {}
+[kind.spike]
+hitbox.tip = { radius = 2 }
+hitbox.eye = { radius = 2 }
+[[place]]
+kind = "hero"
+at = [50, 50]
+[[place]]
+kind = "spike"
+at = [50, 50]
+[[rule]]
+name = "tip pricks"
+hitbox = "spike.tip"
+hurtbox = "hero.all"
+damage = 1
+every = "10t"
+gate = { whom = { meter.health = { at_least = "50%" } } }
+[[rule]]
+name = "eye marks"
+hitbox = "spike.eye"
+hurtbox = "hero.all"
+stun = "2t"
+repeat = "once-per-touch"
+gate = { whom = { meter.health = { at_most = "62.5%" } } }
+[drill.d]
+length = "40t"
+"#;
+    let replay = text_replay(text);
+    let landed = with_verdict(&replay, Verdict::Landed);
+    let landed: Vec<(u32, &str)> = landed
+        .iter()
+        .map(|(tick, rule)| (*tick, rule.as_str()))
+        .collect();
+    // On 20 it holds 2, which is half, and is pricked to 1: from 21 on the gate says no.
+    let [tip, eye] = ["tip pricks", "eye marks"];
+    assert_eq!(landed, [(0, tip), (10, tip), (11, eye), (20, tip)]);
+    let entered = told(&replay, "state");
+    assert!(entered.contains(&(11, "hero".to_owned())), "{entered:?}");
+    let no = with_verdict(&replay, Verdict::Gate);
+    assert!(no.contains(&(21, tip.to_owned())), "{no:?}");
+}

@@ -3,7 +3,7 @@
 use super::actor::{Comeback, Doom, Dying, Legs};
 use super::appearing::{self, Return};
 use super::meters::{self, Source};
-use super::{groups, hits, resets, shots};
+use super::{edge, groups, hits, resets, shots, solids};
 use crate::encounter::{Ending, Facing};
 use crate::geometry::{Vec2, overlap};
 use crate::ledger::{Bearing, LineId, What};
@@ -318,14 +318,18 @@ fn place(
     respawn: &RespawnPlan,
 ) -> (Vec2, Facing, Option<CheckpointIx>) {
     let placed = plan.actors[index.index()].facing;
+    let stays = matches!(respawn.at, ReturnPlan::Here) && fits_here(plan, state, index);
+    let fallen = &state.actors[index.index()];
+    let here = (fallen.at, fallen.facing, None);
     let life = &mut state.actors[index.index()].life;
     match &respawn.at {
+        ReturnPlan::Here if stays => here,
         ReturnPlan::Checkpoint if life.checkpoint.is_some() => {
             let checkpoint = life.checkpoint.unwrap_or(CheckpointIx(0));
             let point = &plan.checkpoints[checkpoint.index()];
             (point.at, point.facing.unwrap_or(placed), Some(checkpoint))
         }
-        ReturnPlan::Start | ReturnPlan::Checkpoint => (life.home, placed, None),
+        ReturnPlan::Start | ReturnPlan::Checkpoint | ReturnPlan::Here => (life.home, placed, None),
         ReturnPlan::Places {
             at,
             clear_of,
@@ -341,6 +345,13 @@ fn place(
             (found.unwrap_or(drawn), facing, None)
         }
     }
+}
+
+/// Whether an actor can be where it fell.
+fn fits_here(plan: &Plan, state: &State, index: ActorIx) -> bool {
+    let body = state.spec(plan, index).body.as_deref();
+    !edge::is_outside(plan, &state.actors[index.index()])
+        && !body.is_some_and(|body| solids::is_within(plan, state, index, body))
 }
 
 /// Whether no live hitbox of a group would reach into an actor's boxes at a place.

@@ -2,6 +2,7 @@
 
 use super::actor::{Doom, NEVER};
 use crate::amount::Amount;
+use crate::encounter::Restart;
 use crate::ledger::{Bearing, DeathCause, LineId, What};
 use crate::plan::drills::{DOWN, LEFT, RIGHT, UP};
 use crate::plan::{ActorIx, MeterIx, MeterPlan, Plan, RuleIx};
@@ -346,24 +347,25 @@ pub(crate) fn wait(plan: &Plan, state: &mut State) {
     state.pending.paused.clear();
 }
 
-/// An actor's hitbox touches an actor: after an attempt that came to nothing, too, what comes back
-/// waits.
+/// A hit on an actor: what it restarts begins its delay anew. Losses do so where they are taken.
 pub(crate) fn touched(plan: &Plan, state: &mut State, candidate: &Candidate) {
     let whom = candidate.whom;
-    if !state.legs[whom.index()].fills || state.actors[whom.index()].dying {
+    if !state.legs[whom.index()].fills
+        || state.actors[whom.index()].dying
+        || plan.rules[candidate.rule.index()].only_gives
+    {
         return;
     }
+    let restarts = |restart: Restart| match candidate.verdict {
+        Verdict::Landed => restart != Restart::Loss,
+        Verdict::Guarded | Verdict::Invincible => restart == Restart::Attempt,
+        _ => false,
+    };
     let first = state.actors[whom.index()].life.meters.start;
-    let rule = &plan.rules[candidate.rule.index()];
     for (nth, meter) in state.spec(plan, whom).meters.iter().enumerate() {
         let Some(regen) = &meter.regen else { continue };
-        let pays = &mut state.stock.gauges[first + nth].pays;
-        let parried = matches!(candidate.verdict, Verdict::Invincible | Verdict::Guarded);
-        let damage = rule.does.damage.as_ref();
-        if let Some(delay) = regen.delay.filter(|_| regen.after_attempts && parried)
-            && damage.is_some_and(|damage| damage.meters.contains(&meter.name))
-        {
-            *pays = state.tick + delay;
+        if let Some(delay) = regen.delay.filter(|_| restarts(regen.restarted_by)) {
+            state.stock.gauges[first + nth].pays = state.tick + delay;
         }
     }
 }

@@ -7,6 +7,7 @@ pub(crate) mod buttons;
 pub(crate) mod chance;
 pub(crate) mod deaths;
 pub(crate) mod driving;
+pub(crate) mod edge;
 pub(crate) mod gates;
 pub(crate) mod goals;
 pub(crate) mod grid;

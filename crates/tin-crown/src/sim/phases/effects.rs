@@ -13,7 +13,7 @@ use crate::sim::parts::hits::Strike;
 use crate::sim::parts::memory::Told;
 use crate::sim::parts::shots::{self, End};
 use crate::sim::parts::windows::Because;
-use crate::sim::parts::{deaths, goals, meters, pickups};
+use crate::sim::parts::{deaths, edge, goals, meters, pickups};
 use crate::sim::state::State;
 use crate::verdict::Verdict;
 
@@ -183,20 +183,7 @@ fn leave(plan: &Plan, state: &mut State) {
         if !actor.alive || actor.dying {
             continue;
         }
-        let extent = match &spec.body {
-            Some(body) => body.shape(actor.facing).bounds(),
-            None => spec.extent(actor.facing),
-        };
-        let inside = if extent.is_empty() {
-            let point = crate::geometry::Bounds {
-                min: actor.at,
-                max: actor.at,
-            };
-            point.meets(plan.arena.bounds)
-        } else {
-            extent.moved(actor.at).meets(plan.arena.bounds)
-        };
-        if inside {
+        if !edge::is_outside(plan, actor) {
             continue;
         }
         let flies = actor.life.maker.is_some();
