@@ -1,6 +1,10 @@
 //! Checkpoints, exits, and what else wins a drill.
 
+use std::collections::BTreeMap;
+
+use super::gate::Level;
 use super::placement::Facing;
+use super::state::Other;
 use crate::limits;
 use crate::syntax::{Choice, Table};
 use crate::time::Duration;
@@ -63,9 +67,37 @@ pub struct Exit {
     /// Who may leave.
     #[key(text = "selector", absent = "players")]
     pub by: Option<String>,
+    /// What must hold before it opens.
+    #[key(absent = "nothing")]
+    pub needs: Option<Needs>,
     /// The cue given.
     #[key(text = "cue", absent = "none")]
     pub cue: Option<String>,
+}
+
+/// What must hold before an exit opens: all that is named.
+///
+/// ```
+/// use tin_crown::encounter::{Exit, Needs, Region};
+///
+/// let door = Region::new([300.0, 16.0], [320.0, 60.0]);
+/// let locked = Exit::new("door", door).needs(Needs::default().taken("key"));
+/// ```
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(some_of("gone", "taken", "meter", "other"))]
+pub struct Needs {
+    /// All of these are gone for good.
+    #[key(text = "selector", absent = "nobody")]
+    pub gone: Option<String>,
+    /// All of these pickups have been taken, once at least.
+    #[key(text = "selector", absent = "nothing")]
+    pub taken: Option<String>,
+    /// What a meter of who leaves holds.
+    #[key(name = "meter", absent = "any", set = "")]
+    pub meters: BTreeMap<String, Level>,
+    /// What must hold of another actor.
+    #[key(absent = "nothing")]
+    pub other: Option<Other>,
 }
 
 /// What else wins a drill.

@@ -5,6 +5,7 @@ use tin_crown_derive::Getters;
 
 use super::checker::Checker;
 use super::index::{SensorIx, SensorNameIx, StateNameIx};
+use super::scope::Scope;
 use super::select::Group;
 use super::states::Parts;
 use crate::amount::Amount;
@@ -63,7 +64,7 @@ pub(super) fn resolve(
     );
     let meters = meters(check, &base.key("meter"), condition, parts);
     let other = condition.other.as_ref();
-    let other = other.and_then(|other| self::other(check, &base.key("other"), other, parts));
+    let other = other.and_then(|other| self::other(check, &base.key("other"), other, parts.scope));
     if *condition == Condition::default() {
         let message = "this condition is empty: it always holds";
         check.report(
@@ -156,13 +157,13 @@ fn meters(
 }
 
 /// What it asks of others.
-fn other(
+pub(super) fn other(
     check: &mut Checker,
     base: &Path,
     other: &Other,
-    parts: &Parts<'_>,
+    scope: &Scope<'_>,
 ) -> Option<(Group, OtherAsk)> {
-    let (scope, names) = (parts.scope, parts.scope.names);
+    let names = scope.names;
     let who = scope.group(check, &base.key("who"), &other.who);
     let ask = match (&other.state, &other.sees) {
         (Some(state), _) => {

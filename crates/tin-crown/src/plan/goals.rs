@@ -6,10 +6,12 @@ use serde::Serialize;
 use tin_crown_derive::Getters;
 
 use super::checker::Checker;
+use super::conditions::{self, OtherAsk};
 use super::index::{CueIx, MeterIx};
-use super::scope::Scope;
+use super::pairing::World;
+use super::portion::PortionPlan;
 use super::select::Group;
-use crate::encounter::{Clear, Encounter, Facing, Region};
+use crate::encounter::{Clear, Encounter, Facing, Needs, Portion, Region};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::{Bounds, Vec2};
 use crate::limits;
@@ -57,8 +59,24 @@ pub struct ExitPlan {
     pub(crate) area: Bounds,
     /// Who may leave; players when absent.
     pub(crate) by: Option<Group>,
+    /// What must hold before it opens.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub(crate) needs: Option<NeedsPlan>,
     /// What is announced.
     pub(crate) cue: Option<CueIx>,
+}
+
+/// What must hold before an exit opens: all that is named.
+#[derive(Clone, Debug, Default, Getters, PartialEq, Serialize)]
+pub struct NeedsPlan {
+    /// All of these are gone for good.
+    pub(crate) gone: Option<Group>,
+    /// All of these pickups have been taken.
+    pub(crate) taken: Option<Group>,
+    /// Meters of who leaves, with the least and the most that they hold.
+    pub(crate) meters: Vec<(MeterIx, Option<PortionPlan>, Option<PortionPlan>)>,
+    /// What must be so of one of these.
+    pub(crate) other: Option<(Group, OtherAsk)>,
 }
 
 /// What else wins a drill.
@@ -77,7 +95,8 @@ pub(super) struct Goals {
     pub clear: Vec<ClearPlan>,
 }
 
-pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, scope: &Scope<'_>) -> Goals {
+pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, world: &World<'_>) -> Goals {
+    let scope = world.scope;
     let base = Path::root().key("checkpoint");
     let points = encounter.checkpoints.iter();
     let named = points.clone().map(|point| point.name.as_str());
@@ -127,6 +146,8 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, scope: &Scope<
                 name: exit.name.clone(),
                 area: area(check, &path.key("area"), &exit.area),
                 by: by.and_then(|by| scope.group(check, &path.key("by"), by)),
+                needs: (exit.needs.as_ref())
+                    .map(|needs| self::needs(check, &path.key("needs"), needs, world)),
                 cue: scope.cue(check, path.key("cue"), exit.cue.as_deref()),
             }
         })
@@ -153,6 +174,42 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, scope: &Scope<
         checkpoints,
         exits,
         clear,
+    }
+}
+
+fn needs(check: &mut Checker, base: &Path, needs: &Needs, world: &World<'_>) -> NeedsPlan {
+    let scope = world.scope;
+    let mut group = |key: &str, text: &Option<String>| {
+        let text = text.as_ref()?;
+        scope.group(check, &base.key(key), text)
+    };
+    let (gone, taken) = (group("gone", &needs.gone), group("taken", &needs.taken));
+    if let Some(group) = taken
+        && !world.any(group, |spec| spec.pickup.is_some())
+    {
+        let who = needs.taken.as_deref().unwrap_or_default();
+        let message = format!("no pickup is among `{who}`: this exit never opens");
+        let path = base.key("taken");
+        check.report(Finding::new(Code::NoEffect, path, message).help("name a pickup"));
+    }
+    let mut meters = Vec::new();
+    for (name, level) in &needs.meters {
+        let path = base.key("meter").key(name);
+        let meter = scope.find(check, path.clone(), "meter", name, &scope.names.meters);
+        let mut portion =
+            |key, level: Option<Portion>| level.map(|level| check.portion(path.key(key), level));
+        let (least, most) = (
+            portion("at_least", level.at_least),
+            portion("at_most", level.at_most),
+        );
+        meters.extend(meter.map(|meter| (meter, least, most)));
+    }
+    let other = needs.other.as_ref();
+    NeedsPlan {
+        gone,
+        taken,
+        meters,
+        other: other.and_then(|other| conditions::other(check, &base.key("other"), other, scope)),
     }
 }
 

@@ -61,7 +61,7 @@ pub use expectations::{
     StandPlan, StayPlan,
 };
 pub use gates::{Ask, GatePlan, SideOf};
-pub use goals::{CheckpointPlan, ClearPlan, ExitPlan};
+pub use goals::{CheckpointPlan, ClearPlan, ExitPlan, NeedsPlan};
 pub use guard::{GuardPlan, ParryPlan};
 pub use hits::{DamagePlan, EffectPlan, PushPlan};
 pub use index::{

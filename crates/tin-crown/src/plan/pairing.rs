@@ -117,6 +117,12 @@ impl World<'_> {
         kinds.chain(actors)
     }
 
+    /// Whether one of a group, or of what can be launched, is of such a kind.
+    pub fn any(&self, group: Group, such: impl Fn(&Spec) -> bool) -> bool {
+        let mut subjects = self.subjects();
+        subjects.any(|(subject, spec)| group.matches(&subject) && such(spec))
+    }
+
     /// Those whom a group means: on the side that gives also what they bring forth, and so on.
     fn meant(&self, group: Group, role: Role) -> Vec<&Spec> {
         let chosen = self

@@ -76,7 +76,7 @@ pub(crate) fn resolve(encounter: &Encounter) -> Resolution {
         actors: &actors,
     };
     let resolved = rules::resolve(&mut check, &encounter.rules, &world);
-    let goals = goals::resolve(&mut check, encounter, &scope);
+    let goals = goals::resolve(&mut check, encounter, &world);
     let drills = drills::resolve(&mut check, &encounter.drills, &world);
     let mut breeds = Breeds::new(&specs, &kind_tags, &resolved.pairing);
     for (index, actor) in actors.iter_mut().enumerate() {

@@ -15,6 +15,7 @@ mod bad_ambushes;
 mod bad_fights;
 mod bad_input;
 mod contact;
+mod doors;
 mod drives;
 mod duels;
 mod dying;

@@ -130,6 +130,8 @@ pub(crate) struct Life {
     pub mind: Mind,
     /// When it is back after it was taken.
     pub back: Option<Tick>,
+    /// Whether it has ever been taken.
+    pub taken: bool,
     /// How far its death is.
     pub dying: Option<Dying>,
     /// Its coming back after a death.

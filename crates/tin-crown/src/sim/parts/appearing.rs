@@ -48,6 +48,8 @@ pub(crate) struct Return {
     pub anew: bool,
     /// Whether it comes back after a death.
     pub respawn: bool,
+    /// Whether it stands just there, wherever its motion begins; else its motion begins there.
+    pub just_there: bool,
     pub cause: Option<LineId>,
 }
 
@@ -224,7 +226,12 @@ fn come(plan: &Plan, state: &mut State, back: &Return) {
     if back.anew {
         let drive = state.legs[index.index()].drive;
         let actor = &mut state.actors[index.index()];
-        actor.at += driving::offset(plan, actor, drive, 0);
+        let offset = driving::offset(plan, actor, drive, 0);
+        if back.just_there {
+            actor.anchor = actor.at - offset;
+        } else {
+            actor.at += offset;
+        }
         actor.start = actor.at;
     }
     state.contacts.pairs.forget(index);
@@ -264,6 +271,7 @@ fn renew(plan: &Plan, state: &mut State, back: &Return) {
     life.checkpoint = old.life.checkpoint;
     life.reached = old.life.reached;
     life.left = old.life.left;
+    life.taken = old.life.taken;
     life.home = old.life.home;
     (life.pace, life.places, life.drops) = (old.life.pace, old.life.places, old.life.drops);
     life.launchers = old.life.launchers;

@@ -279,7 +279,13 @@ fn count_down(plan: &Plan, state: &mut State, index: ActorIx) {
     if tick < comeback.due {
         return;
     }
-    let (at, facing, checkpoint) = place(plan, state, index, respawn);
+    let here = matches!(respawn.at, ReturnPlan::Here) && fits_here(plan, state, index);
+    let (at, facing, checkpoint) = if here {
+        let fallen = &state.actors[index.index()];
+        (fallen.at, fallen.facing, None)
+    } else {
+        place(plan, state, index, respawn)
+    };
     if respawn
         .unless_near
         .is_some_and(|near| state.is_near(near, at))
@@ -297,6 +303,7 @@ fn count_down(plan: &Plan, state: &mut State, index: ActorIx) {
         facing: Some(facing),
         anew: true,
         respawn: true,
+        just_there: here,
         cause: Some(line),
     };
     state.actors[index.index()].life.comeback = None;
@@ -318,12 +325,8 @@ fn place(
     respawn: &RespawnPlan,
 ) -> (Vec2, Facing, Option<CheckpointIx>) {
     let placed = plan.actors[index.index()].facing;
-    let stays = matches!(respawn.at, ReturnPlan::Here) && fits_here(plan, state, index);
-    let fallen = &state.actors[index.index()];
-    let here = (fallen.at, fallen.facing, None);
     let life = &mut state.actors[index.index()].life;
     match &respawn.at {
-        ReturnPlan::Here if stays => here,
         ReturnPlan::Checkpoint if life.checkpoint.is_some() => {
             let checkpoint = life.checkpoint.unwrap_or(CheckpointIx(0));
             let point = &plan.checkpoints[checkpoint.index()];

@@ -1,12 +1,14 @@
 //! Checkpoints and exits, in phase 6 after the pickups; and what else wins a drill.
 
 use super::meters::{self, Source};
-use super::{deaths, groups};
+use super::{deaths, groups, transitions};
 use crate::encounter::Contact;
 use crate::geometry::{Bounds, Vec2, sweep_upright};
 use crate::ledger::What;
 use crate::outcome::Outcome;
-use crate::plan::{ActorIx, CheckpointIx, ClearPlan, ExitIx, Plan};
+use crate::plan::{
+    ActorIx, CheckpointIx, ClearPlan, ExitIx, Group, MeterIx, NeedsPlan, Plan, PortionPlan,
+};
 use crate::sim::phases::record;
 use crate::sim::phases::touch::PARTS;
 use crate::sim::state::State;
@@ -68,7 +70,13 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
                     Some(group) => groups::is_of(plan, actor, who, group),
                     None => plan.spec_of(actor.spec).player,
                 };
-                if may && let Some(moment) = touches(plan, state, who, exit.area) {
+                if may
+                    && let Some(moment) = touches(plan, state, who, exit.area)
+                    && exit
+                        .needs
+                        .as_ref()
+                        .is_none_or(|needs| is_open(plan, state, needs, who))
+                {
                     visit(Goal::Exit(ExitIx::new(nth)), moment);
                 }
             }
@@ -91,6 +99,32 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
         }
     }
     state.pending.visits = visits;
+}
+
+/// Whether an exit is open to an actor.
+fn is_open(plan: &Plan, state: &State, needs: &NeedsPlan, who: ActorIx) -> bool {
+    let all = |group: Option<Group>, is: &dyn Fn(ActorIx) -> bool| {
+        group.is_none_or(|group| {
+            let members = state.crowds.of(group);
+            !members.is_empty() && members.iter().all(|&index| is(index))
+        })
+    };
+    let actor = &state.actors[who.index()];
+    let spec = plan.spec_of(actor.spec);
+    let level = |&(meter, least, most): &(MeterIx, Option<PortionPlan>, Option<PortionPlan>)| {
+        spec.meter(meter).is_some_and(|nth| {
+            let held = state.stock.meters[actor.life.meters.start + nth];
+            let max = spec.meters[nth].max;
+            least.is_none_or(|least| held >= least.of(max))
+                && most.is_none_or(|most| held <= most.of(max))
+        })
+    };
+    all(needs.gone, &|index| deaths::is_gone(state, index))
+        && all(needs.taken, &|index| state.actors[index.index()].life.taken)
+        && needs.meters.iter().all(level)
+        && needs
+            .other
+            .is_none_or(|asked| transitions::any_is(plan, state, who, asked))
 }
 
 /// When a body touches a region on this tick.

@@ -17,6 +17,11 @@ impl Crowds {
             ClearPlan::Gone(group) => Some(*group),
             ClearPlan::Survive(_) => None,
         }));
+        let needs = plan.exits.iter().filter_map(|exit| exit.needs.as_ref());
+        groups.extend(needs.flat_map(|needs| {
+            let other = needs.other.map(|(group, _)| group);
+            [needs.gone, needs.taken, other].into_iter().flatten()
+        }));
         groups.sort_unstable();
         groups.dedup();
         Crowds(

@@ -77,6 +77,7 @@ impl Life {
             home: new.at,
             course: Vec2::ZERO,
             back: None,
+            taken: false,
             dying: None,
             comeback: None,
             // What is launched has one life.

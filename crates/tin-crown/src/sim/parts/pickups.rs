@@ -136,7 +136,9 @@ fn take(plan: &Plan, state: &mut State, index: ActorIx, taker: ActorIx) {
     }
     shots::vanish(plan, state, index, Ending::Taken, Some(line), false);
     let back = pickup.back_after.map(|after| state.tick + after);
-    state.actors[index.index()].life.back = back;
+    let life = &mut state.actors[index.index()].life;
+    life.back = back;
+    life.taken = true;
 }
 
 /// Phase 1: what was taken is back where it lay.
@@ -155,6 +157,7 @@ pub(crate) fn come_back(plan: &Plan, state: &mut State) {
                 facing: None,
                 anew: true,
                 respawn: false,
+                just_there: false,
                 cause: None,
             });
         }

@@ -30,6 +30,7 @@ pub(crate) fn those(plan: &Plan, state: &mut State, but: ActorIx, groups: &[Grou
             facing: Some(plan.actors[who.index()].facing),
             anew: true,
             respawn: false,
+            just_there: false,
             cause: Some(line),
         });
     }

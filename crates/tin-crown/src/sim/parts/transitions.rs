@@ -7,7 +7,7 @@ use crate::amount::Amount;
 use crate::encounter::Ending;
 use crate::ledger::{LineId, What};
 use crate::limits;
-use crate::plan::{ActorIx, ConditionPlan, OtherAsk, Plan, SensorIx, StateIx};
+use crate::plan::{ActorIx, ConditionPlan, Group, OtherAsk, Plan, SensorIx, StateIx};
 use crate::sim::phases::record;
 use crate::sim::state::{Excess, State};
 use crate::time::Tick;
@@ -137,6 +137,7 @@ pub(crate) fn turn(plan: &Plan, state: &mut State, index: ActorIx) {
             facing: None,
             anew: false,
             respawn: false,
+            just_there: false,
             cause: Some(line),
         });
     }
@@ -196,6 +197,17 @@ fn holds(plan: &Plan, state: &State, index: ActorIx, asked: &ConditionPlan) -> O
         };
     }
     Some(why)
+}
+
+/// Whether one of a group, but for an actor itself, is as asked.
+pub(crate) fn any_is(
+    plan: &Plan,
+    state: &State,
+    index: ActorIx,
+    (group, ask): (Group, OtherAsk),
+) -> bool {
+    let mut members = state.crowds.of(group).iter();
+    members.any(|&other| other_is(plan, state, index, other, ask).is_some())
 }
 
 /// Whether another is as asked, and what made it so.
