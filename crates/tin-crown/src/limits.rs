@@ -69,6 +69,8 @@ pub const LIST: usize = 1_000;
 pub const SOLIDS: usize = 4_096;
 /// How many drills an encounter may have.
 pub const DRILLS: usize = 256;
+/// Drills that one begins as; inputs of a drill that begin with an event.
+pub const BEGINS: usize = 64;
 /// How many expectations a drill, or a whole encounter, may have.
 pub const EXPECTATIONS: usize = 1_000;
 /// How many inputs a drill may have.

@@ -1,8 +1,12 @@
 //! Drills: scripted run-throughs.
 
 use super::expect::Expectation;
+use super::pattern::Pattern;
+use crate::finding::Step;
 use crate::limits;
-use crate::syntax::{Table, Words, written_as};
+use crate::syntax::set::{self, Missed};
+use crate::syntax::{At, Shape, Syntax, Table, Words, written_as};
+use crate::text::Value;
 use crate::time::Duration;
 
 const LONGEST: Duration = Duration::ticked(limits::DRILL_TICKS);
@@ -30,6 +34,9 @@ pub struct Drill {
     /// What comes after it is won or lost.
     #[key(default = "\"quiet\"")]
     pub afterwards: Afterwards,
+    /// Other drills whose inputs it has too.
+    #[key(absent = "none", set = "")]
+    pub begins: Begins,
     /// Who presses what, and when.
     #[key(absent = "none", set = "")]
     pub input: Vec<Input>,
@@ -46,6 +53,82 @@ pub enum Afterwards {
     Quiet,
     /// The rest of its length is played.
     GoesOn,
+}
+
+/// The drills whose inputs another has too: `{ … }`, or a list of them.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct Begins(pub Vec<Begin>);
+
+/// A drill whose inputs another has too.
+///
+/// ```
+/// use tin_crown::encounter::{Begin, Happening, Pattern};
+/// use tin_crown::Drill;
+///
+/// // Dies as `careless` does, and half a second after the first return goes on as `careful` begins.
+/// let second_try = Drill::new("20s".parse()?)
+///     .begins(Begin::new("careless"))
+///     .begins(
+///         Begin::new("careful")
+///             .after(Pattern::new(Happening::Respawn))
+///             .shift("0.5s".parse()?),
+///     );
+/// # assert_eq!(second_try.begins.0.len(), 2);
+/// # Ok::<(), tin_crown::time::DurationError>(())
+/// ```
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(most = limits::BEGINS)]
+pub struct Begin {
+    /// The drill.
+    #[key(required, text = "drill", set = "")]
+    pub drill: String,
+    /// Only its inputs before that time; what is held then is released.
+    #[key(absent = "all of them")]
+    pub until: Option<Duration>,
+    /// So much later than there.
+    #[key(default = "\"0t\"")]
+    pub shift: Option<Duration>,
+    /// Its time 0 is that of the first such event.
+    #[key(absent = "the beginning")]
+    pub after: Option<Pattern>,
+}
+
+impl Begin {
+    /// All inputs of a drill.
+    pub fn new(drill: impl Into<String>) -> Begin {
+        Begin {
+            drill: drill.into(),
+            ..Begin::default()
+        }
+    }
+}
+
+impl Syntax for Begins {
+    fn read(at: At<'_>) -> Option<Begins> {
+        if at.is_table() {
+            return Begin::read(at).map(|one| Begins(vec![one]));
+        }
+        Vec::read(at).map(Begins)
+    }
+
+    fn write(&self) -> Value {
+        match self.0.as_slice() {
+            [one] => one.write(),
+            all => Value::array(all.iter().map(Begin::write)),
+        }
+    }
+
+    fn shape() -> Shape {
+        Shape::Any(vec![Begin::shape(), <Vec<Begin>>::shape()])
+    }
+
+    fn set(&mut self, steps: &[Step], at: At<'_>) -> Result<(), Missed> {
+        match (self.0.as_mut_slice(), steps) {
+            (_, []) => set::whole(self, steps, at),
+            ([one], [Step::Key(_), ..]) => one.set(steps, at),
+            _ => self.0.set(steps, at),
+        }
+    }
 }
 
 /// Something done with a button.
@@ -153,9 +236,17 @@ impl Drill {
             length,
             seed: 0,
             afterwards: Afterwards::Quiet,
+            begins: Begins::default(),
             input: Vec::new(),
             expect: Vec::new(),
         }
+    }
+
+    /// Adds the inputs of another drill.
+    #[must_use]
+    pub fn begins(mut self, begin: Begin) -> Drill {
+        self.begins.0.push(begin);
+        self
     }
 
     /// Adds something done with a button.

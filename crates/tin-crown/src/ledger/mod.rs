@@ -1,5 +1,7 @@
 //! The ledger: every event of a replay, with its cause.
 
+mod alike;
+mod cast;
 mod columns;
 mod event;
 pub(crate) mod gates;
@@ -11,6 +13,8 @@ mod summary;
 mod table;
 
 pub use crate::reason::{DeathCause, DryReason, GuardSaid};
+pub(crate) use alike::Alike;
+pub(crate) use cast::Cast;
 pub(crate) use columns::Holds;
 pub use columns::Line;
 pub use event::{Bearing, Event, GateNo, Hit, LineId, What};

@@ -2,7 +2,7 @@
 
 use std::sync::Arc;
 
-use super::Ledger;
+use super::{Cast, Ledger};
 use crate::plan::{ActorIx, Chosen, DrillIx, Plan, Selection, Spec, SpecIx};
 
 /// A drill replayed from beginning to end.
@@ -48,13 +48,20 @@ impl Replay {
         &self.ledger
     }
 
+    pub(crate) fn cast(&self) -> Cast<'_> {
+        Cast {
+            plan: &self.plan,
+            ledger: &self.ledger,
+        }
+    }
+
     /// The id of an actor, placed or launched.
     ///
     /// # Panics
     ///
     /// When an index is of another plan.
     pub fn id(&self, actor: ActorIx) -> &str {
-        self.ledger.id(&self.plan, actor)
+        self.cast().id(actor)
     }
 
     /// The resolved kind of an actor, placed or launched.
@@ -63,7 +70,7 @@ impl Replay {
     ///
     /// When an index is of another plan.
     pub fn spec(&self, actor: ActorIx) -> &Spec {
-        &self.plan.specs[self.spec_index(actor).index()]
+        self.cast().spec(actor)
     }
 
     /// Where that stands in the plan.
@@ -72,10 +79,7 @@ impl Replay {
     ///
     /// When an index is of another plan.
     pub fn spec_index(&self, actor: ActorIx) -> SpecIx {
-        match self.ledger.origin(actor) {
-            Some(launched) => launched.spec,
-            None => self.plan.actors[actor.index()].spec,
-        }
+        self.cast().spec_index(actor)
     }
 
     /// Whether an actor, or one of its makers, is among those that a selection names.
@@ -97,14 +101,7 @@ impl Replay {
     ///
     /// When an index is of another plan.
     pub fn is_chosen(&self, chosen: &Chosen, actor: ActorIx) -> bool {
-        let plan = &self.plan;
-        match self.ledger.origin(actor) {
-            None => chosen.means(plan, self.id(actor), Ok(actor)),
-            Some(launched) => {
-                let subject = plan.kind_subject(plan.spec_of(launched.spec).kind);
-                chosen.means(plan, &launched.id, Err(&subject))
-            }
-        }
+        self.cast().is_chosen(chosen, actor)
     }
 
     /// Whether an actor, or one of its makers, is asked for.
@@ -113,8 +110,7 @@ impl Replay {
     ///
     /// When an index is of another plan.
     pub fn acts_for(&self, chosen: &Chosen, actor: ActorIx) -> bool {
-        let maker = || self.ledger.origin(actor).map(|launched| launched.maker);
-        self.is_chosen(chosen, actor) || maker().is_some_and(|maker| self.acts_for(chosen, maker))
+        self.cast().acts_for(chosen, actor)
     }
 
     /// The placed actor that an actor's hits are credited to: itself, or the root of its makers.

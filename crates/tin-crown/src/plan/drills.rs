@@ -7,12 +7,15 @@ use tin_crown_derive::Getters;
 
 use super::checker::Checker;
 use super::index::{ActorIx, ButtonIx};
-use super::inputs;
+use super::inputs::Uses;
 use super::pairing::World;
-use crate::encounter::{Afterwards, Drill};
+use super::{PatternPlan, Plan, expectations};
+use crate::encounter::{Afterwards, Begin, Drill, Pattern};
 use crate::finding::{Code, Finding, Path};
 use crate::limits;
-use crate::time::Tick;
+use crate::syntax::Syntax;
+use crate::text::{Entry, write_toml};
+use crate::time::{Tick, Ticks};
 
 /// A resolved drill.
 #[derive(Clone, Debug, Getters, PartialEq, Serialize)]
@@ -28,6 +31,23 @@ pub struct DrillPlan {
     pub(crate) goes_on: bool,
     /// When buttons go down and up, in the order of ticks, actors and buttons, of which `left` and
     /// `right` count as one; what goes up comes first.
+    pub(crate) edges: Vec<Edge>,
+    /// What is played after some events.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub(crate) later: Vec<LaterPlan>,
+}
+
+/// Inputs that begin with an event of the drill.
+#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
+pub struct LaterPlan {
+    /// The first of these.
+    #[serde(skip)]
+    pub(crate) after: PatternPlan,
+    /// The same as it is written.
+    pub(crate) written: String,
+    /// How long after it they begin.
+    pub(crate) shift: Ticks,
+    /// When buttons go down and up, counted from there.
     pub(crate) edges: Vec<Edge>,
 }
 
@@ -89,32 +109,162 @@ pub(crate) const UP: ButtonIx = ButtonIx(2);
 pub(crate) const DOWN: ButtonIx = ButtonIx(3);
 pub(crate) const JUMP: ButtonIx = ButtonIx(4);
 
+/// Inputs that begin with an event, before its names are looked up.
+#[derive(Clone)]
+pub(super) struct Later {
+    after: Pattern,
+    /// Where it is written.
+    path: Path,
+    shift: Ticks,
+    edges: Vec<Edge>,
+}
+
+/// The drills, and what each plays later.
 pub(super) fn resolve(
     check: &mut Checker,
     drills: &BTreeMap<String, Drill>,
     world: &World<'_>,
-) -> Vec<DrillPlan> {
+) -> (Vec<DrillPlan>, Vec<Vec<Later>>) {
     let base = Path::root().key("drill");
-    drills
-        .iter()
-        .map(|(name, drill)| {
-            let path = base.key(name);
-            check.name(path.clone(), name, "a drill");
-            let last = Tick(check.duration(path.key("length"), drill.length).0);
-            if last > Tick(limits::DRILL_TICKS) {
-                let message = format!(
-                    "a drill of {last} ticks; at most {} are allowed",
-                    limits::DRILL_TICKS
-                );
-                check.report(Finding::new(Code::TooMany, path.key("length"), message));
-            }
-            DrillPlan {
+    let lasts = drills.iter().map(|(name, drill)| {
+        let path = base.key(name);
+        check.name(path.clone(), name, "a drill");
+        let last = Tick(check.duration(path.key("length"), drill.length).0);
+        if last > Tick(limits::DRILL_TICKS) {
+            let message = format!(
+                "a drill of {last} ticks; at most {} are allowed",
+                limits::DRILL_TICKS
+            );
+            check.report(Finding::new(Code::TooMany, path.key("length"), message));
+        }
+        last
+    });
+    let lasts: Vec<Tick> = lasts.collect();
+    let own = drills.iter().zip(&lasts).map(|((name, drill), last)| {
+        let own = Uses::own(check, &base.key(name).key("input"), drill, *last, world);
+        (name.as_str(), own)
+    });
+    let mut scripts = Scripts {
+        drills,
+        own: own.collect(),
+        made: BTreeMap::new(),
+        making: Vec::new(),
+        world,
+    };
+    let names = drills.iter().zip(lasts);
+    names
+        .map(|((name, drill), last)| {
+            let (uses, later) = scripts.of(check, name);
+            let plan = DrillPlan {
                 name: name.clone(),
                 last,
                 seed: drill.seed,
                 goes_on: drill.afterwards == Afterwards::GoesOn,
-                edges: inputs::edges(check, &path.key("input"), drill, last, world),
-            }
+                edges: uses.edges(check, &base.key(name).key("input"), world),
+                later: Vec::new(),
+            };
+            (plan, later)
         })
+        .unzip()
+}
+
+/// Looks up the events after which drills play more.
+pub(super) fn look_up(
+    check: &mut Checker,
+    plan: &Plan,
+    later: Vec<Vec<Later>>,
+) -> Vec<Vec<LaterPlan>> {
+    let mut one = |later: Later| {
+        let after = expectations::event(check, plan, &later.path, &later.after)?;
+        Some(LaterPlan {
+            after,
+            written: write_toml(&[Entry::new("after", later.after.write())]),
+            shift: later.shift,
+            edges: later.edges,
+        })
+    };
+    let all = later.into_iter();
+    all.map(|own| own.into_iter().filter_map(&mut one).collect())
         .collect()
+}
+
+/// The inputs of drills, with those of others that they begin as.
+struct Scripts<'a> {
+    drills: &'a BTreeMap<String, Drill>,
+    own: BTreeMap<&'a str, Uses>,
+    made: BTreeMap<&'a str, (Uses, Vec<Later>)>,
+    /// The drills that are being made, each one begins as the next.
+    making: Vec<&'a str>,
+    world: &'a World<'a>,
+}
+
+impl<'a> Scripts<'a> {
+    fn of(&mut self, check: &mut Checker, name: &'a str) -> (Uses, Vec<Later>) {
+        if let Some(made) = self.made.get(name) {
+            return made.clone();
+        }
+        self.making.push(name);
+        let mut uses = self.own.remove(name).unwrap_or_default();
+        let mut later = Vec::new();
+        let base = Path::root().key("drill").key(name).key("begins");
+        let begins = &self.drills[name].begins.0;
+        for (nth, begin) in begins.iter().enumerate() {
+            let path = match begins.len() {
+                1 => base.clone(),
+                _ => base.index(nth),
+            };
+            self.begin(check, &path, begin, &mut uses, &mut later);
+        }
+        self.making.pop();
+        if !check.at_most(
+            base,
+            later.len(),
+            limits::BEGINS,
+            "inputs that begin with an event",
+        ) {
+            later.truncate(limits::BEGINS);
+        }
+        self.made.insert(name, (uses.clone(), later.clone()));
+        (uses, later)
+    }
+
+    fn begin(
+        &mut self,
+        check: &mut Checker,
+        path: &Path,
+        begin: &'a Begin,
+        uses: &mut Uses,
+        later: &mut Vec<Later>,
+    ) {
+        let Some((name, _)) = self.drills.get_key_value(&begin.drill) else {
+            let known = self.drills.keys().map(String::as_str);
+            check.unknown(path.key("drill"), "drill", &begin.drill, known);
+            return;
+        };
+        if self.making.contains(&name.as_str()) {
+            let message = format!("`{name}` begins as itself");
+            let finding = Finding::new(Code::Contradiction, path.key("drill"), message);
+            check.report(finding.help("begin as another drill"));
+            return;
+        }
+        let (mut other, more) = self.of(check, name);
+        if let Some(until) = begin.until {
+            other = other.before(Tick(check.duration(path.key("until"), until).0));
+        }
+        let shift = begin
+            .shift
+            .map_or(Ticks(0), |shift| check.duration(path.key("shift"), shift));
+        match &begin.after {
+            None => {
+                uses.join(other, shift);
+                later.extend(more);
+            }
+            Some(after) => later.push(Later {
+                after: after.clone(),
+                path: path.key("after"),
+                shift,
+                edges: other.edges(check, path, self.world),
+            }),
+        }
+    }
 }

@@ -19,7 +19,7 @@ use crate::reason::{DeathCause, DryReason, GuardSaid, Over};
 use crate::time::{Tick, Ticks};
 use crate::verdict::Verdict;
 pub(crate) use resolve::beside;
-pub(super) use resolve::resolve;
+pub(super) use resolve::{event, resolve};
 
 /// What drills have to come to.
 #[derive(Clone, Debug, Default, Getters, PartialEq)]

@@ -11,85 +11,171 @@ use super::pairing::World;
 use super::spec::Spec;
 use crate::encounter::{Action, Drill, Input};
 use crate::finding::{Code, Finding, Path};
-use crate::time::Tick;
+use crate::time::{Tick, Ticks};
 
 /// Half-open stretches of ticks during which a button is held.
 type Holds = Vec<(u32, u32)>;
 
 /// What a drill does with a button of an actor.
-#[derive(Default)]
+#[derive(Clone, Default)]
 struct Use {
     held: Holds,
     released: Vec<u32>,
-    /// The ticks of its presses, and the inputs that say so.
-    presses: Vec<(u32, usize)>,
+    /// The ticks of its presses, and the inputs of the drill itself that say so.
+    presses: Vec<(u32, Option<usize>)>,
 }
 
-/// The edges of all buttons, in their order.
-pub(super) fn edges(
-    check: &mut Checker,
-    base: &Path,
-    drill: &Drill,
-    last: Tick,
-    world: &World<'_>,
-) -> Vec<Edge> {
-    let mut uses: BTreeMap<(ActorIx, ButtonIx), Use> = BTreeMap::new();
-    for (index, input) in drill.input.iter().enumerate() {
-        let path = base.index(index);
-        let when = moment(check, &path, input, last);
-        let Some((who, button)) = whose(check, &path, input, world) else {
-            continue;
-        };
-        let used = uses.entry((who, button)).or_default();
-        match input.action {
-            Action::Press => {
-                used.held.push((when, when + 1));
-                used.presses.push((when, index));
-            }
-            Action::Hold(None) => used.held.push((when, u32::MAX)),
-            Action::Hold(Some(length)) => {
-                let length = check.duration(path.key("for"), length).0;
-                used.held.push((when, when.saturating_add(length)));
-            }
-            Action::Release => used.released.push(when),
-        }
-    }
-    let mut edges: Vec<Edge> = Vec::new();
-    for ((who, button), used) in uses {
-        let mut edge = |tick, down, ignored| {
-            edges.push(Edge {
-                tick: Tick(tick),
-                who,
-                button,
-                down,
-                ignored,
-            });
-        };
-        let down = joined(used.held, used.released);
-        for &(from, to) in &down {
-            edge(from, true, false);
-            if to < u32::MAX {
-                edge(to, false, false);
-            }
-        }
-        for (tick, input) in used.presses {
-            // Two presses on one tick are one.
-            let meanwhile = |(from, to): &&(u32, u32)| *from < tick && tick < *to;
-            let Some((since, _)) = down.iter().find(meanwhile) else {
+/// What a drill does with all buttons.
+#[derive(Clone, Default)]
+pub(super) struct Uses(BTreeMap<(ActorIx, ButtonIx), Use>);
+
+impl Uses {
+    /// The inputs of a drill itself.
+    pub fn own(
+        check: &mut Checker,
+        base: &Path,
+        drill: &Drill,
+        last: Tick,
+        world: &World<'_>,
+    ) -> Uses {
+        let mut uses = Uses::default();
+        for (index, input) in drill.input.iter().enumerate() {
+            let path = base.index(index);
+            let when = moment(check, &path, input, last);
+            let Some((who, button)) = whose(check, &path, input, world) else {
                 continue;
             };
-            edge(tick, true, true);
-            let since = f64::from(*since) / f64::from(check.rate);
-            let who = &world.actors[who.index()].id;
-            let button = &world.scope.names.buttons[button];
-            let message = format!(
-                "this press has no effect: `{button}` of `{who}` is already held since {since:.3} s"
-            );
-            check.report(
-                Finding::new(Code::NoEffect, base.index(input).key("press"), message)
-                    .help("end the hold at least one tick before the press"),
-            );
+            let used = uses.0.entry((who, button)).or_default();
+            match input.action {
+                Action::Press => {
+                    used.held.push((when, when + 1));
+                    used.presses.push((when, Some(index)));
+                }
+                Action::Hold(None) => used.held.push((when, u32::MAX)),
+                Action::Hold(Some(length)) => {
+                    let length = check.duration(path.key("for"), length).0;
+                    used.held.push((when, when.saturating_add(length)));
+                }
+                Action::Release => used.released.push(when),
+            }
         }
+        uses
+    }
+
+    /// Those before a tick; what is held then is released.
+    pub fn before(mut self, until: Tick) -> Uses {
+        for used in self.0.values_mut() {
+            used.held.retain(|(from, _)| *from < until.0);
+            for (_, to) in &mut used.held {
+                *to = (*to).min(until.0);
+            }
+            used.released.retain(|tick| *tick < until.0);
+            used.presses.retain(|(tick, _)| *tick < until.0);
+        }
+        self
+    }
+
+    /// Those of another drill, so much later.
+    pub fn join(&mut self, other: Uses, shift: Ticks) {
+        let later = |tick: u32| match tick {
+            u32::MAX => u32::MAX,
+            tick => tick.saturating_add(shift.0),
+        };
+        for (key, used) in other.0 {
+            let own = self.0.entry(key).or_default();
+            let held = used
+                .held
+                .iter()
+                .map(|(from, to)| (later(*from), later(*to)));
+            own.held.extend(held);
+            own.released
+                .extend(used.released.iter().map(|tick| later(*tick)));
+            let presses = used.presses.iter();
+            own.presses
+                .extend(presses.map(|(tick, _)| (later(*tick), None)));
+        }
+    }
+
+    /// When buttons go down and up, in the order of edges; presses that have no effect are reported
+    /// where the drill itself has them.
+    pub fn edges(self, check: &mut Checker, base: &Path, world: &World<'_>) -> Vec<Edge> {
+        let mut edges: Vec<Edge> = Vec::new();
+        for ((who, button), used) in self.0 {
+            let down = joined(used.held, used.released);
+            add(&mut edges, (who, button), &down);
+            for (tick, input) in used.presses {
+                // Two presses on one tick are one.
+                let meanwhile = |(from, to): &&(u32, u32)| *from < tick && tick < *to;
+                let Some((since, _)) = down.iter().find(meanwhile) else {
+                    continue;
+                };
+                edges.push(Edge {
+                    tick: Tick(tick),
+                    who,
+                    button,
+                    down: true,
+                    ignored: true,
+                });
+                let Some(input) = input else { continue };
+                let since = f64::from(*since) / f64::from(check.rate);
+                let who = &world.actors[who.index()].id;
+                let button = &world.scope.names.buttons[button];
+                let message = format!(
+                    "this press has no effect: `{button}` of `{who}` is already held since {since:.3} s"
+                );
+                check.report(
+                    Finding::new(Code::NoEffect, base.index(input).key("press"), message)
+                        .help("end the hold at least one tick before the press"),
+                );
+            }
+        }
+        edges.sort_unstable_by_key(Edge::place);
+        edges.dedup();
+        edges
+    }
+}
+
+/// The edges of the stretches during which a button is down.
+fn add(edges: &mut Vec<Edge>, (who, button): (ActorIx, ButtonIx), down: &Holds) {
+    let mut edge = |tick, down| {
+        edges.push(Edge {
+            tick: Tick(tick),
+            who,
+            button,
+            down,
+            ignored: false,
+        });
+    };
+    for &(from, to) in down {
+        edge(from, true);
+        if to < u32::MAX {
+            edge(to, false);
+        }
+    }
+}
+
+/// The edges of two scripts at once, the second so much later: a button is down in the union of both.
+pub(crate) fn merged(one: &[Edge], other: &[Edge], shift: Ticks) -> Vec<Edge> {
+    let mut holds: BTreeMap<(ActorIx, ButtonIx), Holds> = BTreeMap::new();
+    let mut edges = Vec::new();
+    for (script, shift) in [(one, Ticks(0)), (other, shift)] {
+        let mut open: BTreeMap<(ActorIx, ButtonIx), u32> = BTreeMap::new();
+        for edge in script {
+            let (key, tick) = ((edge.who, edge.button), edge.tick + shift);
+            if edge.ignored {
+                edges.push(Edge { tick, ..*edge });
+            } else if edge.down {
+                open.insert(key, tick.0);
+            } else if let Some(from) = open.remove(&key) {
+                holds.entry(key).or_default().push((from, tick.0));
+            }
+        }
+        for (key, from) in open {
+            holds.entry(key).or_default().push((from, u32::MAX));
+        }
+    }
+    for (key, held) in holds {
+        add(&mut edges, key, &joined(held, Vec::new()));
     }
     edges.sort_unstable_by_key(Edge::place);
     edges.dedup();

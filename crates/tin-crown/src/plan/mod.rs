@@ -53,7 +53,7 @@ pub use cast::Actor;
 pub use choice::{ChoiceError, Chosen};
 pub use conditions::{ConditionPlan, OtherAsk};
 pub use deaths::DeathPlan;
-pub use drills::{DrillPlan, Edge};
+pub use drills::{DrillPlan, Edge, LaterPlan};
 pub use drives::{Drive, Target};
 pub(crate) use expectations::beside as expectations_beside;
 pub use expectations::{
@@ -69,6 +69,7 @@ pub use index::{
     ExitIx, Ix, KindIx, LauncherIx, MeterIx, PauseIx, ProfileIx, RuleIx, SensorIx, SensorNameIx,
     SideIx, SortIx, SpecIx, StateIx, StateNameIx, TagIx,
 };
+pub(crate) use inputs::merged;
 pub use launchers::{AimPlan, FlightPlan, LauncherPlan, LeavePlan};
 pub use lookup::Unknown;
 pub use meters::{MeterPlan, RegenPlan, ReloadPlan};

@@ -77,7 +77,7 @@ pub(crate) fn resolve(encounter: &Encounter) -> Resolution {
     };
     let resolved = rules::resolve(&mut check, &encounter.rules, &world);
     let goals = goals::resolve(&mut check, encounter, &world);
-    let drills = drills::resolve(&mut check, &encounter.drills, &world);
+    let (drills, later) = drills::resolve(&mut check, &encounter.drills, &world);
     let mut breeds = Breeds::new(&specs, &kind_tags, &resolved.pairing);
     for (index, actor) in actors.iter_mut().enumerate() {
         actor.breed = breeds.placed(ActorIx::new(index), actor.spec, &actor.tags);
@@ -104,6 +104,10 @@ pub(crate) fn resolve(encounter: &Encounter) -> Resolution {
         breeds,
         kind_tags,
     };
+    let later = drills::look_up(&mut check, &plan, later);
+    for (drill, later) in plan.drills.iter_mut().zip(later) {
+        drill.later = later;
+    }
     let own = encounter.drills.iter();
     let own = own.map(|(name, drill)| (name.as_str(), drill.expect.as_slice()));
     plan.expectations = expectations::resolve(&mut check, &plan, &encounter.expect, own);

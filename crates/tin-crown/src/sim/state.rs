@@ -21,6 +21,7 @@ use crate::sim::parts::meters::Gauge;
 use crate::sim::parts::newcomer::{Newcomer, Own};
 use crate::sim::parts::pickups::Grab;
 use crate::sim::parts::precedence::Marks;
+use crate::sim::parts::script::Script;
 use crate::sim::parts::sensors::Sight;
 use crate::sim::parts::shots::End;
 use crate::sim::parts::solids::FixedSolids;
@@ -43,8 +44,8 @@ pub(crate) struct State {
     pub contacts: Contacts,
     pub crowds: Crowds,
     pub fixed: FixedSolids,
-    /// The next edge of the drill.
-    pub next_edge: usize,
+    /// What the drill plays.
+    pub script: Script,
     pub ledger: Ledger,
     /// How many lines there were when the tick began.
     pub lines_before: usize,
@@ -195,7 +196,7 @@ impl State {
             },
             crowds: Crowds::new(plan),
             fixed: FixedSolids::new(&plan.arena),
-            next_edge: 0,
+            script: Script::default(),
             ledger: Ledger::new(plan.actors.len()),
             lines_before: 0,
             outcome: None,

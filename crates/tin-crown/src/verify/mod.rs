@@ -1,6 +1,6 @@
 //! Verification: does a drill come to what is expected of it?
 
-mod alike;
+mod differences;
 mod events;
 mod meanwhile;
 mod seen;
@@ -12,12 +12,10 @@ mod words;
 pub use trial::{Measure, Source, Test, Trial};
 
 use crate::encounter::Happening;
-use crate::ledger::Replay;
-use crate::ledger::{Event, LineId, What};
+use crate::ledger::{Alike, Event, LineId, Replay, What};
 use crate::outcome::Outcome;
 use crate::plan::{ActorIx, ExpectPlan, ExpectedPlan, PatternPlan};
 use crate::time::{Tick, Ticks};
-use alike::Alike;
 use seen::{Found, Seen};
 
 /// An expectation and its result.
@@ -311,7 +309,7 @@ impl<'a> Probe<'a> {
 
     /// The events that are alike, whenever they come.
     fn alike(&self, pattern: &PatternPlan) -> Vec<Found> {
-        let alike = Alike::new(self.replay, pattern);
+        let alike = Alike::new(self.replay.cast(), pattern);
         let events = self.replay.ledger().events().iter();
         let seen = |all: &[(ActorIx, Found)], is: &dyn Fn(ActorIx, Found) -> bool| {
             let fit = all.iter().filter(|(actor, found)| is(*actor, *found));
@@ -347,14 +345,17 @@ impl<'a> Probe<'a> {
 
     /// A miss whose nearest thing is the event most like what was expected.
     fn nearest(&self, pattern: &PatternPlan, because: String) -> Miss {
-        let alike = Alike::new(self.replay, pattern);
+        let alike = Alike::new(self.replay.cast(), pattern);
         let off = |tick: Tick| match self.window() {
             Some((from, to)) => (from - tick).0.max((tick - to).0),
             None => 0,
         };
         let events = self.replay.ledger().events().iter();
         let near = events
-            .filter_map(|event| alike.differences(event).map(|differs| (event, differs)))
+            .filter_map(|event| {
+                let differs = differences::differences(self.replay, &alike, event);
+                differs.map(|differs| (event, differs))
+            })
             .min_by_key(|(event, differs)| {
                 let off = off(event.tick);
                 let late = usize::from(!self.counts(event.tick));

@@ -14,6 +14,7 @@ mod bad_afterlives;
 mod bad_ambushes;
 mod bad_fights;
 mod bad_input;
+mod begins;
 mod contact;
 mod doors;
 mod drives;

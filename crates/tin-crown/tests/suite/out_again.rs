@@ -35,9 +35,30 @@ proptest! {
 #[test]
 fn whole_files_come_back_the_same_with_their_findings() {
     let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/demo");
-    for name in ["first-shelf", "second-shelf", "attic", "starter"] {
-        let bytes = std::fs::read(format!("{folder}/{name}.toml")).expect("the demo is there");
-        let checked = check(&bytes);
+    let demo = ["first-shelf", "second-shelf", "attic", "starter"].map(|name| {
+        let text = std::fs::read_to_string(format!("{folder}/{name}.toml"));
+        (name.to_owned(), text.expect("the demo is there"))
+    });
+    // The recipes, and a drill that begins as others.
+    let recipes = include_str!("../../docs/recipes.md")
+        .split("```toml")
+        .skip(1);
+    let recipes = recipes.enumerate().map(|(nth, rest)| {
+        let text = rest.split("```").next().unwrap_or_default();
+        (format!("recipe {}", nth + 1), text.to_owned())
+    });
+    let begins = "[drill.more]\nlength = \"9s\"\nbegins = [{ drill = \"d\", until = \"1s\" }, \
+                  { drill = \"d\", shift = \"2t\", after = { respawn = {} } }]\n[drill.d]\nlength = \"1s\"\n";
+    let begins = [(
+        "begins".to_owned(),
+        format!(
+            "edition = 1\ntitle = \"begins\"\n[arena]\nbounds = {{ min = [0, 0], max = [9, 9] }}\n{begins}"
+        ),
+    )];
+    let all: Vec<_> = demo.into_iter().chain(recipes).chain(begins).collect();
+    assert!(all.len() >= 18);
+    for (name, bytes) in all {
+        let checked = check(bytes.as_bytes());
         let encounter = checked.encounter.expect("it can be read");
         let text = out_and_in(&encounter);
         let told = |findings: &tin_crown::Findings| {

@@ -122,11 +122,16 @@ pub fn close(a: f64, b: f64) -> bool {
 
 /// What is written replayed: its drill `d`.
 pub fn text_replay(text: &str) -> Replay {
+    plan_of(text).replay("d").expect("drill d")
+}
+
+/// The plan of an encounter as written.
+pub fn plan_of(text: &str) -> Arc<Plan> {
     let checked = tin_crown::check(text.as_bytes());
     let Some(plan) = checked.plan else {
         panic!("{}\n{text}", checked.findings);
     };
-    plan.replay("d").expect("drill d")
+    plan
 }
 
 /// The lines of one sort of event of what is written.

@@ -84,6 +84,28 @@ pub(crate) fn beside<'e>(
     (expectations, check.findings)
 }
 
+/// Looks up an event that the ledger tells of. `path` is where it is written.
+pub(in crate::plan) fn event(
+    check: &mut Checker,
+    plan: &Plan,
+    path: &Path,
+    pattern: &Pattern,
+) -> Option<PatternPlan> {
+    if matches!(pattern.happening, Happening::Push | Happening::Landing) {
+        let message = "no line of the ledger tells of this";
+        let path = path.key(pattern.happening.key());
+        check.report(Finding::new(Code::NoEffect, path, message).help("use another event"));
+        return None;
+    }
+    let mut one = One {
+        check,
+        plan,
+        path: path.clone(),
+        last: None,
+    };
+    one.pattern(&path.key(pattern.happening.key()), pattern)
+}
+
 /// One expectation on its way.
 struct One<'a> {
     check: &'a mut Checker,

@@ -87,7 +87,7 @@ pub(crate) fn everything(plan: &Plan, state: &mut State) -> bool {
         fresh.legs.push(legs);
     }
     std::mem::swap(&mut fresh.ledger, &mut state.ledger);
-    fresh.next_edge = state.next_edge;
+    std::mem::swap(&mut fresh.script, &mut state.script);
     fresh.lines_before = state.lines_before;
     fresh.outcome = state.outcome;
     fresh.told = state.told;

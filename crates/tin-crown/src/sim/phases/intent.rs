@@ -5,7 +5,9 @@ use crate::encounter::Facing;
 use crate::ledger::What;
 use crate::plan::drills::{JUMP, LEFT};
 use crate::plan::{ActorIx, Drive, Edge, Plan};
-use crate::sim::parts::{attacks, driving, guards, launchers, meters, sensors, transitions};
+use crate::sim::parts::{
+    attacks, driving, guards, launchers, meters, script, sensors, transitions,
+};
 use crate::sim::state::State;
 use crate::time::Ticks;
 
@@ -46,12 +48,13 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
 
 /// Buttons that go down or up on this tick.
 fn press(plan: &Plan, state: &mut State) {
-    let edges = &plan.drills[state.drill.index()].edges;
+    let begun = state.script.begun();
+    let edges = script::edges(plan, state.drill, &begun);
     let tick = state.tick;
-    while let Some(edge) = next(edges, state.next_edge, state)
+    while let Some(edge) = next(edges, state.script.next, state)
         && edge.tick <= tick
     {
-        state.next_edge += 1;
+        state.script.next += 1;
         let actor = &mut state.actors[edge.who.index()];
         actor.buttons.set(edge.button, edge.down);
         if !actor.alive || actor.dying {

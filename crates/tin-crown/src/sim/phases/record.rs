@@ -3,6 +3,7 @@
 use crate::ledger::{LineId, What};
 use crate::outcome::Outcome;
 use crate::plan::{ActorIx, CueIx, Plan};
+use crate::sim::parts::script;
 use crate::sim::state::State;
 
 /// Something is announced.
@@ -14,6 +15,7 @@ pub(crate) fn cue(state: &mut State, who: ActorIx, cue: Option<CueIx>, cause: Op
 }
 
 pub(crate) fn run(plan: &Plan, state: &mut State) {
+    script::begin(plan, state);
     state
         .contacts
         .marks

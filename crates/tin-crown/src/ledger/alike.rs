@@ -1,21 +1,20 @@
 //! Which events of a ledger are alike.
 
+use super::{Bearing, Cast, Event, What};
 use crate::amount::Amount;
 use crate::encounter::Happening;
-use crate::ledger::Replay;
-use crate::ledger::{Bearing, Event, What};
 use crate::plan::{About, ActorIx, Chosen, PatternPlan};
 use crate::reason::{GuardSaid, Over};
 
-/// Events of a replay that are as a pattern asks.
-pub(super) struct Alike<'a> {
-    replay: &'a Replay,
-    pattern: &'a PatternPlan,
+/// Events that are as a pattern asks.
+pub(crate) struct Alike<'a> {
+    cast: Cast<'a>,
+    pub pattern: &'a PatternPlan,
 }
 
 impl<'a> Alike<'a> {
-    pub fn new(replay: &'a Replay, pattern: &'a PatternPlan) -> Alike<'a> {
-        Alike { replay, pattern }
+    pub fn new(cast: Cast<'a>, pattern: &'a PatternPlan) -> Alike<'a> {
+        Alike { cast, pattern }
     }
 
     pub fn is(&self, event: &Event) -> bool {
@@ -32,105 +31,15 @@ impl<'a> Alike<'a> {
             && self.down(event)
     }
 
-    /// In what an event of the same sort differs; none when it is of another.
-    pub fn differences(&self, event: &Event) -> Option<Vec<String>> {
-        if !self.is_of_its_sort(event) {
-            return None;
-        }
-        let name = |actor: Option<ActorIx>| {
-            actor.map_or("nobody".to_owned(), |actor| {
-                self.replay.id(actor).to_owned()
-            })
-        };
-        let line = self.replay.line(event);
-        let mut differs = Vec::new();
-        if !self.who(event) {
-            differs.push(format!(
-                "it is {}, not {}",
-                name(self.actor(event)),
-                text(&self.pattern.who)
-            ));
-        }
-        if !self.whom(event) {
-            differs.push(format!(
-                "it is on {}, not on {}",
-                name(event.whom),
-                text(&self.pattern.whom)
-            ));
-        }
-        if !self.rule(event) {
-            differs.push(format!("it is by `{}`", line.rule.unwrap_or_default()));
-        }
-        if !self.verdict(event) {
-            let verdict = line.verdict.unwrap_or_default();
-            let told = self.replay.told(event);
-            let told = told.strip_prefix("nothing: ").unwrap_or(&told);
-            differs.push(match told {
-                "" => format!("its verdict is `{verdict}`"),
-                told => format!("its verdict is `{verdict}`: {told}"),
-            });
-        }
-        if !self.amount(event) {
-            let amount = line.amount.unwrap_or_default();
-            differs.push(format!("its amount is {amount}"));
-        }
-        if !self.about(event) {
-            let about = [
-                line.cue,
-                line.checkpoint,
-                line.exit,
-                line.launcher,
-                line.attack,
-                line.state,
-                line.sensor,
-                line.meter,
-                line.button,
-            ];
-            let about = about.into_iter().flatten().next().unwrap_or_default();
-            differs.push(format!("it is `{about}`"));
-        } else if !self.passes(event) {
-            let (before, after) = (
-                line.before.unwrap_or_default(),
-                line.after.unwrap_or_default(),
-            );
-            differs.push(format!("it goes from {before} to {after}"));
-        }
-        if !self.reason(event) {
-            let reason = [line.of, line.guard, line.over]
-                .into_iter()
-                .flatten()
-                .next();
-            differs.push(match reason {
-                Some(reason) => format!("it is `{reason}`"),
-                None => "no guard was up".to_owned(),
-            });
-        }
-        if !self.by(event) {
-            differs.push(match line.by {
-                Some(by) => format!("it is credited to {by}"),
-                None => "it is credited to nobody".to_owned(),
-            });
-        }
-        if !self.down(event) {
-            let way = if line.down == Some(true) {
-                "down"
-            } else {
-                "up"
-            };
-            differs.push(format!("it goes {way}"));
-        }
-        Some(differs)
-    }
-
     /// Of whom a pattern's `who` speaks.
-    fn actor(&self, event: &Event) -> Option<ActorIx> {
+    pub fn actor(&self, event: &Event) -> Option<ActorIx> {
         match event.what {
             What::Meter { .. } => event.whom.or(event.who),
             _ => event.who,
         }
     }
 
-    fn is_of_its_sort(&self, event: &Event) -> bool {
+    pub fn is_of_its_sort(&self, event: &Event) -> bool {
         match self.pattern.happening {
             Happening::Hit => matches!(event.what, What::Hit(_)),
             Happening::Parry => match &event.what {
@@ -175,30 +84,30 @@ impl<'a> Alike<'a> {
         }
     }
 
-    fn who(&self, event: &Event) -> bool {
+    pub fn who(&self, event: &Event) -> bool {
         use Happening::{Cue, Hit, Parry, Push};
         let hits = matches!(self.pattern.happening, Hit | Cue | Parry | Push);
         among(&self.pattern.who, self.actor(event), |chosen, actor| {
             // What somebody launched hits for them.
             if hits {
-                self.replay.acts_for(chosen, actor)
+                self.cast.acts_for(chosen, actor)
             } else {
-                self.replay.is_chosen(chosen, actor)
+                self.cast.is_chosen(chosen, actor)
             }
         })
     }
 
-    fn whom(&self, event: &Event) -> bool {
+    pub fn whom(&self, event: &Event) -> bool {
         among(&self.pattern.whom, event.whom, |chosen, actor| {
-            self.replay.is_chosen(chosen, actor)
+            self.cast.is_chosen(chosen, actor)
         })
     }
 
-    fn rule(&self, event: &Event) -> bool {
+    pub fn rule(&self, event: &Event) -> bool {
         self.pattern.rule.is_none() || self.pattern.rule == event.rule
     }
 
-    fn verdict(&self, event: &Event) -> bool {
+    pub fn verdict(&self, event: &Event) -> bool {
         let What::Hit(hit) = &event.what else {
             return true;
         };
@@ -209,14 +118,14 @@ impl<'a> Alike<'a> {
         }
     }
 
-    fn amount(&self, event: &Event) -> bool {
+    pub fn amount(&self, event: &Event) -> bool {
         let Some(wanted) = self.pattern.amount else {
             return true;
         };
         matches!(&event.what, What::Hit(hit) if hit.amount == Some(wanted))
     }
 
-    fn passes(&self, event: &Event) -> bool {
+    pub fn passes(&self, event: &Event) -> bool {
         let Some(level) = self.pattern.passes else {
             return true;
         };
@@ -227,7 +136,7 @@ impl<'a> Alike<'a> {
                 after,
                 ..
             } => {
-                let spec = self.actor(event).map(|owner| self.replay.spec(owner));
+                let spec = self.actor(event).map(|owner| self.cast.spec(owner));
                 let own = spec.and_then(|spec| Some(&spec.meters[spec.meter(meter)?]));
                 own.is_some_and(|own| passes(before, after, level.of(own.max)))
             }
@@ -240,7 +149,7 @@ impl<'a> Alike<'a> {
 
     /// What a guard did, what something died or vanished of, why nothing was launched, how an attack
     /// ended.
-    fn reason(&self, event: &Event) -> bool {
+    pub fn reason(&self, event: &Event) -> bool {
         let pattern = self.pattern;
         match &event.what {
             What::Hit(hit) => pattern.guard.is_none() || pattern.guard == hit.guard,
@@ -255,16 +164,16 @@ impl<'a> Alike<'a> {
         }
     }
 
-    fn by(&self, event: &Event) -> bool {
+    pub fn by(&self, event: &Event) -> bool {
         let What::Death { by, .. } = event.what else {
             return true;
         };
         among(&self.pattern.by, by, |chosen, actor| {
-            self.replay.acts_for(chosen, actor)
+            self.cast.acts_for(chosen, actor)
         })
     }
 
-    fn down(&self, event: &Event) -> bool {
+    pub fn down(&self, event: &Event) -> bool {
         match event.what {
             What::Input { down, .. } => self.pattern.down.is_none_or(|wanted| wanted == down),
             _ => true,
@@ -278,8 +187,8 @@ impl<'a> Alike<'a> {
         } else {
             hit.whom
         };
-        let acts = |chosen: &Chosen, actor| self.replay.acts_for(chosen, actor);
-        let is = |chosen: &Chosen, actor| self.replay.is_chosen(chosen, actor);
+        let acts = |chosen: &Chosen, actor| self.cast.acts_for(chosen, actor);
+        let is = |chosen: &Chosen, actor| self.cast.is_chosen(chosen, actor);
         among(&self.pattern.who, other, acts)
             && among(&self.pattern.whom, Some(pushed), is)
             && self.rule(hit)
@@ -287,15 +196,15 @@ impl<'a> Alike<'a> {
 
     /// Whether it is one of those that the pattern asks for.
     pub fn is_who(&self, actor: ActorIx) -> bool {
-        let is = |chosen: &Chosen, actor| self.replay.is_chosen(chosen, actor);
+        let is = |chosen: &Chosen, actor| self.cast.is_chosen(chosen, actor);
         among(&self.pattern.who, Some(actor), is)
     }
 
-    fn about(&self, event: &Event) -> bool {
+    pub fn about(&self, event: &Event) -> bool {
         let Some(about) = &self.pattern.about else {
             return true;
         };
-        let spec = event.who.map(|who| self.replay.spec(who));
+        let spec = event.who.map(|who| self.cast.spec(who));
         match (about, &event.what) {
             (About::Place(point, _), What::Respawn { checkpoint }) => checkpoint == point,
             (About::Place(point, _), What::Checkpoint { checkpoint }) => {
@@ -336,10 +245,6 @@ fn passes(before: Amount, after: Amount, level: Amount) -> bool {
 
 fn lives_of(count: u32) -> Amount {
     Amount::thousandths(1000 * i64::from(count))
-}
-
-fn text(chosen: &Option<Chosen>) -> String {
-    chosen.as_ref().map_or_else(String::new, Chosen::to_string)
 }
 
 fn among(

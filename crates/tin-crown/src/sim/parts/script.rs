@@ -1,0 +1,66 @@
+//! What a drill plays: its own edges, and those that begin with an event.
+
+use std::sync::Arc;
+
+use crate::ledger::{Alike, Cast};
+use crate::plan::{DrillIx, Edge, Plan, merged};
+use crate::sim::state::State;
+use crate::time::{Tick, Ticks};
+
+/// The script of a drill, as far as it is known.
+#[derive(Clone, Debug, Default)]
+pub(crate) struct Script {
+    /// All edges, once some of them began with an event; till then those of the drill.
+    edges: Option<Arc<[Edge]>>,
+    /// The next edge.
+    pub next: usize,
+    /// Bits of what has begun.
+    begun: u64,
+}
+
+impl Script {
+    /// The edges that began with an event, if any have.
+    pub fn begun(&self) -> Option<Arc<[Edge]>> {
+        self.edges.clone()
+    }
+}
+
+/// Phase 7: what waits for an event of this tick begins.
+pub(crate) fn begin(plan: &Plan, state: &mut State) {
+    let drill = &plan.drills[state.drill.index()];
+    for (nth, later) in drill.later.iter().enumerate() {
+        if state.script.begun & (1 << nth) != 0 {
+            continue;
+        }
+        let cast = Cast {
+            plan,
+            ledger: &state.ledger,
+        };
+        let alike = Alike::new(cast, &later.after);
+        let events = &state.ledger.events()[state.lines_before..];
+        if !events.iter().any(|event| alike.is(event)) {
+            continue;
+        }
+        let Tick(tick) = state.tick;
+        let known = state.script.edges.as_deref().unwrap_or(&drill.edges);
+        let edges = merged(
+            known,
+            &later.edges,
+            Ticks(later.shift.0.saturating_add(tick)),
+        );
+        // What was due up to now has been played.
+        state.script.next = edges.partition_point(|edge| edge.tick <= state.tick);
+        state.script.edges = Some(edges.into());
+        state.script.begun |= 1 << nth;
+    }
+}
+
+/// The edges of a drill, whatever waits.
+pub(crate) fn edges<'p>(
+    plan: &'p Plan,
+    drill: DrillIx,
+    begun: &'p Option<Arc<[Edge]>>,
+) -> &'p [Edge] {
+    let own = &plan.drills[drill.index()].edges;
+    begun.as_deref().unwrap_or(own)
+}
