@@ -143,6 +143,19 @@ pub enum LedgerFormat {
     Tap,
 }
 
+/// What the table of a ledger can show besides.
+#[derive(Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum Column {
+    /// The number of the line, as `why` names it.
+    Line,
+    /// Where whom, else who, is at the end of the tick: x and y.
+    Place,
+    /// The line that brought it about.
+    Cause,
+    /// The line that decided the verdict.
+    Because,
+}
+
 #[derive(Arguments)]
 #[command(
     after_help = "A SELECTOR is an actor's id, a kind, a #tag, or * for anyone. A TIME is as in the \
@@ -152,6 +165,7 @@ pub enum LedgerFormat {
                   tin-crown replay duel.toml\n  tin-crown replay duel.toml --format junit -o \
                   report.xml\n  tin-crown replay duel.toml --accept\n  \
                   tin-crown replay duel.toml --drill careless --whom '#hero' --from 1s --to 2.5s\n  \
+                  tin-crown replay duel.toml --columns line,place\n  \
                   tin-crown replay duel.toml --format jsonl -o duel.jsonl"
 )]
 pub struct Replay {
@@ -175,11 +189,14 @@ pub struct Replay {
     /// Format of the ledger, or of the results of the expectations
     #[arg(long, default_value = "table")]
     pub format: LedgerFormat,
+    /// Also show these columns in the table (comma-separated)
+    #[arg(long, value_name = "COLUMNS", value_delimiter = ',')]
+    pub columns: Vec<Column>,
     /// Read expectations from this file instead of the one beside the encounter
     #[arg(long, value_name = "FILE")]
     pub expect: Option<PathBuf>,
     /// Write the drills' current ledgers as their golden record, beside the encounter
-    #[arg(long, conflicts_with_all = ["format", "output", "who", "whom", "from", "to", "expect"])]
+    #[arg(long, conflicts_with_all = ["format", "output", "who", "whom", "from", "to", "expect", "columns"])]
     pub accept: bool,
     /// Write to this file instead of standard output
     #[arg(short, long, value_name = "OUT")]

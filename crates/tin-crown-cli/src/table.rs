@@ -5,8 +5,10 @@ use std::io::{self, Write};
 use anstyle::Style;
 use comfy_table::presets::NOTHING;
 use comfy_table::{Cell, CellAlignment, Color, ContentArrangement, Table};
-use tin_crown::ledger::Tone;
+use tin_crown::ledger::{LineId, Tone};
 use tin_crown::{Amount, Event, Outcome, Replay};
+
+use crate::args::Column;
 
 const BOLD: Style = Style::new().bold();
 const DIM: Style = Style::new().dimmed();
@@ -17,6 +19,7 @@ pub fn print(
     replay: &Replay,
     events: &[&Event],
     narrowed: bool,
+    columns: &[Column],
 ) -> io::Result<()> {
     let plan = replay.plan();
     let drill = &plan.drills()[replay.drill().index()];
@@ -30,19 +33,28 @@ pub fn print(
         plan.rate(),
         summary.last.seconds(plan.rate())
     )?;
-    let mut table = plain(
-        &[
-            "tick", "seconds", "who", "what", "whom", "by rule", "outcome",
-        ],
-        &[0, 1],
-    );
+    let mut heads = vec![
+        "tick", "seconds", "who", "what", "whom", "by rule", "outcome",
+    ];
+    let mut right = vec![0, 1];
+    for column in columns {
+        let more: &[&str] = match column {
+            Column::Line => &["line"],
+            Column::Place => &["x", "y"],
+            Column::Cause => &["cause"],
+            Column::Because => &["because"],
+        };
+        right.extend(heads.len()..heads.len() + more.len());
+        heads.extend(more);
+    }
+    let mut table = plain(&heads, &right);
     for row in replay.rows(events.iter().copied()) {
         let colour = match row.tone {
             Tone::Harm => Some(Color::Red),
             Tone::Rejected => Some(Color::DarkGrey),
             Tone::Plain => None,
         };
-        let cells = [
+        let mut cells = vec![
             row.tick.to_string(),
             format!("{:.3}", row.seconds),
             row.who.to_owned(),
@@ -51,9 +63,25 @@ pub fn print(
             row.rule.to_owned(),
             row.outcome,
         ];
-        table.add_row(cells.map(|text| {
+        let line = |line: Option<LineId>| line.map_or(String::new(), |line| line.0.to_string());
+        let hundredths = |number: f64| format!("{:.2}", number + 0.0);
+        for column in columns {
+            match column {
+                Column::Line => cells.push(row.id.0.to_string()),
+                Column::Cause => cells.push(line(row.cause)),
+                Column::Because => cells.push(line(row.because)),
+                Column::Place => {
+                    let place = row.at.map(|at| [at.x, at.y].map(hundredths));
+                    cells.extend(place.unwrap_or_default());
+                }
+            }
+        }
+        table.add_row(cells.into_iter().map(|text| {
             let cell = Cell::new(text);
-            colour.map_or(cell.clone(), |colour| cell.fg(colour))
+            match colour.filter(|_| !cell.content().is_empty()) {
+                Some(colour) => cell.fg(colour),
+                None => cell,
+            }
         }));
     }
     writeln!(out, "\n{}", lines(&table))?;

@@ -66,6 +66,8 @@ pub fn check(bytes: &[u8]) -> Checked {
     if let Some(plan) = plan.as_mut().and_then(Arc::get_mut) {
         let locate = |path: &Path| document.locate(path, Part::Value);
         plan.expectations.locate(locate);
+        let base = Path::root().key("drill");
+        plan.order_drills(|name| Some(document.locate(&base.key(name), Part::Key)?.start));
     }
     Checked {
         encounter,

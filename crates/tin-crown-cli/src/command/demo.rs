@@ -57,6 +57,7 @@ pub fn run(args: &Demo) -> Result<Done, Failure> {
         let drills: Vec<_> = plan.all_drills().collect();
         let beside = Beside::read(&source, &plan, None)?;
         let printing = Printing {
+            columns: &[],
             file: name,
             measure: &beside.measure(&source),
             format: LedgerFormat::Table,

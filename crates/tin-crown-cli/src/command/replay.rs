@@ -8,7 +8,7 @@ use tin_crown::plan::{Chosen, DrillIx};
 use tin_crown::verify::{Measure, Trial};
 use tin_crown::{Event, Plan, Record, Replay, Tick, Ticks, study};
 
-use crate::args::{LedgerFormat, Replay as Arguments};
+use crate::args::{Column, LedgerFormat, Replay as Arguments};
 use crate::failure::{Done, Failure};
 use crate::terminal::Colourless;
 use crate::trial::{Beside, Golden};
@@ -42,6 +42,7 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
         measure: &beside.measure(&source),
         format: args.format,
         choice: &choice,
+        columns: &args.columns,
     };
     let orphans = args.drill.is_empty();
     let trials = match &args.output {
@@ -79,6 +80,8 @@ pub struct Printing<'a> {
     pub measure: &'a Measure<'a>,
     pub format: LedgerFormat,
     pub choice: &'a Choice,
+    /// What the table shows besides.
+    pub columns: &'a [Column],
 }
 
 impl Printing<'_> {
@@ -104,7 +107,7 @@ impl Printing<'_> {
                         writeln!(out)?;
                     }
                     let chosen: Vec<&Event> = chosen.collect();
-                    table::print(out, &replay, &chosen, self.choice.narrows)?;
+                    table::print(out, &replay, &chosen, self.choice.narrows, self.columns)?;
                     report::text(out, &trial)?;
                 }
                 LedgerFormat::Jsonl => replay.write_jsonl(&mut *out, chosen)?,
@@ -137,7 +140,10 @@ fn accept(plan: &Arc<Plan>, drills: &[DrillIx], path: &Path, all: bool) -> Resul
     let golden = Golden::beside(path)?;
     let mut text = Vec::new();
     let mut told = Vec::new();
-    for drill in plan.all_drills() {
+    // In the order of names, so that moving a drill in the file changes nothing.
+    let mut every: Vec<DrillIx> = plan.all_drills().collect();
+    every.sort_unstable();
+    for drill in every {
         let name = &plan.drills()[drill.index()].name();
         let old = golden.as_ref().and_then(|golden| golden.of(name));
         if !drills.contains(&drill) {

@@ -4,6 +4,7 @@
 use super::Replay;
 use super::{Bearing, DryReason, Event, GuardSaid, Hit, LineId, What, gates};
 use crate::encounter::Ending;
+use crate::geometry::Vec2;
 use crate::printable::hundredths;
 use crate::time::Tick;
 use crate::verdict::Verdict;
@@ -17,6 +18,12 @@ pub struct Row<'a> {
     pub seconds: f64,
     /// The line of the ledger it tells of.
     pub id: LineId,
+    /// The line that brought it about.
+    pub cause: Option<LineId>,
+    /// The line that decided the verdict.
+    pub because: Option<LineId>,
+    /// Where whom, else who, is at the end of the tick.
+    pub at: Option<Vec2>,
     /// Who acts; empty for the drill itself.
     pub who: &'a str,
     /// What they do.
@@ -147,6 +154,9 @@ impl Replay {
             tick: event.tick,
             seconds: event.tick.seconds(plan.rate),
             id: event.id,
+            cause: event.cause,
+            because: event.because,
+            at: event.at,
             who: name(event.who),
             what,
             whom: name(event.whom),

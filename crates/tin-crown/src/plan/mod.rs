@@ -134,6 +134,10 @@ pub struct Plan {
     /// The drills.
     #[serde(skip)]
     pub(crate) drills: Vec<DrillPlan>,
+    /// The drills as they are written.
+    #[serde(skip)]
+    #[getters(skip)]
+    pub(crate) drill_order: Vec<DrillIx>,
     /// What the drills have to come to.
     #[serde(skip)]
     pub(crate) expectations: Expectations,
@@ -156,9 +160,16 @@ pub struct Plan {
 }
 
 impl Plan {
-    /// Every drill, in the order of names.
-    pub fn all_drills(&self) -> impl Iterator<Item = DrillIx> + use<> {
-        (0..self.drills.len()).map(DrillIx::new)
+    /// Every drill, in the order of the file; of an encounter built in code, in the order of names.
+    pub fn all_drills(&self) -> impl Iterator<Item = DrillIx> {
+        self.drill_order.iter().copied()
+    }
+
+    /// Puts the drills in the order in which they are written.
+    pub(crate) fn order_drills(&mut self, place: impl Fn(&str) -> Option<usize>) {
+        let drills = &self.drills;
+        self.drill_order
+            .sort_by_key(|drill| place(&drills[drill.index()].name));
     }
 
     /// Every placed actor, in the order of ids.

@@ -5,7 +5,7 @@ use std::sync::Arc;
 use super::breeds::Breeds;
 use super::cast::{self, Actor};
 use super::checker::Checker;
-use super::index::{ActorIx, TagIx};
+use super::index::{ActorIx, DrillIx, TagIx};
 use super::names::List;
 use super::present::Present;
 use super::scope::Scope;
@@ -96,6 +96,7 @@ pub(crate) fn resolve(encounter: &Encounter) -> Resolution {
         checkpoints: goals.checkpoints,
         exits: goals.exits,
         clear: goals.clear,
+        drill_order: (0..drills.len()).map(DrillIx::new).collect(),
         drills,
         expectations: Expectations::default(),
         precedence: resolved.precedence,

@@ -74,7 +74,7 @@ fn one_fault_in_an_afterlife_one_finding() {
         ("delay = \"2s\", every = \"1s\", amount = 1", "delay = \"0.1s\", every = \"0.1s\", amount = 1", RegenOutruns, 14, "regains between two hits"),
         ("meter.health = { max = 3 }", "meter.vigour = { max = 3 }", UnknownName, 32, "unknown meter `health`"),
         ("lives = 2", "lives = 0", OutOfRange, 16, "at least 1"),
-        ("at = \"checkpoint\"", "at = \"lamp\"", UnknownName, 16, "known: checkpoint, start"),
+        ("at = \"checkpoint\"", "at = \"lamp\"", UnknownName, 16, "known: checkpoint, here, start"),
         ("at = \"checkpoint\"", "at = { places = [50, 12] }", InsideSolid, 16, "come back inside a solid"),
         ("at = \"checkpoint\"", "at = { places = [999, 20] }", OutsideArena, 16, "come back outside the arena"),
         ("at = \"checkpoint\"", "at = { places = [121, 20] }", RespawnInHazard, 16, "longer `invincible.after_respawn`"),
