@@ -173,13 +173,15 @@ impl<'i> Choice<'i> {
                 quote!(return <#value as crate::syntax::Syntax>::read(at).map(#name::#ident);)
             })
             .collect();
+        let texts = self.keyed().filter(|variant| variant.text.is_some());
+        let texts: Vec<&String> = texts.map(|variant| &variant.name).collect();
         let rest = match (words.is_empty(), plain.is_empty()) {
             (true, true) => quote!(at.wrong("a table")),
             (true, false) => quote!(#(#plain)*),
-            (false, true) => quote!(at.word(&[#(#words),*])),
+            (false, true) => quote!(at.word_or(&[#(#words),*], &[#(#texts),*])),
             (false, false) => quote! {
                 if at.text().is_some() {
-                    return at.word(&[#(#words),*]);
+                    return at.word_or(&[#(#words),*], &[#(#texts),*]);
                 }
                 #(#plain)*
             },

@@ -6,6 +6,7 @@ use std::sync::Arc;
 use crate::encounter::{self, Encounter};
 use crate::finding::{Findings, Part, Path, Severity};
 use crate::lint;
+use crate::nearest::nearest;
 use crate::plan::{self, Expectations, Plan, Resolution};
 use crate::text::Document;
 
@@ -121,6 +122,25 @@ impl Encounter {
     }
 }
 
+/// The tag of a kind or placement that is nearest to another, and where it is given first.
+fn nearest_tag(encounter: &Encounter, tag: &str) -> Option<(String, Path)> {
+    let kinds = encounter.kinds.iter().flat_map(|(name, kind)| {
+        let path = Path::root().key("kind").key(name).key("tags");
+        let tags = kind.tags.iter().flatten().enumerate();
+        tags.map(move |(nth, tag)| (tag, path.index(nth)))
+    });
+    let placements = encounter.placements.iter().enumerate();
+    let placed = placements.flat_map(|(nth, placement)| {
+        let path = Path::root().key("place").index(nth).key("tags");
+        let tags = placement.with.tags.iter().flatten().enumerate();
+        tags.map(move |(nth, tag)| (tag, path.index(nth)))
+    });
+    let all: Vec<(&String, Path)> = kinds.chain(placed).collect();
+    let near = nearest(tag, all.iter().map(|(tag, _)| tag.as_str()))?;
+    let found = all.iter().find(|(tag, _)| *tag == near);
+    found.map(|(tag, path)| ((*tag).clone(), path.clone()))
+}
+
 /// Resolves an encounter, audits the plan, and sets aside what is allowed.
 fn judged(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
     let Resolution {
@@ -132,6 +152,7 @@ fn judged(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
         lint::check(&mut findings, plan, &paths);
     }
     findings.withhold_guesses();
+    findings.gather_unknown_tags(|tag| nearest_tag(encounter, tag));
     lint::allow(&mut findings, &encounter.allow);
     (plan.filter(|_| !findings.has_errors()), findings)
 }

@@ -103,6 +103,8 @@ pub const FINDINGS: usize = 200;
 pub const FINDINGS_KEPT: usize = 2_000;
 /// How many syntax errors of a file are listed: what follows the first few is hardly worth reading.
 pub const SYNTAX_ERRORS: usize = 5;
+/// Syntax errors with which a text is no encounter at all, and only its first is reported.
+pub const SYNTAX_ERRORS_AT_ALL: usize = 20;
 /// The greatest size of a file of ledgers or golden records, in bytes.
 pub const RECORD_BYTES: u64 = 256 * 1024 * 1024;
 

@@ -339,7 +339,7 @@ event! {
         /// Who.
         #[key(text = "selector", absent = "anyone")]
         who: Option<String>,
-        /// The checkpoint or exit.
+        /// The checkpoint or exit; of a return, also `start`: at none.
         #[key(name = "at", text = "checkpoint or exit", absent = "any")]
         name: Option<String>,
     }

@@ -17,6 +17,9 @@ pub struct Findings {
     left_out: [usize; 3],
 }
 
+/// How many other places that name an unknown tag are shown.
+const OTHER_USES: usize = 3;
+
 impl Findings {
     /// Nothing found yet.
     pub fn new() -> Findings {
@@ -87,6 +90,46 @@ impl Findings {
             self.all.retain(|finding| !guess(finding));
             self.left_out[Severity::Warning as usize] = 0;
         }
+    }
+
+    /// Reports an unknown tag once, with the other places that name it, and with the place where the
+    /// nearest one is given: most likely the slip is there.
+    pub(crate) fn gather_unknown_tags(&mut self, given: impl Fn(&str) -> Option<(String, Path)>) {
+        let mut kept: Vec<Finding> = Vec::new();
+        let mut uses: Vec<(usize, usize)> = Vec::new();
+        for mut finding in std::mem::take(&mut self.all) {
+            let tag = finding.message.strip_prefix("unknown tag `#");
+            let Some(tag) = tag.and_then(|rest| rest.strip_suffix('`')) else {
+                kept.push(finding);
+                continue;
+            };
+            let same = |(first, _): &&mut (usize, usize)| kept[*first].message == finding.message;
+            match uses.iter_mut().find(same) {
+                Some((first, count)) => {
+                    *count += 1;
+                    if *count <= OTHER_USES {
+                        let first = &mut kept[*first];
+                        first
+                            .related
+                            .push((finding.path, "also here".to_owned(), None));
+                    }
+                }
+                None => {
+                    if let Some((near, path)) = given(tag) {
+                        let words = format!("`{near}` is given here");
+                        finding = finding.related(path, words);
+                    }
+                    uses.push((kept.len(), 0));
+                    kept.push(finding);
+                }
+            }
+        }
+        for (first, count) in uses.into_iter().filter(|(_, count)| *count > OTHER_USES) {
+            let help = kept[first].help.take().unwrap_or_default();
+            let more = count + 1;
+            kept[first].help = Some(format!("{help} ({more} selectors name it)"));
+        }
+        self.all = kept;
     }
 
     /// Fills in the spans that `locate` knows, and puts the findings in the order of the text.

@@ -139,6 +139,15 @@ impl Replay {
             What::State { bearing, .. } => self.bearing(*bearing),
             What::Hit(hit) if hit.verdict.took_effect() => "hits".to_owned(),
             What::Hit(_) => "touches".to_owned(),
+            What::Meter {
+                meter,
+                before,
+                after,
+                ..
+            } if event.whom.is_some() => {
+                let way = if after < before { "lowers" } else { "raises" };
+                format!("{way} {} of", plan.names.meters[*meter])
+            }
             What::Meter { meter, .. } => plan.names.meters[*meter].to_owned(),
             What::Death { .. } => "dies".to_owned(),
             What::Gone => "is gone".to_owned(),

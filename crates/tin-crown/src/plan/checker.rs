@@ -17,6 +17,16 @@ pub(super) struct Checker {
     pub rate: u32,
 }
 
+/// A number as it is told: one may be written that is too large for any `f64`.
+fn written(value: f64) -> String {
+    match value {
+        value if value.is_nan() => "nan".to_owned(),
+        f64::INFINITY => "a number this large".to_owned(),
+        f64::NEG_INFINITY => "a number this small".to_owned(),
+        value => value.to_string(),
+    }
+}
+
 impl Checker {
     /// One with findings of its own.
     pub fn alone(&self) -> Checker {
@@ -36,7 +46,10 @@ impl Checker {
             return if value == 0.0 { 0.0 } else { value };
         }
         let Range { least, most, unit } = range;
-        let message = format!("{value} is not between {least} and {most} {unit}");
+        let message = format!(
+            "{} is not between {least} and {most} {unit}",
+            written(value)
+        );
         self.report(Finding::new(Code::OutOfRange, path, message.trim_end()));
         if value < *least { *least } else { *most }
     }
@@ -79,7 +92,7 @@ impl Checker {
             Ok(_) => "an amount must not be negative".to_owned(),
             Err(error) => error.to_string(),
         };
-        let message = format!("{value} is not an amount");
+        let message = format!("{} is not an amount", written(value));
         self.report(Finding::new(Code::OutOfRange, path, message).help(problem));
         Amount::whole(1)
     }

@@ -4,6 +4,7 @@ use std::cell::RefCell;
 
 use super::Fields;
 use crate::finding::{Code, Finding, Findings, Path};
+use crate::nearest::nearest;
 use crate::text::{Document, Node, Value};
 
 /// A value of the tree at its place, ready to be read.
@@ -59,6 +60,11 @@ impl<'t> At<'t> {
 
     /// One of a few words.
     pub fn word<T: Clone>(self, words: &[(&'static str, T)]) -> Option<T> {
+        self.word_or(words, &[])
+    }
+
+    /// One of a few words, where a table with one of some keys could stand, which take a text.
+    pub fn word_or<T: Clone>(self, words: &[(&'static str, T)], keys: &[&str]) -> Option<T> {
         let Value::Text(text) = &self.node.value else {
             let words: Vec<String> = words
                 .iter()
@@ -69,10 +75,15 @@ impl<'t> At<'t> {
         let found = words.iter().find(|(word, _)| word == text);
         if found.is_none() {
             let message = format!("unknown value `{text}`");
-            self.report(
-                Finding::new(Code::UnknownName, self.path.clone(), message)
-                    .suggest(text, words.iter().map(|(word, _)| *word)),
-            );
+            let finding = Finding::new(Code::UnknownName, self.path.clone(), message);
+            let known = words.iter().map(|(word, _)| *word);
+            // A word that is near none of them may be what one of the keys takes.
+            self.report(match keys.first() {
+                Some(key) if nearest(text, known.clone()).is_none() => {
+                    finding.help(format!("write {{ {key} = \"{text}\" }}"))
+                }
+                _ => finding.suggest(text, known),
+            });
         }
         found.map(|(_, value)| value.clone())
     }

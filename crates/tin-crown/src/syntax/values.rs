@@ -160,12 +160,12 @@ impl Syntax for Duration {
             },
             Value::Number(number) => {
                 let message = format!("expected a duration, found {number} without a unit");
-                at.report(
-                    Finding::new(Code::BadDuration, at.path.clone(), message).help(format!(
-                        "write \"{number}t\" for ticks, \"{number}s\" for seconds, or \"{number}ms\""
-                    )),
-                );
-                None
+                let ticks = match *number >= 0.0 && *number == number.trunc() {
+                    true => format!("\"{number}t\" for ticks, "),
+                    false => String::new(),
+                };
+                let help = format!("write {ticks}\"{number}s\" for seconds, or \"{number}ms\"");
+                at.refuse(Code::BadDuration, message, help)
             }
             _ => at.wrong("a duration, such as \"0.5s\""),
         }

@@ -17,6 +17,17 @@ pub(super) fn parse(text: &str) -> Result<Node, Findings> {
         });
     }
     let mut findings = Findings::new();
+    if errors.len() > limits::SYNTAX_ERRORS_AT_ALL {
+        // A page, a log, a picture: no line of it is worth a finding of its own.
+        let count = errors.len();
+        let first = errors.into_iter().next();
+        if let Some(error) = first {
+            let span = error.span().map_or(Span { start: 0, end: 0 }, span);
+            let help = format!("{count} places are no TOML: is this an encounter file?");
+            findings.push(syntax(error.message(), span).help(help));
+        }
+        return Err(findings);
+    }
     // The first mistake makes many more.
     let more = errors.len().saturating_sub(limits::SYNTAX_ERRORS);
     findings.leave_out(Severity::Error, more);

@@ -28,6 +28,7 @@ impl PatternPlan {
         let about = self.about.as_ref().map(|about| about.said(plan));
         let named = |what: &str| match about {
             Some(name) => format!("{what} `{name}`"),
+            None if what.starts_with(['a', 'e', 'i', 'o', 'u']) => format!("an {what}"),
             None => format!("a {what}"),
         };
         let who = &self.who;
@@ -149,7 +150,7 @@ impl About {
         match self {
             About::Place(Some(point), _) => &plan.checkpoints[point.index()].name,
             About::Place(None, Some(exit)) => &plan.exits[exit.index()].name,
-            About::Place(None, None) => "",
+            About::Place(None, None) => "start",
             About::Cue(cue) => &plan.names.cues[*cue],
             About::Launcher(name) => name,
             About::Attack(name) => &plan.names.attacks[*name],

@@ -313,8 +313,9 @@ impl One<'_> {
                     exit = exits().position(|known| known == name).map(ExitIx::new);
                     known.extend(exits());
                 }
-                let found =
-                    (point.is_some() || exit.is_some()).then_some(About::Place(point, exit));
+                let start = happening == Happening::Respawn && name == START;
+                let found = (point.is_some() || exit.is_some() || start)
+                    .then_some(About::Place(point, exit));
                 let what = match happening {
                     Happening::Respawn => "checkpoint",
                     _ => "checkpoint or exit",
@@ -504,6 +505,9 @@ impl One<'_> {
         found
     }
 }
+
+/// The word for a return that is at no checkpoint.
+const START: &str = "start";
 
 /// So many lives.
 fn lives(count: u32) -> PortionPlan {
