@@ -4,8 +4,11 @@ use serde::Serialize;
 
 use super::chance::Chance;
 use super::placement::Facing;
+use crate::finding::Step;
 use crate::limits;
-use crate::syntax::{Choice, Table, Words};
+use crate::syntax::set::{self, Missed};
+use crate::syntax::{At, Choice, Shape, Syntax, Table, Words};
+use crate::text::Value;
 use crate::time::Duration;
 
 /// How an actor respawns after its death.
@@ -63,15 +66,65 @@ pub enum ReturnTo {
 /// Places to come back at.
 #[derive(Clone, Debug, Default, PartialEq, Table)]
 pub struct Places {
-    /// The places: one is drawn.
+    /// The places, of which one is drawn: a list, or a point by chance.
     #[key(name = "places", required, range = limits::COORDINATE)]
-    pub at: Chance<[f64; 2]>,
+    pub at: Spots,
     /// A place where a hitbox of one of these is live is passed over while there is another.
     #[key(text = "selector", absent = "none")]
     pub clear_of: Option<String>,
     /// Which way it faces.
     #[key(absent = "as placed")]
     pub facing: Option<Facing>,
+}
+
+/// Points of which one is drawn.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Spots {
+    /// One of these, each as likely: `[[0, 0], [40, 0]]`.
+    List(Vec<[f64; 2]>),
+    /// As any point by chance: `{ range = [[0, 0], [40, 0]] }`.
+    Drawn(Chance<[f64; 2]>),
+}
+
+impl Default for Spots {
+    fn default() -> Spots {
+        Spots::Drawn(Chance::default())
+    }
+}
+
+impl From<Chance<[f64; 2]>> for Spots {
+    fn from(points: Chance<[f64; 2]>) -> Spots {
+        Spots::Drawn(points)
+    }
+}
+
+impl Syntax for Spots {
+    fn read(at: At<'_>) -> Option<Spots> {
+        match at.is_list_of_lists() {
+            true => Vec::read(at).map(Spots::List),
+            false => Chance::read(at).map(Spots::Drawn),
+        }
+    }
+
+    fn write(&self) -> Value {
+        match self {
+            Spots::List(points) => points.write(),
+            Spots::Drawn(points) => points.write(),
+        }
+    }
+
+    fn shape() -> Shape {
+        let list = <Vec<[f64; 2]>>::shape();
+        Shape::Any(vec![list, Chance::<[f64; 2]>::shape()])
+    }
+
+    fn set(&mut self, steps: &[Step], at: At<'_>) -> Result<(), Missed> {
+        match (self, steps) {
+            (own, []) => set::whole(own, steps, at),
+            (Spots::List(points), steps) => points.set(steps, at),
+            (Spots::Drawn(points), steps) => points.set(steps, at),
+        }
+    }
 }
 
 /// What a respawn puts back.

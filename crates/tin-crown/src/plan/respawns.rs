@@ -7,7 +7,7 @@ use super::checker::Checker;
 use super::index::CueIx;
 use super::scope::Scope;
 use super::select::Group;
-use crate::encounter::{Chance, Facing, MetersAt, Near, Resets, RespawnSpec, ReturnTo};
+use crate::encounter::{Chance, Facing, MetersAt, Near, Resets, RespawnSpec, ReturnTo, Spots};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::Vec2;
 use crate::limits;
@@ -79,9 +79,7 @@ pub(super) fn resolve(
         Some(ReturnTo::Places(places)) => {
             let base = base.key("at");
             ReturnPlan::Places {
-                at: check.chance(&base.key("places"), &places.at, |check, path, at| {
-                    check.pair(&path, *at, &limits::COORDINATE).into()
-                }),
+                at: spots(check, &base.key("places"), &places.at),
                 clear_of: places
                     .clear_of
                     .as_ref()
@@ -131,6 +129,22 @@ pub(super) fn resolve(
         unless_near,
         countdown,
         cue: scope.cue(check, base.key("cue"), respawn.cue.as_deref()),
+    }
+}
+
+fn spots(check: &mut Checker, path: &Path, spots: &Spots) -> Chance<Vec2> {
+    match spots {
+        Spots::List(points) => {
+            let points = points.iter().enumerate();
+            let points = points.map(|(nth, at)| {
+                let at = check.pair(&path.index(nth), *at, &limits::COORDINATE);
+                Vec2::from(at)
+            });
+            Chance::Choice(points.collect())
+        }
+        Spots::Drawn(points) => check.chance(path, points, |check, path, at| {
+            check.pair(&path, *at, &limits::COORDINATE).into()
+        }),
     }
 }
 

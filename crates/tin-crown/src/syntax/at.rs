@@ -124,6 +124,15 @@ impl<'t> At<'t> {
         }
     }
 
+    /// Whether this is a list whose first element is a list.
+    pub fn is_list_of_lists(self) -> bool {
+        let Value::Array(nodes) = &self.node.value else {
+            return false;
+        };
+        let first = nodes.first();
+        first.is_some_and(|node| matches!(node.value, Value::Array(_)))
+    }
+
     /// Whether this is a table.
     pub fn is_table(self) -> bool {
         matches!(self.node.value, Value::Table(_))

@@ -77,6 +77,8 @@ fn one_fault_in_an_afterlife_one_finding() {
         ("at = \"checkpoint\"", "at = \"lamp\"", UnknownName, 16, "known: checkpoint, here, start"),
         ("at = \"checkpoint\"", "at = { places = [50, 12] }", InsideSolid, 16, "come back inside a solid"),
         ("at = \"checkpoint\"", "at = { places = [999, 20] }", OutsideArena, 16, "come back outside the arena"),
+        ("at = \"checkpoint\"", "at = { places = [[60, 20], [999, 20]] }", OutsideArena, 16, "come back outside the arena"),
+        ("at = \"checkpoint\"", "at = { places = [[60, 20], [1e9, 20]] }", OutOfRange, 16, "1000000000 is not between"),
         ("at = \"checkpoint\"", "at = { places = [121, 20] }", RespawnInHazard, 16, "longer `invincible.after_respawn`"),
         ("resets = [\"#brave\"]", "resets = \"everything\"", UnknownName, 16, "known: encounter, self"),
         ("resets = [\"#brave\"]", "resets = [\"#brav\"]", UnknownName, 16, "did you mean `#brave`?"),
