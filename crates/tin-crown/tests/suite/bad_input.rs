@@ -85,14 +85,14 @@ fn one_fault_one_finding() {
         ("title = \"good\"", "title = 5", WrongType, 2, "expected a string, found a number"),
         ("title = \"good\"\n", "title = \"good\"\ntick_rate = 0\n", OutOfRange, 3, "between 1 and 1000 ticks per second"),
         ("max = [200, 100] }", "max = [-200, 100] }", BadBounds, 4, "are inverted"),
-        ("max = [200, 100] }", "max = [200, inf] }", OutOfRange, 4, "inf is not between"),
+        ("max = [200, 100] }", "max = [200, inf] }", OutOfRange, 4, "a number this large is not between"),
         ("max = [200, 10] }", "max = [200, 10], colour = 1 }", UnknownKey, 5, "unknown key `colour`"),
         ("bounds = { min = [0, 0], max = [200, 100] }", "", MissingKey, 3, "`bounds` is required"),
         ("side = \"ours\"", "sid = \"ours\"", UnknownKey, 7, "did you mean `side`?"),
         ("tags = [\"brave\"]", "tags = \"brave\"", WrongType, 8, "expected an array"),
         ("size = [10, 20]", "size = [0, 20]", OutOfRange, 9, "0 is not between 0.001"),
         ("size = [10, 20]", "size = [-10, 20]", OutOfRange, 9, "-10 is not between 0.001"),
-        ("size = [10, 20]", "size = [nan, 20]", OutOfRange, 9, "NaN is not between"),
+        ("size = [10, 20]", "size = [nan, 20]", OutOfRange, 9, "nan is not between"),
         ("size = [10, 20]", "size = [10]", WrongType, 9, "a pair of numbers"),
         ("size = [10, 20]", "size = [10, 20], radius = 3", BadShape, 9, "two forms at once"),
         ("body = { size = [10, 20] }", "body = { at = [1, 2] }", BadShape, 9, "`body` has no form"),
@@ -336,7 +336,7 @@ fn an_encounter_built_in_code_is_checked_alike() {
         told,
         [
             "error[unknown-name] at place[1].kind: unknown kind `goblin` (known: ghost)",
-            "error[out-of-range] at kind.ghost.gravity: NaN is not between -100 and 100 (choose a number within that range)",
+            "error[out-of-range] at kind.ghost.gravity: nan is not between -100 and 100 (choose a number within that range)",
         ]
     );
 }
