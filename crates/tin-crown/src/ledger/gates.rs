@@ -81,50 +81,6 @@ fn ask_said(plan: &Plan, ask: &Ask, passes: bool, name: &str, have: f64, need: f
     }
 }
 
-/// What would have made a gate that said no say yes.
-pub(crate) fn mend(gate: &GatePlan, numbers: Option<[f64; 2]>) -> String {
-    let [have, need] = numbers.unwrap_or_default();
-    let short = hundredths((need - have).abs());
-    match gate {
-        GatePlan::Above { margin } => format!(
-            "{short} higher when the tick began would do, or `margin = {}`",
-            up(margin + (need - have).abs())
-        ),
-        GatePlan::Below { margin } => format!(
-            "{short} lower when the tick began would do, or `margin = {}`",
-            up(margin + (need - have).abs())
-        ),
-        GatePlan::ComingDown => {
-            format!(
-                "who would have to come down on whom: it came {}/s down",
-                hundredths(have)
-            )
-        }
-        GatePlan::ComingUp => {
-            format!(
-                "who would have to come up at whom: it came {}/s up",
-                hundredths(have)
-            )
-        }
-        GatePlan::Side(side) => format!("from {} it would pass", side_said(*side)),
-        GatePlan::Angle { degrees, .. } => {
-            format!("from {}° to {}° it would pass", degrees[0], degrees[1])
-        }
-        GatePlan::Falling(_) => format!(
-            "{short}/s faster would do, or `falling_at_least = {}`",
-            down(have)
-        ),
-        GatePlan::Closing { .. } => format!(
-            "{short}/s faster would do, or `closing_at_least = {}`",
-            down(have)
-        ),
-        GatePlan::LineOfSight => "with nothing between them it would pass".to_owned(),
-        GatePlan::Party(_, Ask::AtLeast(..)) => format!("{short} more would do"),
-        GatePlan::Party(_, Ask::AtMost(..)) => format!("{short} less would do"),
-        GatePlan::Party(..) => "otherwise it would pass".to_owned(),
-    }
-}
-
 fn side_said(side: SideOf) -> &'static str {
     match side {
         SideOf::Front => "the front",
@@ -132,14 +88,4 @@ fn side_said(side: SideOf) -> &'static str {
         SideOf::Left => "the left",
         SideOf::Right => "the right",
     }
-}
-
-/// To a tenth, not below.
-fn up(number: f64) -> f64 {
-    (number * 10.0 - 1e-6).ceil() / 10.0
-}
-
-/// To a tenth, not above, and not below nothing.
-fn down(number: f64) -> f64 {
-    ((number * 10.0 + 1e-6).floor() / 10.0).max(0.0)
 }

@@ -107,7 +107,7 @@ pub(crate) const HEALTH: &str = "health";
 /// assert_eq!(plan.drill("carefull").unwrap_err().nearest.as_deref(), Some("careful"));
 /// # Ok::<(), tin_crown::plan::UnknownName>(())
 /// ```
-#[derive(Debug, Getters, Serialize)]
+#[derive(Clone, Debug, Getters, Serialize)]
 pub struct Plan {
     /// What the encounter is called.
     #[serde(skip)]

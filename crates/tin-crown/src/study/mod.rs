@@ -8,4 +8,4 @@ mod why;
 pub use crate::reach::Reach;
 pub use compare::{Change, Comparison, FieldChange, PairSum, compare};
 pub use coverage::{Coverage, Item, PairCover, RuleVerdicts, Sort, coverage};
-pub use why::{Apart, Asked, Came, Near, Question, Step, ToldHits, Why, explain, why};
+pub use why::{Apart, Asked, Came, Near, Question, Remedy, Step, ToldHits, Why, explain, why};

@@ -4,8 +4,9 @@ use std::collections::BTreeMap;
 use std::sync::Arc;
 
 use proptest::prelude::*;
+use tin_crown::plan::DrillIx;
 use tin_crown::sim::Inquest;
-use tin_crown::study::{Question, Sort, compare, coverage, why};
+use tin_crown::study::{Came, Question, Sort, compare, coverage, why};
 use tin_crown::{
     BoxSpec, Encounter, Kind, MeterSpec, Placement, Plan, Record, Replay, Rule, Tick, Ticks, check,
 };
@@ -288,6 +289,94 @@ fn allies_can_hurt_nobody_but_by_friendly_rules() {
     assert_eq!(encounter(true, &["one", "other"]), 2);
 }
 
+#[test]
+fn advice_is_tried_before_it_is_given() {
+    // A spike comes down on a doll from 60 at 30 units a second; its edge, at 58, is at the doll's top, 54,
+    // after 8 ticks, and overlaps on 9.
+    let text = |kind: &str, rule: &str| {
+        format!(
+            r#"edition = 1
+title = "advice"
+[arena]
+bounds = {{ min = [0, 0], max = [100, 100] }}
+[kind.doll]
+{kind}
+meter.health = {{ max = 3 }}
+hurtbox.all = {{ size = [8, 8] }}
+[kind.spike]
+{kind}
+hitbox.tip = {{ size = [4, 4] }}
+motion = {{ patrol = {{ axis = "y", between = [10, 60], speed = 30 }} }}
+[[place]]
+kind = "doll"
+at = [50, 50]
+[[place]]
+kind = "spike"
+at = [50, 60]
+[[rule]]
+name = "spike pricks"
+hitbox = "spike.tip"
+hurtbox = "doll.all"
+damage = 1
+{rule}
+[drill.d]
+length = "20t"
+"#
+        )
+    };
+    #[rustfmt::skip]
+    let cases = [
+        ("side = \"a\"", "", Some(("rule[1].friendly", "true"))),
+        ("", "gate = { falling_at_least = 50 }", Some(("rule[1].gate.falling_at_least", "30"))),
+        ("", "gate = { whom = { meter.health = { at_most = \"50%\" } } }", Some(("rule[1].gate.whom.meter.health.at_most", "3"))),
+        // Two reasons: what is said first does not help alone.
+        ("side = \"a\"", "gate = { falling_at_least = 50 }", None),
+        ("", "gate = { falling_at_least = 50, whom = { grounded = true } }", None),
+    ];
+    for (kind, rule, remedy) in cases {
+        let plan = check(text(kind, rule).as_bytes()).plan.expect("no errors");
+        let (spike, doll) = (plan.choose("spike").unwrap(), plan.choose("doll").unwrap());
+        let question = Question {
+            who: &spike,
+            whom: &doll,
+            rule: None,
+            when: None,
+        };
+        let answer = why(&plan, plan.drill("d").unwrap(), &question).unwrap();
+        let came = &answer.came[0];
+        let found = came.remedy.as_ref();
+        let found = found.map(|remedy| (remedy.path.as_str(), remedy.value.as_str()));
+        assert_eq!(found, remedy, "{rule}: {:?}", came.change);
+        let change = came.change.as_deref().expect("it did not land");
+        let helps = if remedy.is_some() {
+            "makes it land"
+        } else {
+            "but then"
+        };
+        assert!(change.contains(helps), "{change}");
+    }
+}
+
+/// How often a rule landed between two actors up to the tick of an answer.
+fn landed(plan: &Arc<Plan>, drill: DrillIx, came: &Came) -> usize {
+    let replay = plan
+        .replay(plan.drills()[drill.index()].name())
+        .expect("within the limits");
+    let events = replay
+        .ledger()
+        .events()
+        .iter()
+        .map(|event| replay.line(event));
+    let hits = events.filter(|line| {
+        line.tick <= came.tick
+            && line.verdict.as_deref() == Some("landed")
+            && line.rule.as_deref() == Some(came.rule.as_str())
+            && line.who.as_deref() == Some(came.who.as_str())
+            && line.whom.as_deref() == Some(came.whom.as_str())
+    });
+    hits.count()
+}
+
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(60))]
 
@@ -327,6 +416,22 @@ proptest! {
                 verdict => prop_assert_eq!(&failed, &[verdict], "{:?}", came),
             }
             prop_assert_eq!(came.change.is_none(), came.verdict == "landed" && came.change.is_none());
+            if let Some(remedy) = &came.remedy {
+                // Taken, the advice helps: the rule lands once more between the two, up to that tick.
+                let (one, other) = (landed(&plan, drill, came), {
+                    let mut changed = encounter.clone();
+                    let path = remedy.path.parse().expect("a path");
+                    let set = match remedy.value.as_str() {
+                        "true" => changed.set(&path, true),
+                        number => changed.set(&path, number.parse::<f64>().expect("a number")),
+                    };
+                    set.expect("it can be set");
+                    let changed = changed.resolve().expect("it can be resolved");
+                    let drill = changed.drill("d").expect("it is there");
+                    landed(&changed, drill, came)
+                });
+                prop_assert!(other > one, "{came:?}");
+            }
             prop_assert!(came.causes.last().is_some_and(|step| step.says.contains("placed")));
         }
         let counts: BTreeMap<_, u32> = touches.iter().map(|(key, ticks)| (key.clone(), ticks.len() as u32)).collect();

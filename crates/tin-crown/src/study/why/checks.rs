@@ -2,6 +2,7 @@
 
 use serde::Serialize;
 
+use super::advice::{self, Remedy, Trials};
 use super::at;
 use crate::encounter::Repeat;
 use crate::ledger::Replay;
@@ -33,26 +34,31 @@ pub(super) struct Told {
     pub says: String,
     pub checks: Vec<Asked>,
     pub change: Option<String>,
+    pub remedy: Option<Remedy>,
 }
 
-pub(super) fn tell(replay: &Replay, judged: &Judged) -> Told {
+pub(super) fn tell(replay: &Replay, trials: &Trials<'_>, judged: &Judged) -> Told {
     let case = Case {
         replay,
+        trials,
         judged,
         rule: &replay.plan().rules[judged.rule.index()],
         who: replay.id(judged.who),
         whom: replay.id(judged.whom),
         taker: replay.spec(judged.whom),
     };
+    let (change, remedy) = case.change();
     Told {
         says: case.says(),
         checks: case.checks(),
-        change: case.change(),
+        change,
+        remedy,
     }
 }
 
 struct Case<'r> {
     replay: &'r Replay,
+    trials: &'r Trials<'r>,
     judged: &'r Judged,
     rule: &'r RulePlan,
     who: &'r str,
@@ -306,55 +312,38 @@ impl<'r> Case<'r> {
     }
 
     /// What would have changed it.
-    fn change(&self) -> Option<String> {
+    fn change(&self) -> (Option<String>, Option<Remedy>) {
         let judged = self.judged;
         match judged.withheld {
             Some(Withheld::Rests) => {
-                return Some(
-                    "`hitstop` keeps both from hitting: a shorter one lets it hit sooner".into(),
-                );
+                return (Some("`hitstop` keeps both from hitting".into()), None);
             }
             Some(Withheld::Over) => {
-                return Some("more `targets` would let the flight go on".into());
+                return (
+                    Some("its `targets` or a solid ended the flight".into()),
+                    None,
+                );
             }
             None => {}
         }
-        let text = match judged.verdict {
-            Verdict::Landed => return self.guard_change(),
-            Verdict::Down => "keep the box in a step of the death, with `live`".to_owned(),
-            Verdict::Ally => {
-                "`friendly = true` in the rule, or another `side` for one of them".to_owned()
-            }
-            Verdict::Gate => {
-                let mut gates = self.rule.gates.iter().zip(&judged.gates);
-                let (gate, answer) = gates.find(|(_, answer)| !answer.passes)?;
-                gates::mend(gate, answer.numbers)
-            }
-            Verdict::Repeat => match judged.again {
-                Some(again) => format!("from {} on it can land again", self.seconds(again)),
-                None if judged.repeat == Repeat::PerAttack => {
-                    "an `every` of the attack lets it hit the same one again".to_owned()
+        if judged.verdict == Verdict::Landed {
+            return (self.guard_change(), None);
+        }
+        let wait = advice::wait(judged, |tick| self.seconds(tick));
+        let state = match judged.verdict {
+            Verdict::Down => Some("`live` in a step of the death keeps the box".to_owned()),
+            Verdict::Repeat if judged.again.is_none() => Some(match judged.repeat {
+                Repeat::PerAttack => {
+                    "an `every` of the attack lets it hit the same one again".into()
                 }
-                None => "it lands again after a tick without any touch of these boxes".to_owned(),
-            },
-            Verdict::Beaten => {
-                let beats = "`beats` of that rule holds while the two stay close";
-                format!("{beats}, or for its `beats_for`; without it both would be judged")
-            }
-            Verdict::UsedUp => "more `targets` would let it hit more".to_owned(),
-            Verdict::Invincible => match judged.until {
-                Some(until) => format!(
-                    "from {} on it can land; or let the rule say `pierces = [\"invincible\"]`",
-                    self.seconds(until)
-                ),
-                None => "let the rule say `pierces = [\"invincible\"]`".to_owned(),
-            },
-            Verdict::Guarded => {
-                "from another side than the guard covers, or with `pierces = [\"guard\"]` in the rule"
-                    .to_owned()
-            }
+                _ => "it may land again after a tick without any touch of these boxes".into(),
+            }),
+            _ => None,
         };
-        Some(text)
+        let tried = self.trials.of(judged);
+        let (says, remedy) = tried.map_or((None, None), |tried| (Some(tried.says), tried.remedy));
+        let parts: Vec<String> = [says, wait, state].into_iter().flatten().collect();
+        ((!parts.is_empty()).then(|| parts.join("; ")), remedy)
     }
 
     /// What would have made a guard hold that was up in vain.

@@ -1,9 +1,12 @@
 //! Why a hit landed, why it did not, or why two never met.
 
+mod advice;
 mod apart;
 mod causes;
 mod checks;
 
+pub use advice::Remedy;
+use advice::Trials;
 pub use apart::{Apart, Near};
 use causes::Origins;
 pub use causes::Step;
@@ -78,6 +81,9 @@ pub struct Came {
     /// What would have changed it.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub change: Option<String>,
+    /// The one value that was tried, and makes it land.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub remedy: Option<Remedy>,
     /// What brought it about, from it back to an input or a placement.
     pub causes: Vec<Step>,
 }
@@ -123,6 +129,7 @@ pub fn why(plan: &Arc<Plan>, drill: DrillIx, question: &Question<'_>) -> Result<
         who != whom && replay.acts_for(question.who, who) && replay.is_chosen(question.whom, whom)
     };
     let origins = Origins::new(&replay);
+    let trials = Trials::new(&replay);
     let mut inquest = Inquest::new(plan, drill, wanted);
     let mut search = apart::Search::new(&replay, question);
     let mut sorts: Vec<(Sort, Judged, Came)> = Vec::new();
@@ -147,7 +154,7 @@ pub fn why(plan: &Arc<Plan>, drill: DrillIx, question: &Question<'_>) -> Result<
                     came.last = judged.tick.0;
                 }
                 None => {
-                    let came = came(&replay, &origins, &judged);
+                    let came = came(&replay, &origins, &trials, &judged);
                     sorts.push((sort, judged, came));
                 }
             }
@@ -221,10 +228,12 @@ impl ToldHits {
     /// Explains them, in the order of their lines.
     pub fn explain(mut self, replay: &Replay) -> Vec<Came> {
         let origins = Origins::new(replay);
+        let trials = Trials::new(replay);
         self.all.sort_by_key(|judged| judged.line);
         self.all.truncate(self.most);
         let all = self.all.iter();
-        all.map(|judged| came(replay, &origins, judged)).collect()
+        all.map(|judged| came(replay, &origins, &trials, judged))
+            .collect()
     }
 }
 
@@ -241,14 +250,15 @@ fn sort(replay: &Replay, judged: &Judged) -> Sort {
     )
 }
 
-fn came(replay: &Replay, origins: &Origins<'_>, judged: &Judged) -> Came {
+fn came(replay: &Replay, origins: &Origins<'_>, trials: &Trials<'_>, judged: &Judged) -> Came {
     let plan = replay.plan();
     let (who, whom) = (replay.spec(judged.who), replay.spec(judged.whom));
     let checks::Told {
         says,
         checks,
         change,
-    } = checks::tell(replay, judged);
+        remedy,
+    } = checks::tell(replay, trials, judged);
     Came {
         tick: judged.tick.0,
         seconds: judged.tick.seconds(plan.rate),
@@ -267,6 +277,7 @@ fn came(replay: &Replay, origins: &Origins<'_>, judged: &Judged) -> Came {
         says,
         checks,
         change,
+        remedy,
         causes: origins.of(judged),
     }
 }
