@@ -245,9 +245,11 @@ pub struct Why {
 #[derive(Arguments)]
 #[command(
     after_help = "Each of OLD and NEW is an encounter file, or a ledger or golden record (JSON Lines). \
-                  Drills of the same name are compared. Exits with 1 when they differ.\n\nExamples:\n  \
+                  Drills of the same name are compared. What began to differ comes first; what follows \
+                  from it stands below it, indented. Exits with 1 when they differ.\n\nExamples:\n  \
                   tin-crown compare duel-v1.toml duel-v2.toml\n  \
                   tin-crown compare yesterday.jsonl duel.toml --within 2t\n  \
+                  tin-crown compare duel-v1.toml duel-v2.toml --event hit --whom hero --all\n  \
                   tin-crown compare duel.toml duel.toml --drill slow --against fast"
 )]
 pub struct Compare {
@@ -264,6 +266,21 @@ pub struct Compare {
     /// Events that moved by no more than this count as the same
     #[arg(long, value_name = "TIME", default_value = "0t")]
     pub within: Duration,
+    /// Only changes of what this actor, or what it launched, does
+    #[arg(long, value_name = "ID")]
+    pub who: Option<String>,
+    /// Only changes of what is done to this actor
+    #[arg(long, value_name = "ID")]
+    pub whom: Option<String>,
+    /// Only changes of this event of the ledger: hit, meter, death…
+    #[arg(long, value_name = "EVENT")]
+    pub event: Option<String>,
+    /// Only what began to differ, not what follows from it
+    #[arg(long)]
+    pub short: bool,
+    /// Everything that follows, not only the first of it
+    #[arg(long, conflicts_with = "short")]
+    pub all: bool,
     /// Output format
     #[arg(long, default_value = "text")]
     pub format: StudyFormat,

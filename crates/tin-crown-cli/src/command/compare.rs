@@ -8,7 +8,7 @@ use std::sync::Arc;
 use anstyle::Style;
 use serde_json::json;
 use tin_crown::study::{self, Comparison, PairSum};
-use tin_crown::{Plan, Record, Replay, limits};
+use tin_crown::{Line, Plan, Record, Replay, limits};
 
 use crate::args::{Compare, StudyFormat};
 use crate::failure::{Done, Failure};
@@ -52,16 +52,22 @@ pub fn run(args: &Compare) -> Result<Done, Failure> {
         };
         let (one, other) = (one.record(), other.record());
         let within = args.within.ticks(other.header.rate);
-        let comparison = study::compare(&one, &other, within);
+        let mut comparison = study::compare(&one, &other, within);
+        comparison.retain(|line| asked(args, line));
         differs |= !comparison.is_empty();
         let title = match name == against {
             true => name,
             false => format!("{name} against {against}"),
         };
         match args.format {
-            StudyFormat::Text => print(&mut out, &title, &comparison)?,
+            StudyFormat::Text => print(&mut out, &title, &comparison, most(args))?,
             StudyFormat::Json => {
-                machine.push(json!({ "drill": title, "comparison": comparison }));
+                let divergences = comparison.divergences();
+                machine.push(json!({
+                    "drill": title,
+                    "comparison": comparison,
+                    "divergences": divergences,
+                }));
             }
         }
     }
@@ -153,7 +159,42 @@ impl Side {
     }
 }
 
-fn print(out: &mut impl Write, title: &str, comparison: &Comparison<'_>) -> Result<(), Failure> {
+/// How many changes that follow from one are shown.
+fn most(args: &Compare) -> usize {
+    const FEW: usize = 4;
+    match (args.short, args.all) {
+        (true, _) => 0,
+        (_, true) => usize::MAX,
+        _ => FEW,
+    }
+}
+
+/// Whether a line is of those that the options ask for.
+fn asked(args: &Compare, line: &Line<'_>) -> bool {
+    // An actor, or what it launched.
+    let is = |wanted: &Option<String>, actor: Option<&str>| {
+        wanted.as_deref().is_none_or(|wanted| {
+            let launched = |id: &str| {
+                id.strip_prefix(wanted)
+                    .is_some_and(|rest| rest.starts_with('.'))
+            };
+            actor.is_some_and(|id| id == wanted || launched(id))
+        })
+    };
+    is(&args.who, line.who.as_deref())
+        && is(&args.whom, line.whom.as_deref())
+        && args
+            .event
+            .as_deref()
+            .is_none_or(|event| line.event == event)
+}
+
+fn print(
+    out: &mut impl Write,
+    title: &str,
+    comparison: &Comparison<'_>,
+    most: usize,
+) -> Result<(), Failure> {
     let same = comparison.same;
     if comparison.is_empty() {
         writeln!(
@@ -174,10 +215,10 @@ fn print(out: &mut impl Write, title: &str, comparison: &Comparison<'_>) -> Resu
         count("moved"),
         count("changed")
     )?;
-    for line in comparison.told(usize::MAX) {
+    for line in comparison.told(most) {
         writeln!(out, "  {line}")?;
     }
-    if !comparison.pairs.is_empty() {
+    if !comparison.pairs.is_empty() && most > 0 {
         writeln!(out, "\n  damage by pair, before and after")?;
         let sums = pairs(&comparison.pairs);
         for line in sums.lines() {

@@ -168,7 +168,7 @@ fn accept(plan: &Arc<Plan>, drills: &[DrillIx], path: &Path, all: bool) -> Resul
                 told.push(format!("{name}: {} lines", new.lines.len()));
                 told.extend(
                     comparison
-                        .told(12)
+                        .brief(12)
                         .into_iter()
                         .map(|line| format!("    {line}")),
                 );

@@ -175,7 +175,7 @@ impl Watch<'_> {
             }
             all_same = false;
             writeln!(out, "drill {name}:")?;
-            for line in comparison.told(TOLD) {
+            for line in comparison.brief(TOLD) {
                 writeln!(out, "  {line}")?;
             }
         }

@@ -6,7 +6,18 @@ use super::{Change, Comparison, FieldChange};
 use crate::ledger::Line;
 
 impl Comparison<'_> {
-    /// One line for each change, up to so many, and how many more there are.
+    /// The same in up to so many lines, and how many changes there are besides.
+    pub fn brief(&self, most: usize) -> Vec<String> {
+        let mut lines = self.told(most);
+        if lines.len() > most {
+            lines.truncate(most);
+            lines.push(format!("… {} changes in all", self.changes.len()));
+        }
+        lines
+    }
+
+    /// Each [divergence](Self::divergences) in a line, and below it, indented, up to `most` of what follows
+    /// from it, and how many more there are.
     pub fn told(&self, most: usize) -> Vec<String> {
         let mut lines = Vec::new();
         if let Some([old, new]) = self.rates {
@@ -14,11 +25,16 @@ impl Comparison<'_> {
                 "tick rate changed from {old} to {new}: ticks do not compare"
             ));
         }
-        let changes = self.changes.iter();
-        lines.extend(changes.take(most).map(Change::to_string));
-        let more = self.changes.len().saturating_sub(most);
-        if more > 0 {
-            lines.push(format!("… and {more} more"));
+        for divergence in self.divergences() {
+            lines.push(self.changes[divergence.first].to_string());
+            let follows = divergence.follows.iter();
+            let told = follows.take(most);
+            lines.extend(told.map(|nth| format!("  {}", self.changes[*nth])));
+            match divergence.follows.len().saturating_sub(most) {
+                0 => {}
+                1 => lines.push("  … and 1 more change that follows".to_owned()),
+                more => lines.push(format!("  … and {more} more changes that follow")),
+            }
         }
         lines
     }

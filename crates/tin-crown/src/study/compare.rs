@@ -147,11 +147,7 @@ pub fn compare<'r>(old: &'r Record<'r>, new: &'r Record<'r>, within: Ticks) -> C
     turned(&mut changes, within, rate);
     changes.sort_by_key(|change| {
         let line = change.line();
-        (
-            line.map(|line| line.tick),
-            change.old.map(|line| line.tick),
-            line.map(|line| line.id),
-        )
+        (line.map(|line| line.tick), line.map(|line| line.id))
     });
     let rates = [old.header.rate, new.header.rate];
     Comparison {
@@ -305,7 +301,7 @@ fn fields(one: &Line<'_>, other: &Line<'_>) -> Vec<FieldChange> {
             ("blocked", number(line.blocked)),
             ("overkill", number(line.overkill)),
             ("chain", count(line.chain)),
-            ("until", left.map(|left| format!("{left}t later"))),
+            ("until", left.map(|left| format!("+{left}t"))),
             ("hitbox", text(&line.hitbox)),
             ("hurtbox", text(&line.hurtbox)),
             ("count", count(line.count)),

@@ -3,9 +3,11 @@
 mod changes;
 mod compare;
 mod coverage;
+mod divergence;
 mod why;
 
 pub use crate::reach::Reach;
 pub use compare::{Change, Comparison, FieldChange, PairSum, compare};
 pub use coverage::{Coverage, Item, PairCover, RuleVerdicts, Sort, coverage};
+pub use divergence::Divergence;
 pub use why::{Apart, Asked, Came, Near, Question, Remedy, Step, ToldHits, Why, explain, why};

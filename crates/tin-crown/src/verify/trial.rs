@@ -104,7 +104,7 @@ impl<'s> Measure<'s> {
                 said: format!("as in the golden record ({} lines)", record.lines.len()),
                 place: format!("{name}:{line}"),
                 failed: (!comparison.is_empty()).then(|| {
-                    let mut lines = comparison.told(CHANGES);
+                    let mut lines = comparison.brief(CHANGES);
                     lines.push(self.accept());
                     lines
                 }),

@@ -53,7 +53,7 @@ fn one_number_changed_shows_what_follows_from_it_and_nothing_else() {
     let comparison = compare(&old, &new, Ticks(0));
     assert_eq!(
         comparison.changes[0].to_string(),
-        "changed    0.000 s  spike on porter by `spike pricks`: landed 1, until 30t later → 40t later"
+        "changed    0.000 s  spike on porter by `spike pricks`: landed 1, until +30t → +40t"
     );
     let mut moved: BTreeMap<(&str, &str), Vec<i64>> = BTreeMap::new();
     for change in &comparison.changes {
@@ -287,6 +287,39 @@ fn allies_can_hurt_nobody_but_by_friendly_rules() {
     // The only knight does not hit itself.
     assert_eq!(encounter(true, &["one"]), 1);
     assert_eq!(encounter(true, &["one", "other"]), 2);
+}
+
+#[test]
+fn what_began_to_differ_comes_before_what_follows_from_it() {
+    // Each hit takes two now: the kill comes two hits earlier. All of it follows from the first; the twin
+    // is hit as ever.
+    let (old, new) = (replay(&pricked("0.5s", 1.0)), replay(&pricked("0.5s", 2.0)));
+    let (old, new) = (Record::of(&old), Record::of(&new));
+    let comparison = compare(&old, &new, Ticks(0));
+    let [only] = &comparison.divergences()[..] else {
+        panic!("{:?}", comparison.told(9));
+    };
+    assert_eq!(
+        (only.first, only.follows.len()),
+        (0, comparison.changes.len() - 1)
+    );
+    let told = comparison.told(2);
+    assert!(
+        told[0].starts_with("changed    0.000 s  spike on porter"),
+        "{told:?}"
+    );
+    assert!(
+        told[1].starts_with("  ") && told[3].starts_with("  … and "),
+        "{told:?}"
+    );
+    // Cut short, it says how much there is.
+    let brief = comparison.brief(2);
+    assert_eq!(brief.len(), 3);
+    assert!(brief[2].ends_with(" changes in all"), "{brief:?}");
+    // Only what is asked for.
+    let mut hits = comparison.clone();
+    hits.retain(|line| line.event == "hit");
+    assert!(!hits.changes.is_empty() && hits.changes.len() < comparison.changes.len());
 }
 
 #[test]

@@ -188,10 +188,7 @@ fn next(replay: &Replay, judged: &Judged) -> String {
 }
 
 fn apply(plan: &mut Plan, judged: &Judged, edit: &Edit) {
-    let spec = match plan.actors.get(judged.who.index()) {
-        Some(actor) => Some(actor.spec),
-        None => None,
-    };
+    let spec = plan.actors.get(judged.who.index()).map(|actor| actor.spec);
     if let Edit::Targets = edit {
         for (nth, own) in plan.specs.iter_mut().enumerate() {
             if spec.is_none_or(|spec| spec.index() == nth) {
