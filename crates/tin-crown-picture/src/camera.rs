@@ -17,10 +17,6 @@ pub(crate) struct Camera {
 }
 
 impl Camera {
-    ///
-    /// # Panics
-    ///
-    /// When an index is of another plan.
     pub fn new(plan: &Arc<Plan>, drill: DrillIx) -> Camera {
         let mut camera = Camera {
             sim: Sim::new(plan, drill),

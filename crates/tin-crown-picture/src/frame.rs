@@ -5,7 +5,7 @@ use std::sync::Arc;
 use tin_crown::geometry::{Bounds, Vec2};
 use tin_crown::plan::{ActorIx, BoxSet, DrillIx, Spec};
 use tin_crown::sim::ActorView;
-use tin_crown::{Amount, Facing, Plan, ReplayError, Sim, Tick, Ticks};
+use tin_crown::{Amount, Event, Facing, Plan, ReplayError, Sim, Tick, Ticks, What};
 
 /// An encounter at the end of one tick of a drill.
 #[derive(Clone, Debug)]
@@ -32,7 +32,7 @@ pub(crate) struct Figure {
     pub invincible: bool,
     pub live: BoxSet,
     pub guarding: bool,
-    /// Of each of its sensors, where those are noticed actor.
+    /// Of each of its sensors, where the actors are that it notices.
     pub sees: Vec<Vec<Vec2>>,
     /// Of each of its launchers that is aimed at others, at which place it would be.
     pub aims: Vec<Option<Vec2>>,
@@ -41,6 +41,18 @@ pub(crate) struct Figure {
     pub meters: Vec<Amount>,
     /// Where it was over the last half second, oldest first.
     pub trail: Vec<Vec2>,
+    pub part: Part,
+}
+
+/// What part an actor plays in a picture; names are placed in this order.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub(crate) enum Part {
+    /// It is a player.
+    Player,
+    /// It hits, is hit, acts or dies on this tick.
+    Acts,
+    /// It is there.
+    There,
 }
 
 /// A frame that cannot be.
@@ -107,7 +119,8 @@ impl Frame {
             .cast()
             .filter_map(|actor| {
                 let view = sim.actor(actor);
-                (view.alive || view.dying).then(|| figure(sim, actor, &view, trail(actor)))
+                let shown = view.alive || view.dying || goes_with_a_hit(sim, actor);
+                shown.then(|| figure(sim, actor, &view, trail(actor)))
             })
             .collect();
         Frame {
@@ -185,10 +198,45 @@ fn figure(sim: &Sim, actor: ActorIx, view: &ActorView<'_>, trail: Vec<Vec2>) -> 
         aims: (0..spec.launchers().len())
             .map(|nth| sim.aimed_at(actor, nth).map(|(_, place)| place))
             .collect(),
-        doing: doing(sim.plan(), spec, view),
+        doing: match view.alive || view.dying {
+            true => doing(sim.plan(), spec, view),
+            false => vec!["gone".to_owned()],
+        },
         meters: view.meters.to_vec(),
         trail,
+        part: part(sim, actor),
     }
+}
+
+/// Whether an actor hit or was hit on the last tick, and is gone since: the picture of the hit has both.
+fn goes_with_a_hit(sim: &Sim, actor: ActorIx) -> bool {
+    let own = |event: &&Event| event.who == Some(actor) || event.whom == Some(actor);
+    let mut gone = events(sim).filter(own);
+    gone.any(|event| {
+        event.who == Some(actor) && matches!(event.what, What::Gone | What::Vanish { .. })
+    }) && events(sim)
+        .filter(own)
+        .any(|event| matches!(event.what, What::Hit(_)))
+}
+
+/// The events of the last tick, the latest first.
+fn events(sim: &Sim) -> impl Iterator<Item = &Event> {
+    let all = sim.ledger().events().iter().rev();
+    all.take_while(|event| event.tick == sim.tick())
+}
+
+fn part(sim: &Sim, actor: ActorIx) -> Part {
+    if sim.spec(actor).player() {
+        return Part::Player;
+    }
+    let acts = events(sim).any(|event| {
+        !matches!(event.what, What::Appear)
+            && [event.who, event.whom]
+                .into_iter()
+                .flatten()
+                .any(|own| own == actor)
+    });
+    if acts { Part::Acts } else { Part::There }
 }
 
 /// What an actor is in the middle of: a state, an attack, a guard, a stun, a rest.

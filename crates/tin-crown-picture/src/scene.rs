@@ -12,7 +12,7 @@ use crate::legend::{self, Mark};
 use crate::look::Look;
 use crate::outline::outline;
 use crate::tags;
-use crate::text::{Weight, fitted};
+use crate::text::{Weight, fitted, width};
 use crate::view::{LEFT, RIGHT, TOP, View};
 
 const WIDTH: f64 = 1280.0;
@@ -338,11 +338,13 @@ fn rulers(canvas: &mut Canvas, look: &Look, view: &View, bounds: Bounds) {
         });
     };
     let step = round_step(70.0 / view.scale);
-    let last = view.area.x + view.area.width - 46.0;
+    let unit = width("x, units", 13.0, Weight::Regular);
+    let last = view.area.x + view.area.width - unit - 10.0;
     for value in multiples(step, bounds.min.x, bounds.max.x) {
         let [x, _] = view.place(Vec2::new(value, bounds.min.y));
-        if x < last {
-            note(x, bottom + 20.0, Anchor::Middle, &value.to_string());
+        let text = value.to_string();
+        if x + width(&text, 13.0, Weight::Regular) / 2.0 < last {
+            note(x, bottom + 20.0, Anchor::Middle, &text);
         }
     }
     note(

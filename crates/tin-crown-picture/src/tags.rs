@@ -33,9 +33,11 @@ pub(crate) fn draw(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame,
     let plan = &frame.plan;
     // Of those who are in the picture.
     let figures = frame.figures.iter().filter(|figure| shows(view, figure));
-    let tags: Vec<Tag<'_>> = figures
+    let mut tags: Vec<Tag<'_>> = figures
         .map(|figure| Tag::new(plan, figure, detail))
         .collect();
+    // Those whom the picture is about first: where there is little room, theirs are told.
+    tags.sort_by_key(|tag| tag.figure.part);
     let wanted: Vec<Area> = tags.iter().map(|tag| tag.wanted(view)).collect();
     let figures = tags.iter().map(|tag| shown(&tag.figure.spec, tag.figure));
     let mut obstacles: Vec<Area> = figures
@@ -253,10 +255,7 @@ fn above(view: &View, spec: &Spec, figure: &Figure) -> [f64; 2] {
 fn gauge(canvas: &mut Canvas, look: &Look, [x, y]: [f64; 2], meter: &MeterPlan, held: Amount) {
     const LENGTH: f64 = 44.0;
     let share = held.as_f64() / meter.max().as_f64();
-    canvas.rect(
-        [x, y, LENGTH, 9.0],
-        &[("fill", look.oxblood), ("fill-opacity", "0.3")],
-    );
+    canvas.rect([x, y, LENGTH, 9.0], &[("fill", look.arena)]);
     canvas.rect([x, y, LENGTH * share, 9.0], &[("fill", look.verdigris)]);
     canvas.rect(
         [x, y, LENGTH, 9.0],

@@ -22,6 +22,24 @@ fn the_demo_in_words() {
 }
 
 #[test]
+fn names_are_of_the_player_first_and_a_kill_shows_both() {
+    let words = texts(&demo("careless", 64, &Look::paper()));
+    let place = |name: &str| words.iter().position(|word| word == name);
+    // The player, then who hits it, then who is only there.
+    assert!(place("porter") < place("beetle_1") && place("beetle_1") < place("beetle_2"));
+    // On 177 the porter dies and is gone; on 178 there would be nothing of it.
+    let words = texts(&demo("careless", 177, &Look::paper()));
+    let porter = words
+        .iter()
+        .position(|word| word == "porter")
+        .expect("it is shown");
+    assert_eq!(
+        words[porter + 1..porter + 4],
+        ["health 0 / 4", "stamina 3 / 3", "gone"]
+    );
+}
+
+#[test]
 fn both_looks_have_the_same_shapes_in_other_colours() {
     let paper = demo("careless", 66, &Look::paper());
     let graphite = demo("careless", 66, &Look::graphite());
