@@ -14,9 +14,13 @@ use crate::view::View;
 pub(crate) fn all(frame: &Frame, view: &View) -> Vec<(Mark, String)> {
     let mut found = Vec::new();
     for figure in &frame.figures {
+        found.extend(swept(view, figure).map(|line| (Mark::Swept, line)));
+        // Who is dying goes nowhere by itself, sees nobody, and aims at nothing.
+        if !figure.acts {
+            continue;
+        }
         found.extend(way(frame, view, figure).map(|way| (Mark::Way, way)));
         found.extend(sights(view, figure).map(|line| (Mark::Sight, line)));
-        found.extend(swept(view, figure).map(|line| (Mark::Swept, line)));
         for (launcher, aim) in figure.spec.launchers().iter().zip(&figure.aims) {
             let muzzle = muzzle(&frame.plan, view, figure, launcher, *aim);
             found.push((Mark::Muzzle, muzzle));

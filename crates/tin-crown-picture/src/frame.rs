@@ -42,6 +42,8 @@ pub(crate) struct Figure {
     /// Where it was over the last half second, oldest first.
     pub trail: Vec<Vec2>,
     pub part: Part,
+    /// Whether it acts: not dying, nor gone.
+    pub acts: bool,
 }
 
 /// What part an actor plays in a picture; names are placed in this order.
@@ -193,6 +195,7 @@ fn figure(sim: &Sim, actor: ActorIx, view: &ActorView<'_>, trail: Vec<Vec2>) -> 
         live: view.live,
         guarding: view.guarding,
         sees: (0..spec.sensors().len())
+            .filter(|_| view.alive)
             .map(|sensor| noticed(sensor).collect())
             .collect(),
         aims: (0..spec.launchers().len())
@@ -205,6 +208,7 @@ fn figure(sim: &Sim, actor: ActorIx, view: &ActorView<'_>, trail: Vec<Vec2>) -> 
         meters: view.meters.to_vec(),
         trail,
         part: part(sim, actor),
+        acts: view.alive,
     }
 }
 

@@ -15,7 +15,7 @@ use crate::legend;
 use crate::look::Look;
 use crate::scene::{arena, heading};
 use crate::tags::{self, Detail};
-use crate::text::{Weight, fitted};
+use crate::text::{Weight, fitted, width};
 use crate::view::View;
 
 const WIDTH: f64 = 1280.0;
@@ -315,9 +315,28 @@ fn captions(canvas: &mut Canvas, look: &Look, room: Area, lines: &[String]) {
         (Some(text), 0) => text.clone(),
         (Some(text), more) => format!("{text}, and {more} more"),
     };
-    let head = fitted(&format!("{time}: {first}"), 13.0, Weight::SemiBold, CELL[0]);
+    let head = format!("{time}: {first}");
+    // What is too long goes on below, where that line is free.
+    let (head, second) = match second.is_empty() {
+        true => wrapped(&head),
+        false => (head.as_str(), second.as_str()),
+    };
+    let head = fitted(head, 13.0, Weight::SemiBold, CELL[0]);
     let head = head.trim_end_matches(": ");
     canvas.words([room.x, y + 18.0], 13.0, Weight::SemiBold, look.ink, head);
-    let second = fitted(&second, 13.0, Weight::Regular, CELL[0]);
+    let second = fitted(second, 13.0, Weight::Regular, CELL[0]);
     canvas.words([room.x, y + 36.0], 13.0, Weight::Regular, look.ink, &second);
+}
+
+/// As many words as a caption has room for, and the rest.
+fn wrapped(text: &str) -> (&str, &str) {
+    let fits = |text: &str| width(text, 13.0, Weight::SemiBold) <= CELL[0];
+    if fits(text) {
+        return (text, "");
+    }
+    let ends = text.match_indices(' ').map(|(end, _)| end);
+    match ends.rev().find(|end| fits(&text[..*end])) {
+        Some(end) => (&text[..end], &text[end + 1..]),
+        None => (text, ""),
+    }
 }
