@@ -9,10 +9,12 @@
   const REPEATED = 2 ** 40;
   // Between two pictures, in milliseconds.
   const FRAME = 1000 / 60;
+  // An arena drawn lower than this, in pixels, shows too little.
+  const LEAST_HIGH = 200;
   // A row: tick, line, who, what, whom, rule, outcome, tone, cause, because, event.
   const TICK = 0, LINE = 1, WHO = 2, WHAT = 3, WHOM = 4, RULE = 5, OUTCOME = 6, TONE = 7, CAUSE = 8, BECAUSE = 9, EVENT = 10;
   const text = (at) => data.texts[at];
-  const state = { drill: 0, tick: 0, playing: false, dragging: false, chosen: null, rows: [] };
+  const state = { drill: 0, tick: 0, playing: false, dragging: false, chosen: null, rows: [], asked: false };
 
   const svg = (name, attributes, parent) => {
     const node = document.createElementNS(NS, name);
@@ -97,7 +99,7 @@
       const { id } = puppet.actor;
       puppet.name.textContent = id.length > 18 ? `${id.slice(0, 9)}…${id.slice(-8)}` : id;
       let top = 0;
-      for (const { box, path } of puppet.boxes) if (box.sort !== 'sensor') top = Math.min(top, path.getBBox().y);
+      for (const { box, path } of puppet.boxes) if (box.sort !== 'sensor' && box.sort !== 'guard') top = Math.min(top, path.getBBox().y);
       puppet.top = top;
     }
   };
@@ -131,6 +133,7 @@
           holder.classList.toggle('off', hurt[nth] !== '1');
           holder.classList.toggle('safe', (flags & INVINCIBLE) !== 0);
         }
+        if (box.sort === 'guard') holder.style.display = flags & GUARDING ? '' : 'none';
         if (box.sort === 'sensor') holder.classList.toggle('sees', sees[nth] === '1');
       }
       shown.push({ name, x, x0: x, y: y + top - 6, foot: y, id: actor.id });
@@ -198,6 +201,10 @@
     zoom.replaceChildren(html('option', { value: '' }, null, 'the arena'));
     for (const { id } of drill().actors.slice(0, 200)) html('option', { value: id }, zoom, 'around ' + id);
     zoom.value = drill().actors.some(({ id }) => id === kept) ? kept : '';
+    // Where a wide arena would be flat, the player is followed.
+    const high = el('arena').clientWidth * data.size[1] / data.size[0];
+    const player = drill().actors.find((own) => data.specs[own.spec].player);
+    if (!state.asked && high < LEAST_HIGH && player) zoom.value = player.id;
   };
   let pad = null;
   const buildRows = () => {
@@ -388,7 +395,7 @@
   el('back').onclick = () => { play(false); seek(state.tick - 1); };
   el('next').onclick = () => { play(false); seek(state.tick + 1); };
   el('speed').onchange = restart;
-  el('zoom').onchange = drawArena;
+  el('zoom').onchange = () => { state.asked = true; drawArena(); };
   el('seek').oninput = () => { play(false); seek(Number(el('seek').value)); };
   for (const id of ['who', 'whom', 'event']) el(id).onchange = () => { buildRows(); follow(); };
   el('rows').onscroll = drawRows;

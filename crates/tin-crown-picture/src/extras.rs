@@ -1,13 +1,14 @@
 //! What cannot be touched, and is good to see: sight lines, ways, muzzles, places to come back to.
 
 use tin_crown::Plan;
-use tin_crown::encounter::{Axis, Chance, Up};
+use tin_crown::encounter::{Axis, Chance};
 use tin_crown::geometry::Vec2;
-use tin_crown::plan::{AimPlan, Drive, LauncherPlan, ReturnPlan, Spec};
+use tin_crown::plan::{Drive, ReturnPlan, Spec};
 
 use crate::canvas::number;
 use crate::frame::{Figure, Frame};
 use crate::legend::Mark;
+use crate::muzzle;
 use crate::view::View;
 
 /// All of them in a frame, each with its line.
@@ -22,8 +23,8 @@ pub(crate) fn all(frame: &Frame, view: &View) -> Vec<(Mark, String)> {
         found.extend(way(frame, view, figure).map(|way| (Mark::Way, way)));
         found.extend(sights(view, figure).map(|line| (Mark::Sight, line)));
         for (launcher, aim) in figure.spec.launchers().iter().zip(&figure.aims) {
-            let muzzle = muzzle(&frame.plan, view, figure, launcher, *aim);
-            found.push((Mark::Muzzle, muzzle));
+            let line = muzzle::line(view, launcher, figure.facing, figure.at, *aim);
+            found.push((Mark::Muzzle, line));
         }
     }
     found.extend(places(&frame.plan, view).map(|place| (Mark::Return, place)));
@@ -100,38 +101,6 @@ fn swept(view: &View, figure: &Figure) -> Option<String> {
     let small = size.size().x.min(size.size().y) / 2.0;
     let fast = !size.is_empty() && way.length() > small;
     fast.then(|| line(view, [figure.start, figure.at]))
-}
-
-/// Where a launcher sets things down, and the way it points: a little way, or to where it is aimed at.
-fn muzzle(
-    plan: &Plan,
-    view: &View,
-    figure: &Figure,
-    launcher: &LauncherPlan,
-    aimed: Option<Vec2>,
-) -> String {
-    let side = figure.facing.sign();
-    let at = figure.at + Vec2::new(launcher.muzzle().x * side, launcher.muzzle().y);
-    let [x, y] = view.place(at);
-    let (left, top) = (number(x - 3.0), number(y - 3.0));
-    let cross = format!("M{left} {0}h6M{1} {top}v6", number(y), number(x));
-    let degrees = match launcher.aim() {
-        AimPlan::Facing => 0.0,
-        AimPlan::Angle(degrees) => degrees,
-        AimPlan::At(_) | AimPlan::Lead(_) => {
-            let aim = aimed.map(|place| line(view, [at, place]));
-            return cross + &aim.unwrap_or_default();
-        }
-    };
-    let up = if plan.arena().up() == Up::Plus {
-        1.0
-    } else {
-        -1.0
-    };
-    let (sin, cos) = degrees.to_radians().sin_cos();
-    let long = 22.0 / view.scale;
-    let aim = Vec2::new(cos * side, sin * up) * long;
-    cross + &line(view, [at, at + aim])
 }
 
 /// Where checkpoints and respawns bring an actor back.

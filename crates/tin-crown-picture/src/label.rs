@@ -10,7 +10,7 @@ pub(crate) struct Area {
 }
 
 impl Area {
-    fn meets(&self, other: &Area) -> bool {
+    pub fn meets(&self, other: &Area) -> bool {
         self.x < other.x + other.width
             && other.x < self.x + self.width
             && self.y < other.y + other.height

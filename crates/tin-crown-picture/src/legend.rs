@@ -26,6 +26,7 @@ pub(crate) enum Mark {
     Swept,
     Muzzle,
     Return,
+    Boxless,
 }
 
 impl Mark {
@@ -50,6 +51,7 @@ impl Mark {
             Mark::Swept => "path of this tick",
             Mark::Muzzle => "muzzle and aim",
             Mark::Return => "respawn place",
+            Mark::Boxless => "actor without boxes",
         }
     }
 
@@ -81,6 +83,7 @@ impl Mark {
             Mark::Swept => pen("none", look.copper, "2").faint("0.6"),
             Mark::Muzzle => pen("none", look.copper, "1.6"),
             Mark::Return => pen(look.verdigris, look.verdigris, "1.4"),
+            Mark::Boxless => pen(look.arena, look.ink, "1.4"),
         };
         pen.0
     }
@@ -146,6 +149,16 @@ pub(crate) fn hatch(canvas: &mut Canvas, look: &Look) {
     canvas.close("defs");
 }
 
+/// What stands where an actor without boxes is.
+pub(crate) fn diamond([x, y]: [f64; 2]) -> String {
+    let (left, y) = (number(x - DIAMOND), number(y));
+    let half = number(DIAMOND);
+    format!("M{left} {y}l{half} -{half}l{half} {half}l-{half} {half}Z")
+}
+
+/// Half the width and the height of that.
+pub(crate) const DIAMOND: f64 = 6.0;
+
 /// Draws the legend in rows from `(x, y)`, and returns where it ends.
 pub(crate) fn draw(
     canvas: &mut Canvas,
@@ -183,6 +196,7 @@ pub(crate) fn draw(
                 );
                 canvas.path(&d, &mark.style(look));
             }
+            Mark::Boxless => canvas.path(&diamond([x + 13.0, y]), &mark.style(look)),
             _ => canvas.rect([x, y - 8.0, 26.0, 16.0], &mark.style(look)),
         }
         canvas.text(&Text {

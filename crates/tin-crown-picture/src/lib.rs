@@ -20,15 +20,18 @@ mod canvas;
 mod extras;
 mod film;
 mod frame;
+mod guard;
 mod label;
 mod legend;
 mod look;
 mod matrix;
+mod muzzle;
 mod outline;
 #[cfg(feature = "png")]
 mod png;
 mod report;
 mod scene;
+mod sensor;
 mod sheet;
 mod strip;
 mod tags;

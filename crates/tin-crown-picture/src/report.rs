@@ -68,6 +68,8 @@ pub struct Note {
 struct Chapter {
     name: String,
     timeline: String,
+    /// The timeline can be read down to this width, in pixels.
+    least: f64,
     matrix: String,
     expected: Vec<Expected>,
 }
@@ -97,6 +99,7 @@ impl<'r> Report<'r> {
                 .name()
                 .to_owned(),
             timeline: Timeline::new(&film).bare(&look),
+            least: timeline::least_width(film.last().seconds(self.plan.rate())),
             matrix: Matrix::new(&film).svg(&look),
             expected,
         });
@@ -155,11 +158,21 @@ impl<'r> Report<'r> {
             })
             .collect();
         let missed = chapter.expected.iter().filter(|own| own.failed.is_some());
+        let (missed, all) = (missed.count(), expected.len());
+        let outcome = match (missed, all) {
+            (_, 0) => "nothing expected".to_owned(),
+            (0, 1) => "the expectation is met".to_owned(),
+            (0, _) => format!("all {all} expectations met"),
+            (_, 1) => "the expectation is not met".to_owned(),
+            (_, _) => format!("{missed} of {all} expectations not met"),
+        };
         context! {
             name => &chapter.name,
+            least => chapter.least.ceil(),
+            outcome,
             timeline => Value::from_safe_string(chapter.timeline.clone()),
             matrix => Value::from_safe_string(chapter.matrix.clone()),
-            missed => missed.count(),
+            missed,
             expected,
         }
     }

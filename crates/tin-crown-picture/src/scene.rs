@@ -2,15 +2,17 @@
 
 use tin_crown::Plan;
 use tin_crown::geometry::{Bounds, Vec2};
-use tin_crown::plan::{BoxPlan, GuardPlan, SensorForm, Spec};
+use tin_crown::plan::BoxPlan;
 
 use crate::canvas::{Anchor, Canvas, Text, number};
 use crate::extras;
 use crate::frame::{Figure, Frame};
+use crate::guard;
 use crate::label::Area;
 use crate::legend::{self, Mark};
 use crate::look::Look;
 use crate::outline::outline;
+use crate::sensor;
 use crate::tags;
 use crate::text::{Weight, fitted, width};
 use crate::view::{LEFT, RIGHT, TOP, View};
@@ -119,6 +121,10 @@ fn marks(frame: &Frame, view: &View, shown: Bounds) -> Vec<Mark> {
         let figures = frame.figures.iter();
         figures.filter(|figure| extent(figure).moved(figure.at).meets(shown))
     };
+    let mut boxless = frame.figures.iter().filter(|figure| {
+        let at = view.rect(Bounds::new(figure.at, figure.at));
+        extent(figure).is_empty() && view.shows(at)
+    });
     let specs = || figures().map(|figure| &figure.spec);
     let solids = || {
         let solids = frame.plan.arena().solids().iter();
@@ -172,6 +178,7 @@ fn marks(frame: &Frame, view: &View, shown: Bounds) -> Vec<Mark> {
     ] {
         mark(own, extras.iter().any(|(mark, _)| *mark == own));
     }
+    mark(Mark::Boxless, boxless.next().is_some());
     marks
 }
 
@@ -232,21 +239,8 @@ fn sensors(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure) {
         } else {
             Mark::Sees
         };
-        let style = mark.style(look);
-        match &sensor.form() {
-            SensorForm::Area(area) => {
-                let path = outline(view, area.shape(figure.facing), figure.at);
-                canvas.path(&path, &style);
-            }
-            SensorForm::Ray { from, to } => {
-                let end = |offset: Vec2| {
-                    let across = offset.x * figure.facing.sign();
-                    let [x, y] = view.place(figure.at + Vec2::new(across, offset.y));
-                    format!("{} {}", number(x), number(y))
-                };
-                canvas.path(&format!("M{}L{}", end(*from), end(*to)), &style);
-            }
-        }
+        let path = sensor::outline(view, sensor, figure.facing, figure.at);
+        canvas.path(&path, &mark.style(look));
     }
 }
 
@@ -275,6 +269,10 @@ fn fighting(figure: &Figure) -> impl Iterator<Item = (Mark, &BoxPlan)> {
 
 fn boxes(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure) {
     let spec = &figure.spec;
+    if extent(figure).is_empty() {
+        let place = legend::diamond(view.place(figure.at));
+        canvas.path(&place, &Mark::Boxless.style(look));
+    }
     let mut draw = |mark: Mark, plan: &BoxPlan| {
         let shape = plan.shape_at(figure.facing, figure.age);
         let path = outline(view, &shape, figure.at);
@@ -293,34 +291,9 @@ fn boxes(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure) {
         draw(mark, plan);
     }
     if let Some(guard) = spec.guard().filter(|_| figure.guarding) {
-        canvas.path(
-            &guarded(view, spec, guard, figure),
-            &Mark::Guard.style(look),
-        );
+        let arc = guard::arc(view, spec, guard, figure.facing, figure.at);
+        canvas.path(&arc, &Mark::Guard.style(look));
     }
-}
-
-/// An arc before an actor, as wide as its guard.
-fn guarded(view: &View, spec: &Spec, guard: &GuardPlan, figure: &Figure) -> String {
-    let size = spec.body().map_or(spec.extent(figure.facing), |body| {
-        body.shape(figure.facing).bounds()
-    });
-    let radius = size.size().length() / 2.0 + 3.0;
-    let centre = figure.at + size.centre();
-    let (middle, half) = (guard.arc().middle(), guard.arc().half().min(3.1));
-    let up = if view.flipped { 1.0 } else { -1.0 };
-    let edge = |turn: f64| {
-        let (sin, cos) = turn.sin_cos();
-        let x = middle.x * cos - middle.y * sin;
-        let y = middle.x * sin + middle.y * cos;
-        let out = Vec2::new(x * figure.facing.sign(), y * up) * radius;
-        let [x, y] = view.place(centre + out);
-        format!("{} {}", number(x), number(y))
-    };
-    let steps = 24;
-    let points =
-        (0..=steps).map(|step| edge(half * (2.0 * f64::from(step) / f64::from(steps) - 1.0)));
-    format!("M{}", points.collect::<Vec<_>>().join("L"))
 }
 
 /// Coordinates along the lower and left edge, at round numbers.

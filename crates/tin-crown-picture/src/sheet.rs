@@ -1,27 +1,37 @@
-//! A kind's sheet: all its boxes in each state and attack phase, both ways, with sizes and offsets.
+//! A kind's sheet: all its boxes in each state, attack phase and step of its death, both ways, with
+//! sizes and offsets.
+
+mod numbers;
+mod stances;
 
 use tin_crown::encounter::Up;
 use tin_crown::geometry::{Bounds, Shape, Vec2};
-use tin_crown::plan::{BoxPlan, BoxSet, KindIx, Spec};
-use tin_crown::{Facing, Plan, Ticks};
+use tin_crown::plan::{BoxPlan, KindIx, SensorForm, Spec};
+use tin_crown::{Facing, Plan};
 
-use crate::canvas::{Anchor, Canvas, Text, number};
-use crate::label::{Area, spread};
+use crate::canvas::{Canvas, number};
+use crate::guard;
+use crate::label::Area;
 use crate::legend::{self, Mark};
 use crate::look::Look;
+use crate::muzzle;
 use crate::outline::outline;
 use crate::scene::heading;
+use crate::sensor;
 use crate::text::{Weight, fitted};
 use crate::view::View;
+use stances::Stance;
 
 const WIDTH: f64 = 1280.0;
 const TOP: f64 = 96.0;
 const PANEL: [f64; 2] = [380.0, 260.0];
+/// Sensors are shown as far as this beside the boxes, in sizes of all of those.
+const MOST_BESIDE: f64 = 3.0;
 /// What a row has beside its panel: its name above, the way it faces below.
 const AROUND: f64 = 72.0;
 /// The height of a line in the list of boxes.
 const LINE: f64 = 20.0;
-/// So many boxes are listed at the most.
+/// So many lines are listed at the most.
 const MOST: usize = 16;
 
 /// What is drawn of a kind.
@@ -40,12 +50,6 @@ pub struct Sheet<'p> {
     plan: &'p Plan,
     spec: &'p Spec,
     kind: KindIx,
-}
-
-/// A way in which a kind can stand, and the boxes that are live then.
-struct Stance {
-    name: String,
-    live: BoxSet,
 }
 
 impl<'p> Sheet<'p> {
@@ -67,9 +71,9 @@ impl<'p> Sheet<'p> {
 
     /// The picture, as an SVG document 1280 pixels wide.
     pub fn svg(&self, look: &Look) -> String {
-        let stances = self.stances();
-        let marks = self.marks();
-        let lines = self.boxes(&stances[0]).len().min(MOST);
+        let stances = stances::all(self.plan, self.spec);
+        let marks = self.marks(&stances);
+        let lines = self.listed(&stances[0]).len().min(MOST);
         let high = self.panel_height().max(LINE * lines as f64) + AROUND;
         let bottom = TOP + high * stances.len() as f64;
         let mut measure = Canvas::new(WIDTH, 0.0, "");
@@ -91,52 +95,22 @@ impl<'p> Sheet<'p> {
         canvas.finish()
     }
 
-    /// At rest, in each state that makes boxes live, and in each phase of each attack that does.
-    fn stances(&self) -> Vec<Stance> {
+    fn marks(&self, stances: &[Stance]) -> Vec<Mark> {
         let spec = self.spec;
-        let always = spec.always_live();
-        let mut stances = vec![Stance {
-            name: "always".to_owned(),
-            live: always,
-        }];
-        for state in spec.states() {
-            if !state.live().is_empty() {
-                let name = &self.plan.names().states()[state.name()];
-                stances.push(Stance {
-                    name: format!("in state {name}"),
-                    live: always.with(state.live()),
-                });
-            }
-        }
-        for attack in spec.attacks() {
-            let name = &self.plan.names().attacks()[attack.name()];
-            let phases = ["startup", "active", "recovery"];
-            for ((phase, live), Ticks(length)) in
-                phases.iter().zip(attack.live()).zip(attack.phases())
-            {
-                if !live.is_empty() && length > 0 {
-                    stances.push(Stance {
-                        name: format!("{name}: {phase}, {length} ticks"),
-                        live: always.with(live),
-                    });
-                }
-            }
-        }
-        stances
-    }
-
-    fn marks(&self) -> Vec<Mark> {
-        let spec = self.spec;
+        let drawn = |mark: Mark| {
+            let mut rows = stances.iter().flat_map(|stance| self.boxes(stance));
+            rows.any(|(own, _)| own == mark)
+        };
         let there = [
-            (Mark::Hitbox, !spec.hitboxes().is_empty()),
-            (Mark::Hurtbox, !spec.hurtboxes().is_empty()),
+            (Mark::Hitbox, drawn(Mark::Hitbox)),
+            (Mark::Hurtbox, drawn(Mark::Hurtbox)),
             (Mark::Body, spec.body().is_some()),
             (Mark::Solid, spec.solid().is_some()),
             (Mark::Pickup, spec.pickup().is_some()),
-            (
-                Mark::Off,
-                !spec.by_attack().with(spec.by_state()).is_empty(),
-            ),
+            (Mark::Sensor, !spec.sensors().is_empty()),
+            (Mark::Muzzle, !spec.launchers().is_empty()),
+            (Mark::Guard, stances.iter().any(|stance| stance.guard)),
+            (Mark::Off, drawn(Mark::Off)),
         ];
         let there = there.into_iter().filter(|(_, there)| *there);
         there.map(|(mark, _)| mark).collect()
@@ -168,6 +142,18 @@ impl<'p> Sheet<'p> {
             own.area().shape(Facing::Right).bounds()
         });
         let around = both[0].joined(both[1]).joined(pickup);
+        let more = self.beside();
+        let around = if around.is_empty() {
+            more
+        } else {
+            // Boxes are not drawn small for the sake of a sensor that sees far.
+            let room = around.size() * MOST_BESIDE;
+            let most = Bounds {
+                min: around.min - room,
+                max: around.max + room,
+            };
+            around.joined(within(more, most))
+        };
         if around.is_empty() {
             return around;
         }
@@ -176,6 +162,38 @@ impl<'p> Sheet<'p> {
             min: around.min - margin,
             max: around.max + margin,
         }
+    }
+
+    /// The rectangle around what it has beside boxes, both ways: sensors, muzzles, the arc of its guard.
+    fn beside(&self) -> Bounds {
+        let spec = self.spec;
+        let mut around = Bounds::EMPTY;
+        for facing in [Facing::Right, Facing::Left] {
+            let mut point = |at: &Vec2| {
+                let at = Vec2::new(at.x * facing.sign(), at.y);
+                around = around.joined(Bounds::new(at, at));
+            };
+            for launcher in spec.launchers() {
+                point(&launcher.muzzle());
+            }
+            for sensor in spec.sensors() {
+                match sensor.form() {
+                    SensorForm::Area(area) => {
+                        let bounds = area.shape(Facing::Right).bounds();
+                        point(&bounds.min);
+                        point(&bounds.max);
+                    }
+                    SensorForm::Ray { from, to } => {
+                        point(from);
+                        point(to);
+                    }
+                }
+            }
+            if spec.guard().is_some() {
+                around = around.joined(guard::reach(spec, facing));
+            }
+        }
+        around
     }
 
     /// How high a panel is.
@@ -190,7 +208,6 @@ impl<'p> Sheet<'p> {
 
     /// One stance: facing right, facing left, and the list of boxes.
     fn row(&self, canvas: &mut Canvas, look: &Look, stance: &Stance, y: f64) {
-        let boxes = self.boxes(stance);
         let shown = self.shown();
         let note = |canvas: &mut Canvas, fill, x, y, weight, words: &str| {
             canvas.words([x, y], 14.0, weight, fill, words);
@@ -210,7 +227,7 @@ impl<'p> Sheet<'p> {
                 64.0,
                 y + 44.0,
                 Weight::Regular,
-                "it has no boxes",
+                "it has no boxes and no sensors",
             );
             return;
         }
@@ -222,7 +239,8 @@ impl<'p> Sheet<'p> {
                 height: PANEL[1],
             };
             let view = View::within(shown, self.plan.arena().up(), room);
-            self.panel(canvas, look, &view, facing, &boxes);
+            let clip = format!("panel-{}-{nth}", number(y));
+            self.panel(canvas, look, &view, facing, (stance, &clip));
             let way = match facing {
                 Facing::Right => "facing right →",
                 Facing::Left => "← facing left",
@@ -230,31 +248,49 @@ impl<'p> Sheet<'p> {
             let below = view.area.y + view.area.height + 18.0;
             note(canvas, look.faint, view.area.x, below, Weight::Regular, way);
         }
-        self.list(canvas, look, &boxes, y + 44.0);
+        self.list(canvas, look, stance, y + 44.0);
     }
 
-    /// All boxes one way, each with its number of the list.
+    /// All that it has in a stance, one way; each box with its number of the list.
     fn panel(
         &self,
         canvas: &mut Canvas,
         look: &Look,
         view: &View,
         facing: Facing,
-        boxes: &[(Mark, &BoxPlan)],
+        (stance, clip): (&Stance, &str),
     ) {
+        let (spec, boxes) = (self.spec, self.boxes(stance));
         let Area {
             x,
             y,
             width,
             height,
         } = view.area;
+        canvas.open("clipPath", &[("id", clip)]);
+        canvas.rect([x, y, width, height], &[]);
+        canvas.close("clipPath");
         canvas.rect([x, y, width, height], &[("fill", look.arena)]);
-        for (mark, own) in boxes {
-            let path = outline(view, own.shape(facing), Vec2::ZERO);
+        canvas.open("g", &[("clip-path", &format!("url(#{clip})"))]);
+        let here = Vec2::ZERO;
+        for own in spec.sensors().iter().filter(|_| stance.acts) {
+            let path = sensor::outline(view, own, facing, here);
+            canvas.path(&path, &Mark::Sensor.style(look));
+        }
+        for (mark, own) in &boxes {
+            let path = outline(view, own.shape(facing), here);
             canvas.path(&path, &mark.style(look));
         }
+        if let Some(own) = spec.guard().filter(|_| stance.guard) {
+            let path = guard::arc(view, spec, own, facing, here);
+            canvas.path(&path, &Mark::Guard.style(look));
+        }
+        for own in spec.launchers().iter().filter(|_| stance.acts) {
+            let path = muzzle::line(view, own, facing, here, None);
+            canvas.path(&path, &Mark::Muzzle.style(look));
+        }
         // The middle, from which places count.
-        let [cx, cy] = view.place(Vec2::ZERO);
+        let [cx, cy] = view.place(here);
         let d = format!(
             "M{} {1}h10M{2} {3}v10",
             number(cx - 5.0),
@@ -263,44 +299,17 @@ impl<'p> Sheet<'p> {
             number(cy - 5.0)
         );
         canvas.path(&d, &[("stroke", look.ink), ("stroke-width", "1")]);
-        let wanted: Vec<Area> = boxes
-            .iter()
-            .map(|(_, own)| {
-                let [x, y, width, _] = view.rect(own.shape(facing).bounds());
-                Area {
-                    x: x + width - 18.0,
-                    y: y + 2.0,
-                    width: 16.0,
-                    height: 15.0,
-                }
-            })
-            .collect();
-        let placed = spread(&wanted, &[], view.area);
-        for (nth, area) in placed.into_iter().enumerate() {
-            let Some(area) = area else { continue };
-            let back = [("fill", look.arena), ("fill-opacity", "0.85"), ("rx", "3")];
-            canvas.rect([area.x, area.y, area.width, area.height], &back);
-            canvas.text(&Text {
-                x: area.x + area.width / 2.0,
-                y: area.y + 12.0,
-                size: 12.0,
-                weight: Weight::SemiBold,
-                anchor: Anchor::Middle,
-                fill: look.ink,
-                text: &(nth + 1).to_string(),
-            });
-        }
+        canvas.close("g");
+        let shapes = boxes.iter().map(|(_, own)| own.shape(facing));
+        numbers::draw(canvas, look, view, shapes);
     }
 
-    fn list(&self, canvas: &mut Canvas, look: &Look, boxes: &[(Mark, &BoxPlan)], top: f64) {
-        let x = 64.0 + (PANEL[0] + 20.0) * 2.0 + 4.0;
-        for (nth, (mark, own)) in boxes.iter().enumerate() {
-            let y = top + LINE * nth as f64;
-            if nth + 1 == MOST && boxes.len() > MOST {
-                let more = format!("and {} more", boxes.len() - nth);
-                canvas.words([x, y], 14.0, Weight::Regular, look.faint, &more);
-                break;
-            }
+    /// The lines of the list: boxes with their numbers, then sensors and muzzles; each with whether it
+    /// is off.
+    fn listed(&self, stance: &Stance) -> Vec<(String, bool)> {
+        let up = self.plan.arena().up();
+        let boxes = self.boxes(stance).into_iter().enumerate();
+        let boxes = boxes.map(|(nth, (mark, own))| {
             let what = match mark {
                 Mark::Hitbox => "hitbox",
                 Mark::Hurtbox => "hurtbox",
@@ -313,25 +322,65 @@ impl<'p> Sheet<'p> {
                 Mark::Body | Mark::Solid | Mark::Pickup => what.to_owned(),
                 _ => format!("{} ({what})", own.name()),
             };
-            let measures = measures(self.plan.arena().up(), own.shape(Facing::Right));
-            let words = format!("{} {name}: {measures}", nth + 1);
-            let fill = if *mark == Mark::Off {
-                look.faint
-            } else {
-                look.ink
+            let measures = measures(up, own.shape(Facing::Right));
+            (format!("{} {name}: {measures}", nth + 1), mark == Mark::Off)
+        });
+        let names = self.plan.names();
+        let sensors = self.spec.sensors().iter().map(|own| {
+            let where_ = match own.form() {
+                SensorForm::Area(area) => measures(up, area.shape(Facing::Right)),
+                SensorForm::Ray { from, to } => {
+                    format!("from {} to {}", place(up, *from), place(up, *to))
+                }
             };
-            let words = fitted(&words, 14.0, Weight::Regular, 1248.0 - x);
+            let name = &names.sensors()[own.name()];
+            (format!("{name} (sensor): {where_}"), !stance.acts)
+        });
+        let muzzles = self.spec.launchers().iter().map(|own| {
+            let kind = &names.kinds()[own.launches()];
+            let at = place(up, own.muzzle());
+            let line = format!("{} (launcher of {kind}): muzzle at {at}", own.name());
+            (line, !stance.acts)
+        });
+        boxes.chain(sensors).chain(muzzles).collect()
+    }
+
+    fn list(&self, canvas: &mut Canvas, look: &Look, stance: &Stance, top: f64) {
+        let x = 64.0 + (PANEL[0] + 20.0) * 2.0 + 4.0;
+        let lines = self.listed(stance);
+        for (nth, (line, off)) in lines.iter().enumerate() {
+            let y = top + LINE * nth as f64;
+            if nth + 1 == MOST && lines.len() > MOST {
+                let more = format!("and {} more", lines.len() - nth);
+                canvas.words([x, y], 14.0, Weight::Regular, look.faint, &more);
+                break;
+            }
+            let fill = if *off { look.faint } else { look.ink };
+            let words = fitted(line, 14.0, Weight::Regular, 1248.0 - x);
             canvas.words([x, y], 14.0, Weight::Regular, fill, &words);
         }
     }
+}
+
+/// What of a rectangle is in another.
+fn within(own: Bounds, other: Bounds) -> Bounds {
+    Bounds {
+        min: Vec2::new(own.min.x.max(other.min.x), own.min.y.max(other.min.y)),
+        max: Vec2::new(own.max.x.min(other.max.x), own.max.y.min(other.max.y)),
+    }
+}
+
+/// "4, -3", facing right and with up positive.
+fn place(up: Up, at: Vec2) -> String {
+    let y = if up == Up::Plus { at.y } else { -at.y };
+    format!("{}, {}", number(at.x), number(y))
 }
 
 /// "26 × 10 at 0, -3", facing right and with up positive.
 fn measures(up: Up, shape: &Shape) -> String {
     let bounds = shape.bounds();
     let (size, centre) = (bounds.size(), bounds.centre());
-    let y = if up == Up::Plus { centre.y } else { -centre.y };
-    let at = format!("at {}, {}", number(centre.x), number(y));
+    let at = format!("at {}", place(up, centre));
     match (shape.points().len(), shape.radius()) {
         (1, radius) => format!("radius {} {at}", number(radius)),
         (_, radius) if radius > 0.0 => format!(

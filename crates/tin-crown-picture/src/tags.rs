@@ -1,12 +1,13 @@
 //! Names above everyone, with meters and what they are in the middle of, never on each other.
 
 use tin_crown::geometry::Bounds;
-use tin_crown::plan::{BoxPlan, MeterPlan, Spec};
+use tin_crown::plan::{BoxPlan, MeterPlan};
 use tin_crown::{Amount, Plan};
 
 use crate::canvas::{Anchor, Canvas, Text};
 use crate::frame::{Figure, Frame};
 use crate::label::{Area, spread};
+use crate::legend;
 use crate::look::Look;
 use crate::text::{Weight, fitted, width};
 use crate::view::{RIGHT, View};
@@ -39,11 +40,7 @@ pub(crate) fn draw(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame,
     // Those whom the picture is about first: where there is little room, theirs are told.
     tags.sort_by_key(|tag| tag.figure.part);
     let wanted: Vec<Area> = tags.iter().map(|tag| tag.wanted(view)).collect();
-    let figures = tags.iter().map(|tag| shown(&tag.figure.spec, tag.figure));
-    let mut obstacles: Vec<Area> = figures
-        .filter(|bounds| !bounds.is_empty())
-        .map(|bounds| view.covered(bounds))
-        .collect();
+    let mut obstacles: Vec<Area> = tags.iter().map(|tag| covered(view, tag.figure)).collect();
     let thin = plan.arena().solids().iter().filter(|solid| solid.one_way());
     obstacles.extend(thin.map(|solid| view.covered(solid.bounds())));
     obstacles.extend(goal_names(view, plan));
@@ -115,7 +112,7 @@ impl<'f> Tag<'f> {
         let name = width(&self.name, NAME, Weight::SemiBold);
         let wide = meters.chain(doing).fold(name, f64::max);
         let high = ROW * (1 + self.meters.len() + self.doing.len()) as f64 + 2.0;
-        let [x, top] = above(view, &self.figure.spec, self.figure);
+        let [x, top] = above(view, self.figure);
         Area {
             x: x - wide / 2.0 - 3.0,
             y: top - high - 6.0,
@@ -126,7 +123,7 @@ impl<'f> Tag<'f> {
 
     /// A line from its actor to where it stands, unless that is close by.
     fn lead(&self, canvas: &mut Canvas, look: &Look, view: &View, area: &Area) {
-        let [x, top] = above(view, &self.figure.spec, self.figure);
+        let [x, top] = above(view, self.figure);
         let below = area.y + area.height;
         if top - below <= 12.0 && below - top <= 2.0 {
             return;
@@ -211,18 +208,33 @@ pub(crate) fn goal_name(view: &View, area: Bounds, name: &str) -> [f64; 2] {
 
 /// Whether any of an actor is in the picture.
 fn shows(view: &View, figure: &Figure) -> bool {
-    let bounds = shown(&figure.spec, figure);
-    let [x, y, width, height] = if bounds.is_empty() {
-        let [x, y] = view.place(figure.at);
-        [x, y, 0.0, 0.0]
-    } else {
-        view.rect(bounds)
-    };
+    let Area {
+        x,
+        y,
+        width,
+        height,
+    } = covered(view, figure);
     view.shows([x, y, width, height])
 }
 
+/// What an actor covers: its boxes that are on, or the mark of one that has none.
+fn covered(view: &View, figure: &Figure) -> Area {
+    let bounds = shown(figure);
+    if !bounds.is_empty() {
+        return view.covered(bounds);
+    }
+    let [x, y] = view.place(figure.at);
+    Area {
+        x: x - legend::DIAMOND,
+        y: y - legend::DIAMOND,
+        width: 2.0 * legend::DIAMOND,
+        height: 2.0 * legend::DIAMOND,
+    }
+}
+
 /// The rectangle around the boxes of an actor that are on.
-fn shown(spec: &Spec, figure: &Figure) -> Bounds {
+fn shown(figure: &Figure) -> Bounds {
+    let spec = &figure.spec;
     let on = |set: u64| move |(nth, plan)| (set & (1u64 << nth) != 0).then_some(plan);
     let hit = spec
         .hitboxes()
@@ -241,14 +253,10 @@ fn shown(spec: &Spec, figure: &Figure) -> Bounds {
     around.moved(figure.at)
 }
 
-/// The middle of the upper edge of all of an actor's boxes.
-fn above(view: &View, spec: &Spec, figure: &Figure) -> [f64; 2] {
-    let extent = shown(spec, figure);
-    if extent.is_empty() {
-        return view.place(figure.at);
-    }
-    let [x, y, width, _] = view.rect(extent);
-    [x + width / 2.0, y]
+/// The middle of the upper edge of what an actor covers.
+fn above(view: &View, figure: &Figure) -> [f64; 2] {
+    let area = covered(view, figure);
+    [area.x + area.width / 2.0, area.y]
 }
 
 /// A bar: what a meter holds of what it can hold.

@@ -24,6 +24,10 @@ const LEFT: f64 = 190.0;
 const RIGHT: f64 = 1248.0;
 /// Where time begins and ends, and how wide the picture is.
 pub(crate) const EDGES: [f64; 3] = [LEFT, RIGHT, WIDTH];
+/// A second is not narrower than this, in pixels, where there is less room than for all of it.
+const LEAST_SECOND: f64 = 24.0;
+/// Texts can be read down to this share of their size.
+const LEAST_SHARE: f64 = 0.66;
 const TOP: f64 = 112.0;
 /// A picture is not drawn higher than this.
 const MOST_HEIGHT: f64 = 6000.0;
@@ -109,6 +113,12 @@ impl<'f> Timeline<'f> {
             None => placed,
         }
     }
+}
+
+/// Down to which width in pixels the picture of so many seconds can be read.
+pub(crate) fn least_width(seconds: f64) -> f64 {
+    let wide = WIDTH / (RIGHT - LEFT) * LEAST_SECOND * seconds;
+    wide.max(WIDTH * LEAST_SHARE)
 }
 
 /// From ticks to pixels.

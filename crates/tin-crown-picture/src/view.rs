@@ -78,11 +78,6 @@ impl View {
         }
     }
 
-    /// How far an offset reaches in the picture.
-    pub fn offset(&self, offset: Vec2) -> [f64; 2] {
-        self.around_owner().place(offset)
-    }
-
     /// Where a point of the arena is in the picture.
     pub fn place(&self, point: Vec2) -> [f64; 2] {
         let from = point - self.corner;

@@ -135,7 +135,7 @@ fn the_page_plays_steps_drags_filters_and_tells_why() {
          press(lines,'End');out.lines.push(line(),now());press(lines,'ArrowUp');out.lines.push(line());\
          press(el('last'),'Home');press(el('last'),'ArrowRight');out.onButton=now();press(el('seek'),'Home');out.onSlider=now();\
          const times=document.querySelector('.timeline:not([hidden])');const name=()=>Math.round(times.querySelector('.names text').getBoundingClientRect().left);\
-         times.scrollLeft=0;times.onscroll();const first=name();times.scrollLeft=1e4;times.onscroll();out.pinned=[times.scrollLeft>99,first,name()];",
+         times.style.width='900px';out.wide=times.scrollWidth<=900;times.style.width='500px';times.scrollLeft=0;times.onscroll();const first=name();times.scrollLeft=1e4;times.onscroll();out.pinned=[times.scrollLeft>99,first,name()];",
     );
     assert_eq!(out["faults"], serde_json::json!([]));
     assert_eq!(out["opened"], serde_json::json!(["clean", 0, true]));
@@ -192,7 +192,8 @@ fn the_page_plays_steps_drags_filters_and_tells_why() {
         ])
     );
     assert_eq!((&out["onButton"], &out["onSlider"]), (&1.into(), &1.into()));
-    // The names of the timeline's rows stay in sight.
+    // The timeline scrolls only where it could not be read; the names of its rows stay in sight.
+    assert_eq!(out["wide"], true);
     let (first, then) = (&out["pinned"][1], &out["pinned"][2]);
     assert_eq!(out["pinned"][0], true);
     assert!(

@@ -4,13 +4,16 @@ use std::collections::HashMap;
 
 use serde::Serialize;
 use tin_crown::ledger::Tone;
-use tin_crown::plan::{ActorIx, BoxPlan, SensorForm, Spec, SpecIx};
+use tin_crown::plan::{ActorIx, BoxPlan, Spec, SpecIx};
 use tin_crown::study::Came;
 use tin_crown::{Facing, Plan};
 
 use super::poses::{Course, Poses};
 use crate::film::Film;
+use crate::guard;
+use crate::legend;
 use crate::outline::outline;
+use crate::sensor;
 use crate::view::View;
 use tin_crown::geometry::{Bounds, Vec2};
 
@@ -60,12 +63,14 @@ struct GoalData {
 #[derive(Clone, Debug, Serialize)]
 struct SpecData {
     kind: String,
+    player: bool,
     boxes: Vec<BoxData>,
 }
 
 #[derive(Clone, Debug, Serialize)]
 struct BoxData {
-    /// `hit`, `hurt`, `body`, `solid`, `pickup`, or `sensor`.
+    /// `hit`, `hurt`, `body`, `solid`, `pickup`, `sensor`, `guard`, or `boxless` for the mark of an
+    /// actor without boxes.
     sort: &'static str,
     name: String,
     right: String,
@@ -283,6 +288,7 @@ impl PageData {
         let spec = &plan.specs()[index.index()];
         self.specs.push(SpecData {
             kind: plan.names().kinds()[spec.kind()].clone(),
+            player: spec.player(),
             boxes: boxes(&self.view, spec, plan),
         });
         self.spec_of.insert(index, self.specs.len() - 1);
@@ -306,28 +312,19 @@ fn boxes(view: &View, spec: &Spec, plan: &Plan) -> Vec<BoxData> {
             }),
         }
     };
+    let outlined = |sort, name: &str, [right, left]: [String; 2]| BoxData {
+        sort,
+        name: name.to_owned(),
+        right,
+        left,
+        grows: None,
+    };
+    let (owner, ways) = (view.around_owner(), [Facing::Right, Facing::Left]);
     let mut all = Vec::new();
-    for sensor in spec.sensors() {
-        let name = &plan.names().sensors()[sensor.name()];
-        match sensor.form() {
-            SensorForm::Area(area) => all.push(of("sensor", area, name)),
-            SensorForm::Ray { from, to } => {
-                let ray = |sign: f64| {
-                    let end = |at: &Vec2| {
-                        let [x, y] = view.offset(Vec2::new(at.x * sign, at.y)).map(short);
-                        format!("{x} {y}")
-                    };
-                    format!("M{}L{}", end(from), end(to))
-                };
-                all.push(BoxData {
-                    sort: "sensor",
-                    name: name.to_owned(),
-                    right: ray(1.0),
-                    left: ray(-1.0),
-                    grows: None,
-                });
-            }
-        }
+    for own in spec.sensors() {
+        let name = &plan.names().sensors()[own.name()];
+        let lines = ways.map(|facing| sensor::outline(&owner, own, facing, Vec2::ZERO));
+        all.push(outlined("sensor", name, lines));
     }
     all.extend(spec.solid().map(|own| of("solid", own, "solid")));
     all.extend(spec.body().map(|own| of("body", own, "body")));
@@ -339,6 +336,14 @@ fn boxes(view: &View, spec: &Spec, plan: &Plan) -> Vec<BoxData> {
             .map(|own| of("hurt", own, own.name())),
     );
     all.extend(spec.hitboxes().iter().map(|own| of("hit", own, own.name())));
+    if let Some(own) = spec.guard() {
+        let arcs = ways.map(|facing| guard::arc(&owner, spec, own, facing, Vec2::ZERO));
+        all.push(outlined("guard", "guard", arcs));
+    }
+    if all.iter().all(|own| own.sort == "sensor") {
+        let mark = legend::diamond([0.0, 0.0]);
+        all.push(outlined("boxless", "place", [mark, String::new()]));
+    }
     all
 }
 

@@ -243,6 +243,40 @@ fn a_sheet_measures_all_boxes() {
         &sheet("pincushion-beetle"),
         "3 pins (hitbox): within 16 × 14 at 0, 15"
     ));
+    assert!(has(&porter, "with its guard up") && has(&porter, "guard"));
+    // States that look the same are one row; steps of a death say what they do.
+    let other = |file: &str, kind: &str| {
+        let svg = Sheet::new(&demo(file), kind)
+            .expect("it is there")
+            .svg(&Look::paper());
+        texts(&svg)
+    };
+    let weight = other("second-shelf", "clock-weight");
+    for words in [
+        "in states down, hanging, rising",
+        "in state falling",
+        "2 underside (off): 16 × 4 at 0, -11",
+        "2 underside (hitbox): 16 × 4 at 0, -11",
+        "below (sensor): 36 × 120 at 0, -72",
+        "sensor",
+    ] {
+        assert!(has(&weight, words), "{words}: {weight:?}");
+    }
+    let porter = other("attic", "tin-porter");
+    for words in [
+        "pop-gun (launcher of cork): muzzle at 6, 4",
+        "dying: thrown, cue clatter",
+        // 0.8 s at 60 ticks a second.
+        "dying, from tick 48 on: cue curtain",
+        "muzzle and aim",
+    ] {
+        assert!(has(&porter, words), "{words}: {porter:?}");
+    }
+    // Always live, hence never off: the alarm clock's case.
+    assert!(!has(
+        &other("second-shelf", "alarm-clock"),
+        "box that is off"
+    ));
     // Every kind of every file, boxes or none.
     for file in ["first-shelf", "second-shelf", "attic", "starter"] {
         let plan = demo(file);

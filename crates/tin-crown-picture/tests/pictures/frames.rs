@@ -269,3 +269,29 @@ fn a_zoom_shows_whom_it_is_about_and_leaves_others_out() {
     let missing = frame.around("nobody").unwrap_err();
     assert_eq!(missing.to_string(), "`nobody` does not exist on tick 66");
 }
+
+#[test]
+fn who_has_no_boxes_is_marked_and_named() {
+    let encounter = Encounter::new("a switch")
+        .kind("switch", Kind::new())
+        .kind("post", Kind::new().hurtbox("wood", BoxSpec::circle(5.0)))
+        .place(Placement::new("switch", [100.0, 60.0]))
+        .place(Placement::new("post", [300.0, 60.0]))
+        .drill("stand", Drill::new("1s".parse().unwrap()));
+    let plan = encounter.plan().expect("no errors");
+    let drill = plan.drill("stand").unwrap();
+    let frame = Frame::capture(&plan, drill, Tick(10)).unwrap();
+    let has = |all: &[String], word: &str| all.iter().any(|own| own == word);
+    let all = texts(&frame.svg(&Look::paper()));
+    assert!(
+        has(&all, "switch") && has(&all, "actor without boxes"),
+        "{all:?}"
+    );
+    // The legend speaks of it only where it is shown.
+    let post = frame.around("post").expect("it is there");
+    let post = texts(&post.svg(&Look::paper()));
+    assert!(
+        has(&post, "post") && !has(&post, "actor without boxes"),
+        "{post:?}"
+    );
+}
