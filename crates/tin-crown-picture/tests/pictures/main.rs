@@ -2,4 +2,5 @@
 
 mod films;
 mod frames;
+mod overlap;
 mod svg;
