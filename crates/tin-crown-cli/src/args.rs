@@ -342,7 +342,7 @@ pub struct Draw {
     /// A strip: the arena at each hit, death and respawn, or at regular intervals
     #[arg(long, group = "picture")]
     pub strip: bool,
-    /// All boxes of this kind, in each state and attack phase, facing both ways
+    /// All boxes of this kind, in each state, attack phase and step of its death, facing both ways
     #[arg(long, value_name = "NAME", group = "picture")]
     pub kind: Option<String>,
     /// Timeline, matrix, strip: only from this moment on

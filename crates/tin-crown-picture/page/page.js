@@ -153,11 +153,11 @@
     const meets = (own, y) => placed.some((other) => Math.abs(other.x - own.x) < other.wide + own.wide && Math.abs(other.y - y) < letters * 1.15);
     const covers = (own, y) => shown.some((other) => Math.abs(other.x0 - own.x) < own.wide && other.foot > y - letters && other.foot < y + 4);
     let leftOut = 0;
-    const goals = goalNames.map((own) => ({ ...own, steps: 1 }));
+    const goals = goalNames.map((own) => ({ ...own, x0: own.x, steps: 1 }));
     for (const own of [...goals, ...shown.map((one) => ({ ...one, steps: 3 }))]) {
       own.wide = own.name.textContent.length * letters * 0.3 + 3;
       own.x = Math.min(Math.max(own.x, corner[0] + own.wide), corner[0] + width - own.wide);
-      const inside = own.x0 === undefined || (own.x0 >= corner[0] && own.x0 <= corner[0] + width);
+      const inside = own.x0 >= corner[0] && own.x0 <= corner[0] + width;
       const free = [...Array(own.steps).keys()].map((nth) => own.y - nth * letters * 1.2)
         .filter((y) => y > corner[1] + letters && y < corner[1] + height && !meets(own, y));
       const y = free.find((y) => !covers(own, y)) ?? free[0] ?? null;

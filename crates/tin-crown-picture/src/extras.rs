@@ -3,7 +3,7 @@
 use tin_crown::Plan;
 use tin_crown::encounter::{Axis, Chance};
 use tin_crown::geometry::Vec2;
-use tin_crown::plan::{Drive, ReturnPlan, Spec};
+use tin_crown::plan::{Drive, LauncherPlan, ReturnPlan, Spec};
 
 use crate::canvas::number;
 use crate::frame::{Figure, Frame};
@@ -23,8 +23,12 @@ pub(crate) fn all(frame: &Frame, view: &View) -> Vec<(Mark, String)> {
         found.extend(way(frame, view, figure).map(|way| (Mark::Way, way)));
         found.extend(sights(view, figure).map(|line| (Mark::Sight, line)));
         for (launcher, aim) in figure.spec.launchers().iter().zip(&figure.aims) {
-            let line = muzzle::line(view, launcher, figure.facing, figure.at, *aim);
-            found.push((Mark::Muzzle, line));
+            let (facing, at) = (figure.facing, figure.at);
+            let own = muzzle::line(view, launcher, facing, at);
+            found.push((Mark::Muzzle, own));
+            let muzzle = muzzle::place(launcher, facing, at);
+            let aim = aim.filter(|_| can_pay(figure, launcher));
+            found.extend(aim.map(|target| (Mark::Aim, line(view, [muzzle, target]))));
         }
     }
     found.extend(places(&frame.plan, view).map(|place| (Mark::Return, place)));
@@ -39,6 +43,12 @@ fn point(view: &View, at: Vec2) -> String {
 fn line(view: &View, points: impl IntoIterator<Item = Vec2>) -> String {
     let points: Vec<String> = points.into_iter().map(|at| point(view, at)).collect();
     format!("M{}", points.join("L"))
+}
+
+/// Whether a launcher's owner has what a launch costs.
+fn can_pay(figure: &Figure, launcher: &LauncherPlan) -> bool {
+    let ammo = launcher.ammo();
+    ammo.is_none_or(|(meter, cost)| figure.meters[meter.index()] >= *cost)
 }
 
 /// Where an actor's own motion leads it: between what it goes to and fro, or along which points.

@@ -25,6 +25,7 @@ pub(crate) enum Mark {
     Way,
     Swept,
     Muzzle,
+    Aim,
     Return,
     Boxless,
 }
@@ -49,7 +50,8 @@ impl Mark {
             Mark::Sight => "noticed actor",
             Mark::Way => "path of its motion",
             Mark::Swept => "path of this tick",
-            Mark::Muzzle => "muzzle and aim",
+            Mark::Muzzle => "muzzle and direction",
+            Mark::Aim => "aimed at",
             Mark::Return => "respawn place",
             Mark::Boxless => "actor without boxes",
         }
@@ -82,6 +84,7 @@ impl Mark {
             Mark::Way => pen("none", look.pewter, "1").dashed("10 3 1 3"),
             Mark::Swept => pen("none", look.copper, "2").faint("0.6"),
             Mark::Muzzle => pen("none", look.copper, "1.6"),
+            Mark::Aim => pen("none", look.copper, "1.2").dashed("2 5"),
             Mark::Return => pen(look.verdigris, look.verdigris, "1.4"),
             Mark::Boxless => pen(look.arena, look.ink, "1.4"),
         };
@@ -175,7 +178,7 @@ pub(crate) fn draw(
             y += 26.0;
         }
         match mark {
-            Mark::Trail | Mark::Guard | Mark::Sight | Mark::Way | Mark::Swept => {
+            Mark::Trail | Mark::Guard | Mark::Sight | Mark::Way | Mark::Swept | Mark::Aim => {
                 canvas.line([x, y], [x + 26.0, y], &mark.style(look));
             }
             Mark::Muzzle => {

@@ -174,6 +174,7 @@ fn marks(frame: &Frame, view: &View, shown: Bounds) -> Vec<Mark> {
         Mark::Way,
         Mark::Swept,
         Mark::Muzzle,
+        Mark::Aim,
         Mark::Return,
     ] {
         mark(own, extras.iter().any(|(mark, _)| *mark == own));

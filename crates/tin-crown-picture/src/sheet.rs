@@ -286,7 +286,7 @@ impl<'p> Sheet<'p> {
             canvas.path(&path, &Mark::Guard.style(look));
         }
         for own in spec.launchers().iter().filter(|_| stance.acts) {
-            let path = muzzle::line(view, own, facing, here, None);
+            let path = muzzle::line(view, own, facing, here);
             canvas.path(&path, &Mark::Muzzle.style(look));
         }
         // The middle, from which places count.

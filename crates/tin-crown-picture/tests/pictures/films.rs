@@ -268,7 +268,7 @@ fn a_sheet_measures_all_boxes() {
         "dying: thrown, cue clatter",
         // 0.8 s at 60 ticks a second.
         "dying, from tick 48 on: cue curtain",
-        "muzzle and aim",
+        "muzzle and direction",
     ] {
         assert!(has(&porter, words), "{words}: {porter:?}");
     }

@@ -212,7 +212,7 @@ fn sights_aims_ways_and_places_to_come_back_to_are_drawn() {
     for (texts, words) in [
         (legend(second, "clumsy", 443), "noticed actor"),
         (legend(second, "marksman", 105), "path of this tick"),
-        (legend(second, "marksman", 105), "muzzle and aim"),
+        (legend(second, "marksman", 105), "muzzle and direction"),
         (legend(attic, "clumsy", 93), "path of its motion"),
         (legend(attic, "clumsy", 93), "respawn place"),
         (legend(attic, "clumsy", 93), "second lamp"),
