@@ -81,6 +81,10 @@ impl Flags {
             };
             let top = y + 1.0 + HIGH * *row as f64;
             canvas.line([x, top], [x, top + HIGH - 1.0], &pole);
+            // The lines of hits end at a name.
+            let back = [("fill", look.ground), ("fill-opacity", "0.85")];
+            let long = width(name, SIZE, Weight::Regular);
+            canvas.rect([begin - 1.0, top + 1.0, long + 2.0, HIGH - 3.0], &back);
             let at = [*begin, top + 12.0];
             canvas.words(at, SIZE, Weight::Regular, look.ink, name);
         }
