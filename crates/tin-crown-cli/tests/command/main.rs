@@ -10,4 +10,5 @@ mod page;
 mod robust;
 mod streams;
 mod tool;
+mod tour;
 mod verify;

@@ -1,0 +1,79 @@
+//! What a newcomer follows: the tour of the README, command by command, and the scene in `examples`.
+
+use std::path::Path;
+
+use crate::tool::{folder, tool};
+
+/// The commands of the README, those within sentences too, in their order.
+#[cfg(unix)]
+fn commands() -> Vec<String> {
+    let readme = include_str!("../../README.md");
+    let mut fenced = None;
+    let mut found = Vec::new();
+    for line in readme.lines() {
+        if let Some(language) = line.strip_prefix("```") {
+            fenced = fenced.is_none().then_some(language);
+        } else if fenced == Some("sh") {
+            found.push(line.to_owned());
+        } else if fenced.is_none() {
+            let quoted = line.split('`').skip(1).step_by(2);
+            let own = quoted.filter(|words| words.starts_with("tin-crown ") && words.contains('.'));
+            found.extend(own.map(str::to_owned));
+        }
+    }
+    found
+}
+
+#[test]
+#[cfg(unix)]
+fn the_tour_of_the_readme_works_as_it_is_written() {
+    let home = folder();
+    let tool = assert_cmd::cargo::cargo_bin("tin-crown");
+    let here = tool.parent().expect("it is in a folder").to_owned();
+    let path = std::env::var_os("PATH").unwrap_or_default();
+    let path = std::env::join_paths([here].into_iter().chain(std::env::split_paths(&path)))
+        .expect("a search path");
+    let mut at = home.path().to_owned();
+    let mut run = 0;
+    for command in commands() {
+        // Cargo builds what runs here; a watch ends when somebody stops it.
+        if command.starts_with("cargo ") || command.starts_with("tin-crown watch ") {
+            continue;
+        }
+        if let Some(folder) = command.strip_prefix("cd ") {
+            at.push(folder);
+            continue;
+        }
+        let output = std::process::Command::new("sh")
+            .args(["-c", &command])
+            .current_dir(&at)
+            .env("PATH", &path)
+            .output()
+            .expect("there is a shell");
+        // The two files that it compares do differ.
+        let expected = i32::from(command.starts_with("tin-crown compare "));
+        let said = String::from_utf8_lossy(&output.stderr);
+        assert_eq!(output.status.code(), Some(expected), "{command}: {said}");
+        run += 1;
+    }
+    assert!(run >= 15, "{run} commands were run");
+    for picture in ["shelf.png", "shots.png", "timeline.png", "report.html"] {
+        assert!(at.join(picture).is_file(), "{picture}");
+    }
+}
+
+#[test]
+fn the_kiln_is_as_its_drills_say() {
+    let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("tests/kiln");
+    let check = tool(&folder, &["check", "--strict", "kiln.toml"]);
+    assert_eq!((check.code, check.err.as_str()), (0, ""), "{}", check.out);
+    let tidy = tool(&folder, &["tidy", "--check", "kiln.toml"]);
+    assert_eq!(tidy.code, 0, "{}", tidy.err);
+    let replay = tool(&folder, &["replay", "kiln.toml"]);
+    assert_eq!(replay.code, 0, "{}", replay.out);
+    let last = replay.out.lines().last().expect("it says something");
+    assert_eq!(last, "5 drills: 26 expectations met, 0 not met");
+    // Nothing in it is there in vain.
+    let coverage = tool(&folder, &["coverage", "--at-least", "100", "kiln.toml"]);
+    assert_eq!(coverage.code, 0, "{}", coverage.out);
+}
