@@ -3,7 +3,7 @@
 use tin_crown::Plan;
 use tin_crown::encounter::{Axis, Chance};
 use tin_crown::geometry::Vec2;
-use tin_crown::plan::{Drive, LauncherPlan, ReturnPlan, Spec};
+use tin_crown::plan::{Drive, ReturnPlan};
 
 use crate::canvas::number;
 use crate::frame::{Figure, Frame};
@@ -27,7 +27,6 @@ pub(crate) fn all(frame: &Frame, view: &View) -> Vec<(Mark, String)> {
             let own = muzzle::line(view, launcher, facing, at);
             found.push((Mark::Muzzle, own));
             let muzzle = muzzle::place(launcher, facing, at);
-            let aim = aim.filter(|_| can_pay(figure, launcher));
             found.extend(aim.map(|target| (Mark::Aim, line(view, [muzzle, target]))));
         }
     }
@@ -45,16 +44,10 @@ fn line(view: &View, points: impl IntoIterator<Item = Vec2>) -> String {
     format!("M{}", points.join("L"))
 }
 
-/// Whether a launcher's owner has what a launch costs.
-fn can_pay(figure: &Figure, launcher: &LauncherPlan) -> bool {
-    let ammo = launcher.ammo();
-    ammo.is_none_or(|(meter, cost)| figure.meters[meter.index()] >= *cost)
-}
-
 /// Where an actor's own motion leads it: between what it goes to and fro, or along which points.
 fn way(frame: &Frame, view: &View, figure: &Figure) -> Option<String> {
     let spec = &figure.spec;
-    match own_drive(spec) {
+    match figure.drive {
         Drive::Patrol {
             axis, low, high, ..
         } if low.is_finite() && high.is_finite() => {
@@ -70,7 +63,8 @@ fn way(frame: &Frame, view: &View, figure: &Figure) -> Option<String> {
             let ends = line(view, [end(low), end(high)]);
             Some(ends + &stop(low) + &stop(high))
         }
-        Drive::Path { route, .. } => {
+        // A path that began with a state begins where its owner was then, which is not known here.
+        Drive::Path { route, .. } if figure.drive == spec.drive() => {
             let route = spec.routes().get(usize::from(route))?;
             let placed = frame.plan.actor(&figure.id).ok()?;
             let placed = &frame.plan.actors()[placed.index()];
@@ -84,17 +78,6 @@ fn way(frame: &Frame, view: &View, figure: &Figure) -> Option<String> {
             Some(line(view, [first].into_iter().chain(ends).map(at)))
         }
         _ => None,
-    }
-}
-
-/// What drives a kind by itself: of one with states, in the state that has a way.
-fn own_drive(spec: &Spec) -> Drive {
-    let states = spec.states().iter().filter_map(|state| state.drive());
-    let mut ways =
-        states.filter(|drive| matches!(drive, Drive::Patrol { .. } | Drive::Path { .. }));
-    match spec.drive() {
-        Drive::Patrol { .. } | Drive::Path { .. } => spec.drive(),
-        own => ways.next().unwrap_or(own),
     }
 }
 

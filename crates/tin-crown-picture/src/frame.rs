@@ -3,7 +3,7 @@
 use std::sync::Arc;
 
 use tin_crown::geometry::{Bounds, Vec2};
-use tin_crown::plan::{ActorIx, BoxSet, DrillIx, Spec};
+use tin_crown::plan::{ActorIx, BoxSet, DrillIx, Drive, Spec, StatePlan};
 use tin_crown::sim::ActorView;
 use tin_crown::{Amount, Event, Facing, Plan, ReplayError, Sim, Tick, Ticks, What};
 
@@ -34,8 +34,10 @@ pub(crate) struct Figure {
     pub guarding: bool,
     /// Of each of its sensors, where the actors are that it notices.
     pub sees: Vec<Vec<Vec2>>,
-    /// Of each of its launchers that is aimed at others, at which place it would be.
+    /// Of each of its launchers that is aimed at others and can launch, at which place it would be.
     pub aims: Vec<Option<Vec2>>,
+    /// What drives it, in its state.
+    pub drive: Drive,
     /// What it is in the middle of, in words.
     pub doing: Vec<String>,
     pub meters: Vec<Amount>,
@@ -199,8 +201,12 @@ fn figure(sim: &Sim, actor: ActorIx, view: &ActorView<'_>, trail: Vec<Vec2>) -> 
             .map(|sensor| noticed(sensor).collect())
             .collect(),
         aims: (0..spec.launchers().len())
-            .map(|nth| sim.aimed_at(actor, nth).map(|(_, place)| place))
+            .map(|nth| aim(sim, actor, view, nth))
             .collect(),
+        drive: view
+            .state
+            .and_then(|state| spec.states()[state.index()].drive())
+            .unwrap_or(spec.drive()),
         doing: match view.alive || view.dying {
             true => doing(sim.plan(), spec, view),
             false => vec!["gone".to_owned()],
@@ -210,6 +216,21 @@ fn figure(sim: &Sim, actor: ActorIx, view: &ActorView<'_>, trail: Vec<Vec2>) -> 
         part: part(sim, actor),
         acts: view.alive,
     }
+}
+
+/// Where a launcher is aimed at, when its owner's state lets it launch and it has what that costs.
+fn aim(sim: &Sim, actor: ActorIx, view: &ActorView<'_>, nth: usize) -> Option<Vec2> {
+    let spec = sim.spec(actor);
+    let names = |state: &StatePlan| state.launchers() & (1 << nth) != 0;
+    let state = view.state.map(|state| &spec.states()[state.index()]);
+    if spec.states().iter().any(names) && !state.is_some_and(names) {
+        return None;
+    }
+    let ammo = spec.launchers()[nth].ammo();
+    if ammo.is_some_and(|(meter, cost)| view.meters[meter.index()] < *cost) {
+        return None;
+    }
+    sim.aimed_at(actor, nth).map(|(_, place)| place)
 }
 
 /// Whether an actor hit or was hit on the last tick, and is gone since: the picture of the hit has both.

@@ -213,12 +213,16 @@ fn sights_aims_ways_and_places_to_come_back_to_are_drawn() {
         (legend(second, "clumsy", 443), "noticed actor"),
         (legend(second, "marksman", 105), "path of this tick"),
         (legend(second, "marksman", 105), "muzzle and direction"),
+        (legend(second, "clumsy", 618), "aimed at"),
         (legend(attic, "clumsy", 93), "path of its motion"),
         (legend(attic, "clumsy", 93), "respawn place"),
         (legend(attic, "clumsy", 93), "second lamp"),
     ] {
         assert!(texts.iter().any(|text| text == words), "{words}: {texts:?}");
     }
+    // The clock is shut on 583, and launches nothing.
+    let shut = legend(second, "clumsy", 583);
+    assert!(!shut.iter().any(|text| text == "aimed at"), "{shut:?}");
     // The cuckoo is aimed at where the porter will be, whom the clock has noticed.
     let plan = check(second).plan.expect("no errors");
     let mut sim = tin_crown::Sim::new(&plan, plan.drill("clumsy").unwrap());
