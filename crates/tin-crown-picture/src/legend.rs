@@ -46,7 +46,7 @@ impl Mark {
             Mark::Checkpoint => "checkpoint",
             Mark::Exit => "exit",
             Mark::Sensor => "sensor",
-            Mark::Sees => "sensor that notices somebody",
+            Mark::Sees => "sensor that notices an actor",
             Mark::Sight => "noticed actor",
             Mark::Way => "path of its motion",
             Mark::Swept => "path of this tick",

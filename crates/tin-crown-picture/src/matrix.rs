@@ -152,7 +152,7 @@ impl<'f> Matrix<'f> {
         );
         let mut explained =
             "what the meters lost, then the hits, then what came to nothing and why; \
-                             what somebody launched counts as theirs"
+                             what an actor launched counts as its own"
                 .to_owned();
         if left_out > 0 {
             explained = format!(

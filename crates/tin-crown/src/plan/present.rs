@@ -94,7 +94,7 @@ impl Present {
             let message = format!("no placed actor matches `{who}`");
             check.report(
                 Finding::new(Code::NobodyPlaced, path.clone(), message)
-                    .help("place one, let somebody launch one, or remove this"),
+                    .help("place one, let an actor launch one, or remove this"),
             );
         }
     }

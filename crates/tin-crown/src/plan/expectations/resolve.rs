@@ -243,7 +243,7 @@ impl One<'_> {
             let message = format!("no placed actor matches `{text}`");
             self.check.report(
                 Finding::new(Code::NobodyPlaced, path.clone(), message)
-                    .help("place one, let somebody launch one, or remove this"),
+                    .help("place one, let an actor launch one, or remove this"),
             );
             return None;
         }
