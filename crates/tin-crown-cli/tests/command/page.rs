@@ -208,8 +208,13 @@ fn the_page_plays_steps_drags_filters_and_tells_why() {
         &browser,
         folder.path(),
         "linked.html",
-        "out.at=[el('drill').value,now(),el('why').textContent.length>99]",
+        "out.at=[el('drill').value,now(),el('why').textContent.length>99];\
+         out.state=document.querySelector('.state:not([hidden])').textContent.trim();\
+         out.follows=[el('zoom').value];el('arena').style.width='300px';change('drill','clean');out.follows.push(el('zoom').value)",
     );
+    assert_eq!(out["state"], "all 7 expectations met");
+    // A level that would be too flat to read follows its player.
+    assert_eq!(out["follows"], serde_json::json!(["", "porter"]));
     assert_eq!(out["at"], serde_json::json!(["clumsy", 92, true]));
 }
 
