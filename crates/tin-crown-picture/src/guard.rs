@@ -9,11 +9,8 @@ use crate::view::View;
 
 /// An arc before who stands at `at`, as wide as its guard.
 pub(crate) fn arc(view: &View, spec: &Spec, guard: &GuardPlan, facing: Facing, at: Vec2) -> String {
-    let size = spec
-        .body()
-        .map_or(spec.extent(facing), |body| body.shape(facing).bounds());
-    let radius = size.size().length() / 2.0 + 3.0;
-    let centre = at + size.centre();
+    let reach = reach(spec, facing);
+    let (radius, centre) = (reach.size().x / 2.0, at + reach.centre());
     let (middle, half) = (guard.arc().middle(), guard.arc().half().min(3.1));
     let up = if view.flipped { 1.0 } else { -1.0 };
     let edge = |turn: f64| {
@@ -35,6 +32,12 @@ pub(crate) fn reach(spec: &Spec, facing: Facing) -> Bounds {
     let own = spec
         .body()
         .map_or(spec.extent(facing), |body| body.shape(facing).bounds());
+    // Without boxes, what is around its place.
+    let own = if own.is_empty() {
+        Bounds::new(Vec2::ZERO, Vec2::ZERO)
+    } else {
+        own
+    };
     let radius = own.size().length() / 2.0 + 3.0;
     let corner = Vec2::new(radius, radius);
     Bounds {

@@ -290,6 +290,19 @@ fn a_sheet_measures_all_boxes() {
 }
 
 #[test]
+fn a_guard_without_boxes_is_drawn_around_its_place() {
+    let file = b"edition = 1\ntitle = \"a\"\narena.bounds = { min = [0, 0], max = [99, 99] }\n\
+                 kind.a.guard = { button = \"block\" }\nplace = [{ kind = \"a\", at = [9, 9] }]\n\
+                 drill.d.length = \"1s\"\n";
+    let plan = check(file).plan.expect("no errors");
+    let svg = Sheet::new(&plan, "a")
+        .expect("it is there")
+        .svg(&Look::paper());
+    assert!(!svg.contains("NaN") && !svg.contains("inf"), "{svg}");
+    assert!(has(&texts(&svg), "with its guard up"));
+}
+
+#[test]
 fn odd_names_do_no_harm_anywhere() {
     let odd = "<script>alert(1)</script>&\"' ملك 🐞";
     let encounter = Encounter::new(odd)
