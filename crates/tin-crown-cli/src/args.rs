@@ -57,7 +57,7 @@ pub enum Command {
     Tidy(Tidy),
     /// Replay drills, print who hurt whom, and verify what the file expects
     Replay(Replay),
-    /// Explain why a hit landed, why it did not, or why two actors never met
+    /// Explain why a hit landed or did not, why two never met, or what else an actor did
     Why(Why),
     /// Compare two versions, drills or ledgers
     Compare(Compare),
@@ -216,8 +216,11 @@ pub enum StudyFormat {
 #[command(
     after_help = "WHO and WHOM are as in replay: an id, a kind, a #tag, * for anyone, or the id of \
                   something launched. Without --when, each different outcome between the two is explained \
-                  once.\n\nExamples:\n  tin-crown why duel.toml --who burr --whom hero\n  \
-                  tin-crown why duel.toml --drill careless --who '#windup' --whom porter --when 1.2s"
+                  once. Without --whom, what is no hit is explained: why WHO died, fell or was stopped, \
+                  did not leave a state, noticed nobody, or launched nothing.\n\nExamples:\n  \
+                  tin-crown why duel.toml --who burr --whom hero\n  \
+                  tin-crown why duel.toml --drill careless --who '#windup' --whom porter --when 1.2s\n  \
+                  tin-crown why attic.toml --drill clumsy --who wasp"
 )]
 pub struct Why {
     /// The encounter file (TOML or JSON); `-` for standard input
@@ -225,17 +228,17 @@ pub struct Why {
     /// The drill; optional when there is only one
     #[arg(long, value_name = "NAME")]
     pub drill: Option<String>,
-    /// Who hits
+    /// Who hits, or who is asked about
     #[arg(long, value_name = "SELECTOR")]
     pub who: String,
     /// Who is hit
     #[arg(long, value_name = "SELECTOR")]
-    pub whom: String,
+    pub whom: Option<String>,
     /// At this moment
     #[arg(long, value_name = "TIME")]
     pub when: Option<Duration>,
     /// Only by this rule
-    #[arg(long, value_name = "NAME")]
+    #[arg(long, value_name = "NAME", requires = "whom")]
     pub rule: Option<String>,
     /// Output format
     #[arg(long, default_value = "text")]

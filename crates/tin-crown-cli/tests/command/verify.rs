@@ -413,6 +413,19 @@ fn why_answers_in_sentences_and_as_json() {
     );
     let checks = came["checks"].as_array().expect("a list");
     assert_eq!(checks.last().expect("some")["passed"], false);
+    // Without whom: what is no hit.
+    let alone = |args: &[&str]| tool(&demo(), &[&["why", "second-shelf.toml"], args].concat());
+    let wasp = ["--drill", "clumsy", "--who", "wasp"];
+    assert_snapshot!("why_alone", alone(&wasp).out);
+    let machine = json(&alone(
+        &[&wasp[..], &["--format", "json", "--when", "3s"]].concat(),
+    ));
+    let tells = machine[0]["tells"].as_array().expect("a list");
+    let topics: Vec<&str> = tells
+        .iter()
+        .flat_map(|tell| tell["topic"].as_str())
+        .collect();
+    assert_eq!(topics, ["state", "state", "sensor"], "{machine}");
     for (args, words) in [
         (
             ["--drill", "umbrela", "--who", "*", "--whom", "*"],

@@ -7,21 +7,19 @@ use crate::encounter::Repeat;
 use crate::ledger::{GuardSaid, LineId, Replay};
 use crate::plan::{ActorIx, BoxIx, DrillIx, Plan, RuleIx};
 use crate::sim::ReplayError;
-use crate::sim::Sim;
 use crate::sim::observer::Observer;
 use crate::sim::parts::gates::Asked;
 use crate::sim::parts::windows::Because;
 use crate::sim::phases::effects;
 use crate::sim::phases::verdict::{self, Candidate, repeat};
 use crate::sim::state::State;
+use crate::sim::{Run, Sim};
 use crate::time::Tick;
 use crate::verdict::Verdict;
 
 /// A drill played tick by tick, with the touches of those that `wanted` says yes to, who and whom.
 pub struct Inquest<W> {
-    plan: Arc<Plan>,
-    drill: DrillIx,
-    sim: Option<Sim>,
+    run: Run,
     wanted: W,
 }
 
@@ -87,9 +85,7 @@ impl<W: Fn(ActorIx, ActorIx) -> bool> Inquest<W> {
     /// A drill that has not begun.
     pub fn new(plan: &Arc<Plan>, drill: DrillIx, wanted: W) -> Inquest<W> {
         Inquest {
-            plan: Arc::clone(plan),
-            drill,
-            sim: None,
+            run: Run::new(plan, drill),
             wanted,
         }
     }
@@ -105,19 +101,10 @@ impl<W: Fn(ActorIx, ActorIx) -> bool> Inquest<W> {
             wanted: &self.wanted,
             all: Vec::new(),
         };
-        match &mut self.sim {
-            None => self.sim = Some(Sim::observed(&self.plan, self.drill, &mut notes)),
-            Some(sim) => {
-                if !sim.step_observed(&mut notes)? {
-                    return Ok(None);
-                }
-            }
-        }
-        let all = notes.all.into_iter().map(|(_, judged)| judged).collect();
-        let Some(sim) = &self.sim else {
+        let Some(sim) = self.run.play(&mut notes)? else {
             return Ok(None);
         };
-        sim.check()?;
+        let all = notes.all.into_iter().map(|(_, judged)| judged).collect();
         Ok(Some((sim, all)))
     }
 }
@@ -129,10 +116,7 @@ impl<W> Inquest<W> {
     ///
     /// As [`Sim::into_replay`].
     pub fn into_replay(self) -> Result<Replay, ReplayError> {
-        match self.sim {
-            Some(sim) => sim.into_replay(),
-            None => Sim::new(&self.plan, self.drill).into_replay(),
-        }
+        self.run.into_replay()
     }
 }
 

@@ -4,8 +4,10 @@
 mod error;
 mod inquest;
 mod observer;
+mod outlook;
 mod parts;
 mod phases;
+mod run;
 mod state;
 mod view;
 
@@ -18,8 +20,11 @@ use crate::time::Tick;
 pub use error::ReplayError;
 pub use inquest::{Answer, Inquest, Judged, Withheld};
 use observer::Observer;
+pub use outlook::{Considered, Outlook, Part, Unseen, Weight};
+pub use parts::actor::Ground;
 use parts::{appearing, resets};
 use phases::{clocks, effects, intent, motion, record, touch, verdict};
+use run::Run;
 use state::{Excess, State};
 pub use view::ActorView;
 
@@ -84,7 +89,7 @@ impl Sim {
         clocks::run(plan, state);
         // When everything is reset, nobody decides or moves on that tick.
         if !resets::everything(plan, state) {
-            intent::run(plan, state);
+            intent::run(plan, state, observer);
             motion::run(plan, state);
         }
         judge(plan, state, observer);

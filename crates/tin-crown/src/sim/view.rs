@@ -9,6 +9,7 @@ use crate::ledger::{Ledger, LineId};
 use crate::outcome::Outcome;
 use crate::plan::{ActorIx, AttackIx, BoxIx, BoxSet, DrillIx, Plan, RuleIx, Spec, StateIx};
 use crate::sim::Sim;
+use crate::sim::parts::actor::Ground;
 use crate::sim::parts::{attacks, guards, launchers};
 use crate::sim::phases::touch;
 use crate::time::{Tick, Ticks};
@@ -146,6 +147,24 @@ impl Sim {
             age: own.age(state.tick),
             meters: &state.stock.meters[own.life.meters.clone()],
         }
+    }
+
+    /// What stopped an actor's body on the last tick, along x and along y.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
+    pub fn stopped(&self, actor: ActorIx) -> [Option<Ground>; 2] {
+        self.state.actors[actor.index()].stopped
+    }
+
+    /// What an actor stands on.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
+    pub fn ground(&self, actor: ActorIx) -> Option<Ground> {
+        self.state.actors[actor.index()].ground
     }
 
     /// Who was pushed on the last tick, by the hit of which line: by a knockback, a rebound or a parry.

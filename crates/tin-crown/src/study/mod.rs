@@ -1,5 +1,6 @@
 //! Studies of replays: what changed, what was exercised, and why something happened or did not.
 
+mod account;
 mod changes;
 mod compare;
 mod coverage;
@@ -7,6 +8,7 @@ mod divergence;
 mod why;
 
 pub use crate::reach::Reach;
+pub use account::{Account, Tell, Topic, account};
 pub use compare::{Change, Comparison, FieldChange, PairSum, compare};
 pub use coverage::{Coverage, Item, PairCover, RuleVerdicts, Sort, coverage};
 pub use divergence::Divergence;

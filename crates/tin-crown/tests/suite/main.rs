@@ -4,6 +4,7 @@
     reason = "a scenario is read from top to bottom"
 )]
 
+mod accounts;
 mod afterlife;
 mod ambush;
 mod ambushes;

@@ -41,8 +41,8 @@ pub(crate) struct Actor {
     pub cut: bool,
     /// When on this tick, in 4096ths, it hit the last that it may.
     pub spent: Option<u16>,
-    /// Whether a solid stopped it sideways, and up or down, on the last tick.
-    pub stopped: [bool; 2],
+    /// What stopped it sideways, and up or down, on the last tick.
+    pub stopped: [Option<Ground>; 2],
     /// Whether it is path of its motion.
     pub arrived: bool,
     pub side: Option<SideIx>,
@@ -238,11 +238,23 @@ pub(crate) struct Cut {
     pub part: f64,
 }
 
-/// What an actor stands on.
+/// A solid that stops bodies, or on which they stand.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
-pub(crate) enum Ground {
+pub enum Ground {
+    /// A solid of the arena.
     Fixed,
+    /// An actor that is a solid.
     Moving(ActorIx),
+}
+
+impl Ground {
+    /// The actor that it is, when it is no solid of the arena.
+    pub fn mover(self) -> Option<ActorIx> {
+        match self {
+            Ground::Fixed => None,
+            Ground::Moving(actor) => Some(actor),
+        }
+    }
 }
 
 /// Why an actor is to die.

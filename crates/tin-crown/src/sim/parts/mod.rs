@@ -26,4 +26,5 @@ pub(crate) mod sensors;
 pub(crate) mod shots;
 pub(crate) mod solids;
 pub(crate) mod transitions;
+pub(crate) mod weighing;
 pub(crate) mod windows;

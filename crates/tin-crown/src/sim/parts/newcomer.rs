@@ -112,7 +112,7 @@ impl Actor {
             landed: false,
             entered: true,
             spent: None,
-            stopped: [false; 2],
+            stopped: [None; 2],
             arrived: false,
             side: new.side,
             spec: breed.spec,

@@ -2,7 +2,7 @@
 
 use super::solids;
 use crate::encounter::Facing;
-use crate::geometry::{Vec2, along, overlap};
+use crate::geometry::{Shape, Vec2, along, gap, overlap};
 use crate::ledger::{LineId, What};
 use crate::plan::{ActorIx, BoxPlan, Plan, SensorForm, SensorIx, SensorPlan, Spec};
 use crate::sim::state::State;
@@ -27,6 +27,27 @@ pub(crate) struct Seen {
     pub line: LineId,
     /// How far off.
     pub distance: f64,
+}
+
+/// Why a sensor does not notice an actor.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub enum Unseen {
+    /// It is not there, or is dying.
+    Absent,
+    /// It is out of reach.
+    Away {
+        /// How far, in units.
+        by: f64,
+        /// The way from what the sensor reaches to it.
+        toward: Vec2,
+    },
+    /// Something is in the way.
+    Behind {
+        /// What: an actor, else a solid of the arena.
+        what: Option<ActorIx>,
+        /// Where it stops the view.
+        at: Vec2,
+    },
 }
 
 impl Sight {
@@ -62,9 +83,11 @@ fn look(plan: &Plan, state: &mut State, index: ActorIx, which: SensorIx, sensor:
         }
         let other = &state.actors[whom.index()];
         let there = other.alive && !other.dying;
-        let noticed = there
-            .then(|| notices(plan, state, index, sensor, whom))
-            .flatten();
+        let noticed = there.then(|| notices(plan, state, index, sensor, whom));
+        let noticed = match noticed {
+            Some(View::Clear { distance }) => Some(distance),
+            _ => None,
+        };
         let known = state.stock.sights[place]
             .seen
             .iter()
@@ -123,17 +146,25 @@ fn say(
     event.id
 }
 
-/// How far off whom is, when a sensor notices them.
-fn notices(
-    plan: &Plan,
-    state: &State,
-    index: ActorIx,
-    sensor: &SensorPlan,
-    whom: ActorIx,
-) -> Option<f64> {
+/// What a sensor makes of an actor that is there.
+enum View {
+    /// It notices it, so far off.
+    Clear { distance: f64 },
+    /// It is out of reach.
+    Away,
+    /// Something is in the way, after a part of a line.
+    Blocked {
+        what: Option<ActorIx>,
+        from: Vec2,
+        path: Vec2,
+        part: f64,
+    },
+}
+
+fn notices(plan: &Plan, state: &State, index: ActorIx, sensor: &SensorPlan, whom: ActorIx) -> View {
     let (own, other) = (&state.actors[index.index()], &state.actors[whom.index()]);
     let figure = figure(plan.spec_of(other.spec));
-    match &sensor.form {
+    let (from, path, part, distance) = match &sensor.form {
         SensorForm::Area(area) => {
             let shape = area.shape(own.facing);
             let offset = other.at - own.at;
@@ -142,23 +173,102 @@ fn notices(
                 let part = part.shape(other.facing);
                 bounds.meets(part.bounds().moved(offset)) && overlap(shape, part, offset)
             });
-            let clear = meets && is_clear(plan, state, sensor, [index, whom], own.at, offset, 1.0);
-            clear.then(|| offset.length())
+            if !meets {
+                return View::Away;
+            }
+            (own.at, offset, 1.0, offset.length())
         }
-        SensorForm::Ray { from, to } => {
-            let turned = |offset: Vec2| match own.facing {
-                Facing::Right => offset,
-                Facing::Left => offset.mirrored(),
-            };
-            let (eye, path) = (own.at + turned(*from), turned(*to - *from));
+        SensorForm::Ray { .. } => {
+            let (eye, path) = ray(sensor, own.at, own.facing);
             let meets = figure
                 .iter()
                 .filter_map(|part| along(part.shape(other.facing), eye - other.at, path))
-                .min_by(f64::total_cmp)?;
-            let clear = is_clear(plan, state, sensor, [index, whom], eye, path, meets);
-            clear.then(|| meets * path.length())
+                .min_by(f64::total_cmp);
+            let Some(meets) = meets else {
+                return View::Away;
+            };
+            (eye, path, meets, meets * path.length())
         }
+    };
+    match blocker(plan, state, sensor, [index, whom], from, path, part) {
+        None => View::Clear { distance },
+        Some((part, what)) => View::Blocked {
+            what,
+            from,
+            path,
+            part,
+        },
     }
+}
+
+/// Where a ray begins, and its way, as its owner stands.
+fn ray(sensor: &SensorPlan, at: Vec2, facing: Facing) -> (Vec2, Vec2) {
+    let SensorForm::Ray { from, to } = sensor.form else {
+        return (at, Vec2::ZERO);
+    };
+    let turned = |offset: Vec2| match facing {
+        Facing::Right => offset,
+        Facing::Left => offset.mirrored(),
+    };
+    (at + turned(from), turned(to - from))
+}
+
+/// Whom a sensor could notice, each with how far off it is, or why it is not noticed.
+pub(crate) fn views(
+    plan: &Plan,
+    state: &State,
+    index: ActorIx,
+    sensor: &SensorPlan,
+    mut tell: impl FnMut(ActorIx, Result<f64, Unseen>),
+) {
+    for &whom in state.crowds.of(sensor.notices) {
+        let other = &state.actors[whom.index()];
+        if whom == index {
+            continue;
+        }
+        if !other.alive || other.dying {
+            tell(whom, Err(Unseen::Absent));
+            continue;
+        }
+        let view = match notices(plan, state, index, sensor, whom) {
+            View::Clear { distance } => Ok(distance),
+            View::Away => Err(miss(plan, state, index, sensor, whom)),
+            View::Blocked {
+                what,
+                from,
+                path,
+                part,
+            } => Err(Unseen::Behind {
+                what,
+                at: from + path * part,
+            }),
+        };
+        tell(whom, view);
+    }
+}
+
+/// How far out of a sensor's reach an actor is.
+fn miss(plan: &Plan, state: &State, index: ActorIx, sensor: &SensorPlan, whom: ActorIx) -> Unseen {
+    let (own, other) = (&state.actors[index.index()], &state.actors[whom.index()]);
+    let point = Shape::circle([0.0, 0.0], f64::MIN_POSITIVE);
+    let point = point.unwrap_or_else(|error| unreachable!("a circle that small: {error}"));
+    let gaps = figure(plan.spec_of(other.spec)).iter().map(|part| {
+        let part = part.shape(other.facing);
+        match &sensor.form {
+            SensorForm::Area(area) => {
+                gap(part, area.shape(own.facing), own.at - other.at, Vec2::ZERO)
+            }
+            SensorForm::Ray { .. } => {
+                let (eye, path) = ray(sensor, own.at, own.facing);
+                gap(part, &point, eye - other.at, path)
+            }
+        }
+    });
+    let nearest = gaps.min_by(|a, b| a.distance.total_cmp(&b.distance));
+    nearest.map_or(Unseen::Absent, |gap| Unseen::Away {
+        by: gap.distance,
+        toward: gap.toward,
+    })
 }
 
 /// What of an actor can be noticed: its body, else its hurtboxes, else its hitboxes.
@@ -170,8 +280,9 @@ fn figure(spec: &Spec) -> &[BoxPlan] {
     }
 }
 
-/// Whether nothing that stops a sensor's view stands before a part of a line.
-fn is_clear(
+/// What stops a sensor's view before a part of a line, and after which part: an actor, else a solid of
+/// the arena.
+fn blocker(
     plan: &Plan,
     state: &State,
     sensor: &SensorPlan,
@@ -179,22 +290,25 @@ fn is_clear(
     from: Vec2,
     path: Vec2,
     part: f64,
-) -> bool {
+) -> Option<(f64, Option<ActorIx>)> {
     if sensor.solids
-        && solids::on_line(plan, state, parties, from, path).is_some_and(|met| met < part)
+        && let Some((met, solid)) = solids::on_line(plan, state, parties, from, path)
+        && met < part
     {
-        return false;
+        return Some((met, solid.mover()));
     }
-    let blocks = |index: &ActorIx| {
+    let blocks = |&index: &ActorIx| {
         let actor = &state.actors[index.index()];
         let spec = plan.spec_of(actor.spec);
-        let parts = figure(spec).iter().chain(spec.solid.as_deref());
-        actor.alive
-            && !parties.contains(index)
-            && parts
-                .filter_map(|plan| along(plan.shape(actor.facing), from - actor.at, path))
-                .any(|met| met < part)
+        let mut parts = figure(spec).iter().chain(spec.solid.as_deref());
+        if !actor.alive || parties.contains(&index) {
+            return None;
+        }
+        let met = parts.find_map(|plan| {
+            along(plan.shape(actor.facing), from - actor.at, path).filter(|met| *met < part)
+        })?;
+        Some((met, Some(index)))
     };
     let mut groups = sensor.blockers.iter();
-    !groups.any(|group| state.crowds.of(*group).iter().any(blocks))
+    groups.find_map(|group| state.crowds.of(*group).iter().find_map(blocks))
 }

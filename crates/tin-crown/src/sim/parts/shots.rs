@@ -25,7 +25,7 @@ pub(crate) fn fly(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxPlan
     let path = step.by;
     let met = solids::first_contact(plan, state, index, body, path);
     let actor = &mut state.actors[index.index()];
-    actor.stopped = [false; 2];
+    actor.stopped = [None; 2];
     actor.ground = None;
     let Some(part) = met else {
         actor.at = actor.start + path;
@@ -46,15 +46,15 @@ pub(crate) fn fly(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxPlan
 pub(crate) fn bounce(plan: &Plan, state: &mut State, index: ActorIx, before: Vec2) {
     let actor = &mut state.actors[index.index()];
     let flight = &plan.spec_of(actor.spec).flight;
-    if actor.stopped == [false; 2] || actor.life.maker.is_none() {
+    if actor.stopped == [None; 2] || actor.life.maker.is_none() {
         return;
     }
     if actor.bounces > 0 {
         actor.bounces -= 1;
-        if actor.stopped[0] {
+        if actor.stopped[0].is_some() {
             actor.velocity.x = -before.x * flight.keeps;
         }
-        if actor.stopped[1] {
+        if actor.stopped[1].is_some() {
             actor.velocity.y = -before.y * flight.keeps;
             actor.ground = None;
         }

@@ -209,18 +209,32 @@ pub(crate) fn sideways_out(plan: &Plan, state: &State, index: ActorIx, body: &Bo
     out
 }
 
-/// Every solid that lies within some bounds, or may: its shape, where it is, and whether it only stops
-/// who comes down on it. Moving ones but those of `except`.
+/// A solid that lies near.
+struct Near<'s> {
+    shape: &'s Shape,
+    /// Where it is.
+    origin: Vec2,
+    /// Whether it only stops who comes down on it.
+    one_way: bool,
+    solid: Ground,
+}
+
+/// Every solid that lies within some bounds, or may; moving ones but those of `except`.
 fn near(
     plan: &Plan,
     state: &State,
     bounds: Bounds,
     except: &[ActorIx],
-    mut visit: impl FnMut(&Shape, Vec2, bool),
+    mut visit: impl FnMut(Near<'_>),
 ) {
     state.fixed.grid.query(bounds, |index| {
         let (solid, shape) = &state.fixed.solids[index as usize];
-        visit(shape, Vec2::ZERO, solid.one_way);
+        visit(Near {
+            shape,
+            origin: Vec2::ZERO,
+            one_way: solid.one_way,
+            solid: Ground::Fixed,
+        });
     });
     for &index in &state.lists.solids {
         let actor = &state.actors[index.index()];
@@ -231,7 +245,12 @@ fn near(
         ) {
             let shape = solid.shape(actor.facing);
             if shape.bounds().moved(actor.at).meets(bounds) {
-                visit(shape, actor.at, false);
+                visit(Near {
+                    shape,
+                    origin: actor.at,
+                    one_way: false,
+                    solid: Ground::Moving(index),
+                });
             }
         }
     }
@@ -255,13 +274,13 @@ pub(crate) fn first_contact(
         state,
         from.joined(from.moved(path)),
         &[index],
-        |solid, origin, one_way| {
-            let offset = actor.at - origin;
-            let over = !overlap(solid, shape, offset);
-            if one_way && !(downward && over) {
+        |near| {
+            let offset = actor.at - near.origin;
+            let over = !overlap(near.shape, shape, offset);
+            if near.one_way && !(downward && over) {
                 return;
             }
-            if let Some(part) = sweep(solid, shape, offset, path).first_moment() {
+            if let Some(part) = sweep(near.shape, shape, offset, path).first_moment() {
                 first = Some(first.map_or(part, |first| first.min(part)));
             }
         },
@@ -275,33 +294,30 @@ pub(crate) fn is_within(plan: &Plan, state: &State, index: ActorIx, body: &BoxPl
     let shape = body.shape(actor.facing);
     let bounds = shape.bounds().moved(actor.at);
     let mut within = false;
-    near(plan, state, bounds, &[index], |solid, origin, one_way| {
-        within |= !one_way && overlap(solid, shape, actor.at - origin);
+    near(plan, state, bounds, &[index], |near| {
+        within |= !near.one_way && overlap(near.shape, shape, actor.at - near.origin);
     });
     within
 }
 
-/// After which part of a line the first solid stands on it; one-way ones do not count.
+/// After which part of a line the first solid stands on it, and which; one-way ones do not count.
 pub(crate) fn on_line(
     plan: &Plan,
     state: &State,
     except: [ActorIx; 2],
     from: Vec2,
     path: Vec2,
-) -> Option<f64> {
+) -> Option<(f64, Ground)> {
     let ends = [from, from + path].map(|end| Bounds { min: end, max: end });
-    let mut first: Option<f64> = None;
-    near(
-        plan,
-        state,
-        ends[0].joined(ends[1]),
-        &except,
-        |solid, origin, one_way| {
-            if let (false, Some(part)) = (one_way, along(solid, from - origin, path)) {
-                first = Some(first.map_or(part, |first| first.min(part)));
-            }
-        },
-    );
+    let mut first: Option<(f64, Ground)> = None;
+    near(plan, state, ends[0].joined(ends[1]), &except, |near| {
+        let met = along(near.shape, from - near.origin, path);
+        if let (false, Some(part)) = (near.one_way, met)
+            && first.is_none_or(|(first, _)| part < first)
+        {
+            first = Some((part, near.solid));
+        }
+    });
     first
 }
 
@@ -313,8 +329,8 @@ pub(crate) fn is_ground(plan: &Plan, state: &State, index: ActorIx, at: Vec2) ->
         max: at + reach,
     };
     let mut ground = false;
-    near(plan, state, around, &[index], |solid, origin, _| {
-        ground |= solid.bounds().moved(origin).meets(around);
+    near(plan, state, around, &[index], |near| {
+        ground |= near.shape.bounds().moved(near.origin).meets(around);
     });
     ground
 }

@@ -32,7 +32,7 @@ pub(crate) struct Turn {
 
 /// What made a condition hold.
 #[derive(Clone, Copy, Debug, Default)]
-struct Why {
+pub(crate) struct Why {
     cause: Option<LineId>,
     noticed: Option<ActorIx>,
 }
@@ -144,7 +144,12 @@ pub(crate) fn turn(plan: &Plan, state: &mut State, index: ActorIx) {
 }
 
 /// Why a condition holds, if it does.
-fn holds(plan: &Plan, state: &State, index: ActorIx, asked: &ConditionPlan) -> Option<Why> {
+pub(crate) fn holds(
+    plan: &Plan,
+    state: &State,
+    index: ActorIx,
+    asked: &ConditionPlan,
+) -> Option<Why> {
     let (tick, actor) = (state.tick, &state.actors[index.index()]);
     let mind = &actor.life.mind;
     let mut why = Why {

@@ -5,15 +5,17 @@ use crate::encounter::Facing;
 use crate::ledger::What;
 use crate::plan::drills::{JUMP, LEFT};
 use crate::plan::{ActorIx, Drive, Edge, Plan};
+use crate::sim::observer::Observer;
 use crate::sim::parts::{
     attacks, driving, guards, launchers, meters, script, sensors, transitions,
 };
 use crate::sim::state::State;
 use crate::time::Ticks;
 
-pub(crate) fn run(plan: &Plan, state: &mut State) {
+pub(crate) fn run(plan: &Plan, state: &mut State, observer: &mut impl Observer) {
     press(plan, state);
     sensors::run(plan, state);
+    observer.perceived(plan, state);
     transitions::decide(plan, state);
     for nth in 0..state.lists.order.len() {
         let index = state.lists.order[nth];

@@ -226,6 +226,40 @@ impl<'a> Search<'a> {
         words.collect::<Vec<_>>().join(", ")
     }
 
+    /// That no rule pairs their boxes, and what is nearest to it.
+    fn unpaired(&self) -> Vec<String> {
+        let plan = self.replay.plan();
+        let (who, whom) = (self.question.who, self.question.whom);
+        let mut says = Vec::new();
+        let launched = self.launched();
+        match self.question.rule {
+            _ if !launched.is_empty() => says.push(format!(
+                "{who} hits {whom} only with what it launches: {launched}; there {}",
+                match self.question.when {
+                    Some(_) => "was none then",
+                    None => "never was one",
+                }
+            )),
+            Some(rule) => says.push(format!(
+                "rule `{}` pairs no box of {who} with one of {whom}",
+                plan.rules[rule.index()].name
+            )),
+            None => says.push(format!("no rule pairs a box of {who} with one of {whom}")),
+        }
+        says.extend(self.gives.iter().take(5).map(|rule| {
+            let rule = &plan.rules[rule.index()];
+            format!("by `{}` {who} hits {}, not {whom}", rule.name, rule.hurtbox)
+        }));
+        says.extend(self.takes.iter().take(5).map(|rule| {
+            let rule = &plan.rules[rule.index()];
+            format!(
+                "by `{}` {whom} is hit by {}, not by {who}",
+                rule.name, rule.hitbox
+            )
+        }));
+        says
+    }
+
     fn says(&self, apart: &Apart) -> Vec<String> {
         let plan = self.replay.plan();
         let (who, whom) = (self.question.who, self.question.whom);
@@ -241,32 +275,7 @@ impl<'a> Search<'a> {
                 "{who} and {whom} never exist at the same time{then}"
             ));
         } else if apart.rules.is_empty() {
-            let launched = self.launched();
-            match self.question.rule {
-                _ if !launched.is_empty() => says.push(format!(
-                    "{who} hits {whom} only with what it launches: {launched}; there {}",
-                    match self.question.when {
-                        Some(_) => "was none then",
-                        None => "never was one",
-                    }
-                )),
-                Some(rule) => says.push(format!(
-                    "rule `{}` pairs no box of {who} with one of {whom}",
-                    plan.rules[rule.index()].name
-                )),
-                None => says.push(format!("no rule pairs a box of {who} with one of {whom}")),
-            }
-            says.extend(self.gives.iter().take(5).map(|rule| {
-                let rule = &plan.rules[rule.index()];
-                format!("by `{}` {who} hits {}, not {whom}", rule.name, rule.hurtbox)
-            }));
-            says.extend(self.takes.iter().take(5).map(|rule| {
-                let rule = &plan.rules[rule.index()];
-                format!(
-                    "by `{}` {whom} is hit by {}, not by {who}",
-                    rule.name, rule.hitbox
-                )
-            }));
+            says.extend(self.unpaired());
         }
         if let Some(near) = &apart.nearest {
             let boxes = format!(
@@ -281,7 +290,10 @@ impl<'a> Search<'a> {
                 direction(near)
             ));
         } else if !apart.rules.is_empty() {
-            says.push("the boxes that rules pair were never live at the same time".to_owned());
+            says.push(match self.question.when {
+                Some(_) => "no two boxes that a rule pairs were both live then".to_owned(),
+                None => "no two boxes that a rule pairs were ever both live".to_owned(),
+            });
         }
         if let Some(near) = &apart.off {
             let off = near.off.as_deref().unwrap_or_default();
@@ -412,7 +424,15 @@ fn units(distance: f64) -> String {
 
 /// ", torso being 3 to the right and 2 above".
 fn direction(near: &Near) -> String {
-    let [right, up] = near.toward.map(hundredths);
+    let aside = aside(near.toward);
+    aside.map_or(String::new(), |aside| {
+        format!(", {} being {aside}", near.hurtbox)
+    })
+}
+
+/// "3 to the right and 2 above"; nothing when it is neither.
+pub(in crate::study) fn aside(toward: [f64; 2]) -> Option<String> {
+    let [right, up] = toward.map(hundredths);
     let mut parts = Vec::new();
     if right != 0.0 {
         let side = if right > 0.0 { "right" } else { "left" };
@@ -422,8 +442,5 @@ fn direction(near: &Near) -> String {
         let side = if up > 0.0 { "above" } else { "below" };
         parts.push(format!("{} {side}", up.abs()));
     }
-    if parts.is_empty() {
-        return String::new();
-    }
-    format!(", {} being {}", near.hurtbox, parts.join(" and "))
+    (!parts.is_empty()).then(|| parts.join(" and "))
 }

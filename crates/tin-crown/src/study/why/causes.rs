@@ -8,6 +8,7 @@ use crate::ledger::Replay;
 use crate::ledger::{Event, LineId, What};
 use crate::plan::ActorIx;
 use crate::sim::Judged;
+use crate::time::Tick;
 
 /// Something in a chain of causes.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
@@ -24,7 +25,7 @@ pub struct Step {
 
 /// What actors were told, when they changed their state, and when they came to be there: the lines in
 /// which chains of causes begin.
-pub(super) struct Origins<'r> {
+pub(in crate::study) struct Origins<'r> {
     replay: &'r Replay,
     inputs: BTreeMap<ActorIx, Vec<&'r Event>>,
     states: BTreeMap<ActorIx, Vec<&'r Event>>,
@@ -57,16 +58,21 @@ impl<'r> Origins<'r> {
     /// its attack, or else the state that it is in and why; then what they were told last, then how they came to
     /// be there. Of states that follow one another over and over, only the last round.
     pub fn of(&self, judged: &Judged) -> Vec<Step> {
+        let own = judged.line.and_then(|line| self.replay.ledger().get(line));
+        self.behind(judged.who, own, judged.tick)
+    }
+
+    /// The same of a line of an actor, or of what comes of it on a tick without a line.
+    pub fn behind(&self, actor: ActorIx, own: Option<&Event>, tick: Tick) -> Vec<Step> {
         let replay = self.replay;
         let ledger = replay.ledger();
         let mut steps = Vec::new();
-        let mut actor = judged.who;
-        let own = judged.line.and_then(|line| ledger.get(line));
+        let mut actor = actor;
         let mut next = own.and_then(|event| event.cause);
         let mut before = own.map_or(LineId(u32::MAX), |event| event.id);
         let mut cause = next.is_some();
         if !cause {
-            next = last(&self.states, actor, before, judged).map(|event| event.id);
+            next = last(&self.states, actor, before, tick).map(|event| event.id);
         }
         let mut states = Vec::new();
         while let Some(event) = next.and_then(|line| ledger.get(line)) {
@@ -84,10 +90,10 @@ impl<'r> Origins<'r> {
             next = event.cause.filter(|cause| *cause < event.id);
         }
         if !steps.iter().any(|step| is_input(replay, step)) {
-            let own = last(&self.inputs, actor, before, judged);
+            let own = last(&self.inputs, actor, before, tick);
             steps.extend(own.map(|event| step(replay, event, false)));
         }
-        let own = last(&self.appearances, actor, before, judged);
+        let own = last(&self.appearances, actor, before, tick);
         steps.extend(own.map(|event| step(replay, event, false)));
         steps
     }
@@ -98,15 +104,15 @@ fn is_input(replay: &Replay, step: &Step) -> bool {
     event.is_some_and(|event| matches!(event.what, What::Input { .. }))
 }
 
-/// The last of an actor's lines up to a touch and before a line.
+/// The last of an actor's lines up to a tick and before a line.
 fn last<'r>(
     lines: &BTreeMap<ActorIx, Vec<&'r Event>>,
     actor: ActorIx,
     before: LineId,
-    judged: &Judged,
+    tick: Tick,
 ) -> Option<&'r Event> {
     let own = lines.get(&actor)?;
-    let past = own.partition_point(|event| event.id < before && event.tick <= judged.tick);
+    let past = own.partition_point(|event| event.id < before && event.tick <= tick);
     own[..past].last().copied()
 }
 

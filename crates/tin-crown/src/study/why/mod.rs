@@ -7,8 +7,9 @@ mod checks;
 
 pub use advice::Remedy;
 use advice::Trials;
+pub(super) use apart::aside;
 pub use apart::{Apart, Near};
-use causes::Origins;
+pub(super) use causes::Origins;
 pub use causes::Step;
 pub use checks::Asked;
 
@@ -283,6 +284,6 @@ fn came(replay: &Replay, origins: &Origins<'_>, trials: &Trials<'_>, judged: &Ju
 }
 
 /// "at 1.617 s (tick 97)".
-fn at(replay: &Replay, tick: Tick) -> String {
+pub(super) fn at(replay: &Replay, tick: Tick) -> String {
     format!("at {:.3} s (tick {tick})", tick.seconds(replay.plan().rate))
 }
