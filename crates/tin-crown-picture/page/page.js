@@ -11,6 +11,8 @@
   const FRAME = 1000 / 60;
   // An arena drawn lower than this, in pixels, shows too little.
   const LEAST_HIGH = 200;
+  // Nor can a player be made out that is smaller than this.
+  const LEAST_PLAYER = 12;
   // A row: tick, line, who, what, whom, rule, outcome, tone, cause, because, event.
   const TICK = 0, LINE = 1, WHO = 2, WHAT = 3, WHOM = 4, RULE = 5, OUTCOME = 6, TONE = 7, CAUSE = 8, BECAUSE = 9, EVENT = 10;
   const text = (at) => data.texts[at];
@@ -201,10 +203,11 @@
     zoom.replaceChildren(html('option', { value: '' }, null, 'the arena'));
     for (const { id } of drill().actors.slice(0, 200)) html('option', { value: id }, zoom, 'around ' + id);
     zoom.value = drill().actors.some(({ id }) => id === kept) ? kept : '';
-    // Where a wide arena would be flat, the player is followed.
-    const high = el('arena').clientWidth * data.size[1] / data.size[0];
+    // Where a wide arena would be flat, or the player too small, the player is followed.
+    const scale = el('arena').clientWidth / data.size[0];
     const player = drill().actors.find((own) => data.specs[own.spec].player);
-    if (!state.asked && high < LEAST_HIGH && player) zoom.value = player.id;
+    const small = player && (data.size[1] * scale < LEAST_HIGH || data.specs[player.spec].size * scale < LEAST_PLAYER);
+    if (!state.asked && small) zoom.value = player.id;
   };
   let pad = null;
   const buildRows = () => {

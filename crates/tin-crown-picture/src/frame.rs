@@ -21,6 +21,7 @@ pub struct Frame {
 /// An actor in a frame.
 #[derive(Clone, Debug)]
 pub(crate) struct Figure {
+    pub actor: ActorIx,
     pub id: String,
     pub spec: Spec,
     pub at: Vec2,
@@ -44,6 +45,8 @@ pub(crate) struct Figure {
     /// Where it was over the last half second, oldest first.
     pub trail: Vec<Vec2>,
     pub part: Part,
+    /// Whom it hit, or was hit by, on this tick.
+    pub hits: Vec<ActorIx>,
     /// Whether it acts: not dying, nor gone.
     pub acts: bool,
 }
@@ -155,7 +158,7 @@ impl Frame {
         }
     }
 
-    /// Shows only what is around an actor, a few times its size.
+    /// Shows only what is around an actor, a few times its size, and those with whom it exchanges hits.
     ///
     /// # Errors
     ///
@@ -172,11 +175,34 @@ impl Frame {
         let size = figure.spec.extent(figure.facing).size();
         let reach = (size.x.max(size.y) * 2.5).max(all.x.min(all.y) * 0.25);
         let half = Vec2::new(reach, reach * 0.5);
-        let region = Bounds {
+        let own = Bounds {
             min: figure.at - half,
             max: figure.at + half,
         };
+        let others = self.figures.iter();
+        let others = others.filter(|other| figure.hits.contains(&other.actor));
+        let edge = Vec2::new(reach, reach) * 0.1;
+        let region = others.map(Figure::around).fold(own, |region, other| {
+            region.joined(Bounds {
+                min: other.min - edge,
+                max: other.max + edge,
+            })
+        });
         Ok(self.region(region))
+    }
+}
+
+impl Figure {
+    /// The rectangle around all its boxes, and its place.
+    fn around(&self) -> Bounds {
+        let place = Bounds {
+            min: self.at,
+            max: self.at,
+        };
+        match self.spec.extent(self.facing) {
+            boxes if boxes.is_empty() => place,
+            boxes => place.joined(boxes.moved(self.at)),
+        }
     }
 }
 
@@ -187,6 +213,7 @@ fn figure(sim: &Sim, actor: ActorIx, view: &ActorView<'_>, trail: Vec<Vec2>) -> 
             .map(|(whom, _)| sim.actor(whom).at)
     };
     Figure {
+        actor,
         id: sim.id(actor).to_owned(),
         spec: spec.clone(),
         at: view.at,
@@ -214,6 +241,7 @@ fn figure(sim: &Sim, actor: ActorIx, view: &ActorView<'_>, trail: Vec<Vec2>) -> 
         meters: view.meters.to_vec(),
         trail,
         part: part(sim, actor),
+        hits: hits(sim, actor),
         acts: view.alive,
     }
 }
@@ -226,9 +254,12 @@ fn aim(sim: &Sim, actor: ActorIx, view: &ActorView<'_>, nth: usize) -> Option<Ve
     if spec.states().iter().any(names) && !state.is_some_and(names) {
         return None;
     }
-    let ammo = spec.launchers()[nth].ammo();
-    if ammo.is_some_and(|(meter, cost)| view.meters[meter.index()] < *cost) {
-        return None;
+    if let Some((meter, cost)) = spec.launchers()[nth].ammo() {
+        let mut meters = spec.meters().iter().zip(view.meters);
+        let (_, held) = meters.find(|(own, _)| own.name() == *meter)?;
+        if held < cost {
+            return None;
+        }
     }
     sim.aimed_at(actor, nth).map(|(_, place)| place)
 }
@@ -248,6 +279,22 @@ fn goes_with_a_hit(sim: &Sim, actor: ActorIx) -> bool {
 fn events(sim: &Sim) -> impl Iterator<Item = &Event> {
     let all = sim.ledger().events().iter().rev();
     all.take_while(|event| event.tick == sim.tick())
+}
+
+fn hits(sim: &Sim, actor: ActorIx) -> Vec<ActorIx> {
+    let took = |event: &&Event| match &event.what {
+        What::Hit(hit) => hit.verdict.took_effect(),
+        _ => false,
+    };
+    let pairs = events(sim).filter(took);
+    let pairs = pairs.filter_map(|event| Some((event.who?, event.whom?)));
+    pairs
+        .filter_map(|(who, whom)| match (who == actor, whom == actor) {
+            (true, false) => Some(whom),
+            (false, true) => Some(who),
+            _ => None,
+        })
+        .collect()
 }
 
 fn part(sim: &Sim, actor: ActorIx) -> Part {

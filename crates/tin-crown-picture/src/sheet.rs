@@ -26,7 +26,7 @@ const WIDTH: f64 = 1280.0;
 const TOP: f64 = 96.0;
 const PANEL: [f64; 2] = [380.0, 260.0];
 /// Sensors are shown as far as this beside the boxes, in sizes of all of those.
-const MOST_BESIDE: f64 = 3.0;
+const MOST_BESIDE: f64 = 1.0;
 /// What a row has beside its panel: its name above, the way it faces below.
 const AROUND: f64 = 72.0;
 /// The height of a line in the list of boxes.

@@ -181,6 +181,11 @@ impl Strip {
         self.frames.len()
     }
 
+    /// How many moments were asked for: more than [`len`](Strip::len) when some are left out.
+    pub fn moments(&self) -> usize {
+        self.moments
+    }
+
     /// Whether there was nothing to show.
     pub fn is_empty(&self) -> bool {
         self.frames.is_empty()

@@ -153,7 +153,15 @@ fn of_drill(
     if let Some(zoom) = zoom {
         shots = shots.zoom(zoom);
     }
-    Ok(shots.take().map_err(fail)?.svg(look))
+    let strip = shots.take().map_err(fail)?;
+    if strip.moments() > strip.len() {
+        let (frames, moments) = (strip.len(), strip.moments());
+        let narrower = "choose a longer --every, or a shorter stretch with --from and --to";
+        terminal::say(format!(
+            "note: the strip shows {frames} of {moments} moments: {narrower}"
+        ));
+    }
+    Ok(strip.svg(look))
 }
 
 /// Around an actor, or a region: `x1,y1,x2,y2`.

@@ -218,6 +218,51 @@ fn the_page_plays_steps_drags_filters_and_tells_why() {
     assert_eq!(out["at"], serde_json::json!(["clumsy", 92, true]));
 }
 
+/// A wide level that is not flat: its player would be 24 of 8000 units wide, under 4 pixels.
+const KEEP: &str = r#"
+edition = 1
+title = "The keep"
+tick_rate = 60
+arena.bounds = { min = [0, 0], max = [8000, 4000] }
+[kind.knight]
+player = true
+hurtbox.torso = { size = [16, 24] }
+meter.health = { max = 3 }
+guard = { arc = [-90, 90], button = "guard" }
+[[place]]
+kind = "knight"
+at = [4000, 2000]
+[drill.d]
+length = "1s"
+input = [{ when = "10t", who = "knight", hold = "guard", for = "20t" }]
+"#;
+
+#[test]
+fn a_guard_is_seen_a_small_player_followed_and_all_parts_are_reached_by_keyboard() {
+    let Some(browser) = browser() else { return };
+    let folder = folder();
+    fs::write(folder.path().join("keep.toml"), KEEP).expect("the folder takes it");
+    let run = tool(folder.path(), &["report", "keep.toml", "-o", "report.html"]);
+    assert_eq!((run.code, run.err.as_str()), (0, ""));
+    let out = open(
+        &browser,
+        folder.path(),
+        "report.html",
+        "const up=(tick)=>{el('seek').value=tick;el('seek').dispatchEvent(new Event('input'));\
+         const arc=document.querySelector('#arena .guard');const box=arc.getBoundingClientRect();return [box.width>0,box.height>0]};\
+         out.guard=[up(5),up(15),up(35)];out.follows=el('zoom').value;\
+         out.reached=['.timeline:not([hidden])','#cast','#rows','#play','#seek'].map((own)=>document.querySelector(own).tabIndex)",
+    );
+    assert_eq!(out["faults"], serde_json::json!([]));
+    // Down on 10 to 29.
+    assert_eq!(
+        out["guard"],
+        serde_json::json!([[false, false], [true, true], [false, false]])
+    );
+    assert_eq!(out["follows"], "knight");
+    assert_eq!(out["reached"], serde_json::json!([0, 0, 0, 0, 0]));
+}
+
 #[test]
 fn no_name_makes_the_page_run_a_script() {
     let evil = "a</script><script>evil=1</script><img src=x onerror=evil=1>";

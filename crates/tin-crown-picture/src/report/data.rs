@@ -64,6 +64,8 @@ struct GoalData {
 struct SpecData {
     kind: String,
     player: bool,
+    /// The larger of its width and height.
+    size: f64,
     boxes: Vec<BoxData>,
 }
 
@@ -286,9 +288,11 @@ impl PageData {
             return *known;
         }
         let spec = &plan.specs()[index.index()];
+        let extent = spec.extent(Facing::Right).size();
         self.specs.push(SpecData {
             kind: plan.names().kinds()[spec.kind()].clone(),
             player: spec.player(),
+            size: short(extent.x.max(extent.y).max(0.0) * self.view.scale),
             boxes: boxes(&self.view, spec, plan),
         });
         self.spec_of.insert(index, self.specs.len() - 1);

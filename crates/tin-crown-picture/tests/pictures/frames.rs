@@ -2,7 +2,7 @@
 
 use tin_crown::encounter::Up;
 use tin_crown::geometry::{Bounds, Vec2};
-use tin_crown::{BoxSpec, Drill, Encounter, Kind, MeterSpec, Motion, Placement, Tick, check};
+use tin_crown::{BoxSpec, Drill, Encounter, Kind, MeterSpec, Motion, Placement, Rule, Tick, check};
 use tin_crown_picture::{Frame, FrameError, Look, png};
 
 use crate::svg::texts;
@@ -272,6 +272,70 @@ fn a_zoom_shows_whom_it_is_about_and_leaves_others_out() {
     assert_eq!(named, [true, false, false]);
     let missing = frame.around("nobody").unwrap_err();
     assert_eq!(missing.to_string(), "`nobody` does not exist on tick 66");
+}
+
+#[test]
+fn a_zoom_holds_both_who_hits_and_who_is_hit() {
+    // 24,000 units a second are 400 a tick: it goes through the post on tick 1, and ends 280 beyond it.
+    let encounter = Encounter::new("a dart")
+        .bounds([0.0, 0.0], [1000.0, 120.0])
+        .kind(
+            "dart",
+            Kind::new()
+                .hitbox("tip", BoxSpec::circle(4.0))
+                .motion(Motion::patrol(100.0, 900.0, 24_000.0)),
+        )
+        .kind(
+            "post",
+            Kind::new()
+                .meter("health", MeterSpec::new(3.0))
+                .hurtbox("wood", BoxSpec::circle(5.0)),
+        )
+        .place(Placement::new("dart", [100.0, 60.0]))
+        .place(Placement::new("post", [220.0, 60.0]))
+        .rule(Rule::new("tip chips wood", "dart.tip", "post.wood").damage(1.0))
+        .drill("stand", Drill::new("1s".parse().expect("a duration")));
+    let plan = encounter.plan().expect("no errors");
+    let names = |tick: u32| {
+        let frame = Frame::capture(&plan, plan.drill("stand").unwrap(), Tick(tick)).unwrap();
+        let texts = texts(
+            &frame
+                .around("post")
+                .expect("it is there")
+                .svg(&Look::paper()),
+        );
+        ["post", "dart"].map(|name| texts.iter().any(|text| text == name))
+    };
+    assert_eq!((names(1), names(2)), ([true, true], [true, false]));
+}
+
+#[test]
+fn an_aim_is_drawn_of_who_can_pay_whatever_its_meter_is_called() {
+    let file = |corks: u32| {
+        format!(
+            "edition = 1\ntitle = \"aims\"\ntick_rate = 60\narena.bounds = {{ min = [0, 0], max = [400, 200] }}\n\
+             [kind.hero]\nmeter.health = {{ max = 1 }}\nhurtbox.torso = {{ radius = 6 }}\n\
+             [kind.gun]\nmeter.zeal = {{ max = 5, start = {corks} }}\n\
+             launcher.pop = {{ launches = \"cork\", button = \"shoot\", aim = {{ at = \"hero\" }}, speed = 90, \
+             ammo = {{ meter = \"zeal\", cost = 1 }} }}\n\
+             [kind.cork]\nlifetime = \"1s\"\n\
+             [[place]]\nkind = \"hero\"\nat = [300, 100]\n[[place]]\nkind = \"gun\"\nat = [100, 100]\n\
+             [drill.d]\nlength = \"1s\"\n"
+        )
+    };
+    for (held, aimed) in [(1, true), (0, false)] {
+        let checked = check(file(held).as_bytes());
+        let plan = checked
+            .plan
+            .unwrap_or_else(|| panic!("{}", checked.findings));
+        let frame = Frame::capture(&plan, plan.drill("d").unwrap(), Tick(1)).unwrap();
+        let texts = texts(&frame.svg(&Look::paper()));
+        assert_eq!(
+            texts.iter().any(|text| text == "aimed at"),
+            aimed,
+            "{texts:?}"
+        );
+    }
 }
 
 #[test]
