@@ -80,8 +80,12 @@ fn no_two_texts_lie_on_each_other() {
         ("second-shelf", demo::SECOND_SHELF),
         ("attic", demo::ATTIC),
         ("starter", demo::STARTER),
+        ("kiln", include_str!("../kiln/kiln.toml")),
     ] {
         let plan = check(source.as_bytes()).plan.expect("no errors");
+        let mut actors = plan.actors().iter();
+        let player = actors.find(|actor| plan.specs()[actor.spec().index()].player());
+        let player = player.map_or("", |actor| actor.id());
         for kind in plan.names().kinds().iter() {
             let sheet = Sheet::new(&plan, kind).expect("it is there");
             see(format!("{file}, kind {kind}"), &sheet.svg(&look));
@@ -109,7 +113,7 @@ fn no_two_texts_lie_on_each_other() {
             for tick in ticks {
                 let frame = Frame::capture(&plan, index, tick).expect("it is played so far");
                 see(format!("{file}, {name}, tick {tick}"), &frame.svg(&look));
-                if let Ok(near) = frame.around("porter") {
+                if let Ok(near) = frame.around(player) {
                     see(
                         format!("{file}, {name}, tick {tick}, near"),
                         &near.svg(&look),
