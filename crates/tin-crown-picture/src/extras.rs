@@ -71,8 +71,7 @@ fn way(frame: &Frame, view: &View, figure: &Figure) -> Option<String> {
             let Chance::Fixed(home) = &placed.at() else {
                 return None;
             };
-            let mirrored = placed.facing().sign();
-            let at = |offset: Vec2| *home + Vec2::new(offset.x * mirrored, offset.y);
+            let at = |offset: Vec2| *home + placed.facing().turn(offset);
             let first = route.legs().first()?.from();
             let ends = route.legs().iter().map(|leg| leg.to());
             Some(line(view, [first].into_iter().chain(ends).map(at)))

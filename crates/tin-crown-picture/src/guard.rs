@@ -17,7 +17,7 @@ pub(crate) fn arc(view: &View, spec: &Spec, guard: &GuardPlan, facing: Facing, a
         let (sin, cos) = turn.sin_cos();
         let x = middle.x * cos - middle.y * sin;
         let y = middle.x * sin + middle.y * cos;
-        let out = Vec2::new(x * facing.sign(), y * up) * radius;
+        let out = facing.turn(Vec2::new(x, y * up)) * radius;
         let [x, y] = view.place(centre + out);
         format!("{} {}", number(x), number(y))
     };
@@ -31,7 +31,7 @@ pub(crate) fn arc(view: &View, spec: &Spec, guard: &GuardPlan, facing: Facing, a
 pub(crate) fn reach(spec: &Spec, facing: Facing) -> Bounds {
     let own = spec
         .body()
-        .map_or(spec.extent(facing), |body| body.shape(facing).bounds());
+        .map_or(spec.extent(facing), |body| body.unturned(facing).bounds());
     // Without boxes, what is around its place.
     let own = if own.is_empty() {
         Bounds::new(Vec2::ZERO, Vec2::ZERO)

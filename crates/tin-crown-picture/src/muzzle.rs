@@ -12,7 +12,7 @@ const SHORT: f64 = 22.0;
 
 /// Where a launcher sets things down.
 pub(crate) fn place(launcher: &LauncherPlan, facing: Facing, owner: Vec2) -> Vec2 {
-    owner + Vec2::new(launcher.muzzle().x * facing.sign(), launcher.muzzle().y)
+    owner + facing.turn(launcher.muzzle())
 }
 
 /// A cross there, and a little of the way it points when that is not at an actor.
@@ -28,7 +28,7 @@ pub(crate) fn line(view: &View, launcher: &LauncherPlan, facing: Facing, owner: 
     };
     let up = if view.flipped { 1.0 } else { -1.0 };
     let (sin, cos) = degrees.to_radians().sin_cos();
-    let aim = Vec2::new(cos * facing.sign(), sin * up) * (SHORT / view.scale);
+    let aim = facing.turn(Vec2::new(cos, sin * up)) * (SHORT / view.scale);
     let [to_x, to_y] = view.place(at + aim).map(number);
     format!("{cross}M{} {}L{to_x} {to_y}", number(x), number(y))
 }

@@ -29,6 +29,8 @@ const PANEL: [f64; 2] = [380.0, 260.0];
 const MOST_BESIDE: f64 = 1.0;
 /// What a row has beside its panel: its name above, the way it faces below.
 const AROUND: f64 = 72.0;
+/// The room for a name below a panel.
+const BELOW: f64 = 26.0;
 /// The height of a line in the list of boxes.
 const LINE: f64 = 20.0;
 /// So many lines are listed at the most.
@@ -136,12 +138,14 @@ impl<'p> Sheet<'p> {
 
     /// The rectangle around all boxes, both ways, and some room; empty when there are none.
     fn shown(&self) -> Bounds {
-        let both = [Facing::Right, Facing::Left].map(|facing| self.spec.extent(facing));
+        let all = self.ways().into_iter();
+        let all = all.map(|facing| self.spec.extent(facing));
+        let all = all.fold(Bounds::EMPTY, Bounds::joined);
         let pickup = self.spec.pickup();
         let pickup = pickup.map_or(Bounds::EMPTY, |own| {
             own.area().shape(Facing::Right).bounds()
         });
-        let around = both[0].joined(both[1]).joined(pickup);
+        let around = all.joined(pickup);
         let more = self.beside();
         let around = if around.is_empty() {
             more
@@ -168,9 +172,9 @@ impl<'p> Sheet<'p> {
     fn beside(&self) -> Bounds {
         let spec = self.spec;
         let mut around = Bounds::EMPTY;
-        for facing in [Facing::Right, Facing::Left] {
+        for facing in self.ways() {
             let mut point = |at: &Vec2| {
-                let at = Vec2::new(at.x * facing.sign(), at.y);
+                let at = facing.turn(*at);
                 around = around.joined(Bounds::new(at, at));
             };
             for launcher in spec.launchers() {
@@ -196,10 +200,19 @@ impl<'p> Sheet<'p> {
         around
     }
 
+    /// The ways that it is drawn: both, or eight of who rotates.
+    fn ways(&self) -> Vec<Facing> {
+        // Every second of sixteen.
+        let step = if self.spec.rotates() { 2 } else { 1 };
+        self.spec.ways().step_by(step).collect()
+    }
+
     /// How high a panel is.
     fn panel_height(&self) -> f64 {
         let size = self.shown().size();
-        if size.x > 0.0 {
+        if self.spec.rotates() && size.x > 0.0 {
+            PANEL[1]
+        } else if size.x > 0.0 {
             (size.y * PANEL[0] / size.x).min(PANEL[1])
         } else {
             LINE
@@ -231,22 +244,41 @@ impl<'p> Sheet<'p> {
             );
             return;
         }
-        for (nth, facing) in [Facing::Right, Facing::Left].into_iter().enumerate() {
+        let ways = self.ways();
+        // Two side by side, or more in rows of four.
+        let columns = if ways.len() > 2 { 4 } else { 2 };
+        let rows = ways.len().div_ceil(columns) as f64;
+        let across = (2.0 * PANEL[0] + 20.0 + 20.0) / columns as f64;
+        let down = (PANEL[1] + BELOW) / rows;
+        for (nth, facing) in ways.into_iter().enumerate() {
             let room = Area {
-                x: 64.0 + (PANEL[0] + 20.0) * nth as f64,
-                y: y + 28.0,
-                width: PANEL[0],
-                height: PANEL[1],
+                x: 64.0 + across * (nth % columns) as f64,
+                y: y + 28.0 + down * (nth / columns) as f64,
+                width: across - 20.0,
+                height: down - BELOW,
             };
             let view = View::within(shown, self.plan.arena().up(), room);
             let clip = format!("panel-{}-{nth}", number(y));
             self.panel(canvas, look, &view, facing, (stance, &clip));
+            let up = match self.plan.arena().up() {
+                Up::Plus => 1.0,
+                Up::Minus => -1.0,
+            };
             let way = match facing {
-                Facing::Right => "facing right →",
-                Facing::Left => "← facing left",
+                Facing::Right => "facing right →".to_owned(),
+                Facing::Left => "← facing left".to_owned(),
+                Facing::Angle(angle) if up < 0.0 => format!("{}°", angle.mirrored().degrees()),
+                Facing::Angle(angle) => format!("{}°", angle.degrees()),
             };
             let below = view.area.y + view.area.height + 18.0;
-            note(canvas, look.faint, view.area.x, below, Weight::Regular, way);
+            note(
+                canvas,
+                look.faint,
+                view.area.x,
+                below,
+                Weight::Regular,
+                &way,
+            );
         }
         self.list(canvas, look, stance, y + 44.0);
     }
@@ -278,7 +310,7 @@ impl<'p> Sheet<'p> {
             canvas.path(&path, &Mark::Sensor.style(look));
         }
         for (mark, own) in &boxes {
-            let path = outline(view, own.shape(facing), here);
+            let path = outline(view, &own.shape(facing), here);
             canvas.path(&path, &mark.style(look));
         }
         if let Some(own) = spec.guard().filter(|_| stance.guard) {
@@ -300,8 +332,8 @@ impl<'p> Sheet<'p> {
         );
         canvas.path(&d, &[("stroke", look.ink), ("stroke-width", "1")]);
         canvas.close("g");
-        let shapes = boxes.iter().map(|(_, own)| own.shape(facing));
-        numbers::draw(canvas, look, view, shapes);
+        let shapes: Vec<_> = boxes.iter().map(|(_, own)| own.shape(facing)).collect();
+        numbers::draw(canvas, look, view, shapes.iter().map(|shape| &**shape));
     }
 
     /// The lines of the list: boxes with their numbers, then sensors and muzzles; each with whether it
@@ -322,13 +354,13 @@ impl<'p> Sheet<'p> {
                 Mark::Body | Mark::Solid | Mark::Pickup => what.to_owned(),
                 _ => format!("{} ({what})", own.name()),
             };
-            let measures = measures(up, own.shape(Facing::Right));
+            let measures = measures(up, &own.shape(Facing::Right));
             (format!("{} {name}: {measures}", nth + 1), mark == Mark::Off)
         });
         let names = self.plan.names();
         let sensors = self.spec.sensors().iter().map(|own| {
             let where_ = match own.form() {
-                SensorForm::Area(area) => measures(up, area.shape(Facing::Right)),
+                SensorForm::Area(area) => measures(up, &area.shape(Facing::Right)),
                 SensorForm::Ray { from, to } => {
                     format!("from {} to {}", place(up, *from), place(up, *to))
                 }

@@ -134,6 +134,8 @@ pub const WEIGHT: Range = Range::new(1.0, 1e6, "");
 pub const LENGTH: Range = Range::new(0.0, 1e6, "units");
 /// Turning speeds.
 pub const TURN: Range = Range::new(0.0, 1e5, "degrees per second");
+/// Turning for ever, either way.
+pub const SPIN: Range = Range::new(-1e5, 1e5, "degrees per second");
 /// `drag`.
 pub const DRAG: Range = Range::new(0.0, 1000.0, "per second");
 /// Shares of its size that a box grows from and to.

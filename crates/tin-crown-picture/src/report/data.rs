@@ -353,7 +353,7 @@ fn boxes(view: &View, spec: &Spec, plan: &Plan) -> Vec<BoxData> {
 
 /// An outline around its owner's place.
 fn outline_at(view: &View, own: &BoxPlan, facing: Facing) -> String {
-    outline(&view.around_owner(), own.shape(facing), Vec2::ZERO)
+    outline(&view.around_owner(), &own.shape(facing), Vec2::ZERO)
 }
 
 fn short(number: f64) -> f64 {

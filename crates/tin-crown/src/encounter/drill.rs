@@ -3,6 +3,7 @@
 use super::expect::Expectation;
 use super::pattern::Pattern;
 use crate::finding::Step;
+use crate::geometry::Facing;
 use crate::limits;
 use crate::syntax::set::{self, Missed};
 use crate::syntax::{At, Shape, Syntax, Table, Words, written_as};
@@ -138,13 +139,13 @@ pub struct Input {
     pub when: Duration,
     /// The id of the actor that is steered.
     pub who: String,
-    /// The button.
+    /// The button; empty for [`Action::Face`].
     pub button: String,
     /// What is done with it.
     pub action: Action,
 }
 
-/// What is done with a button.
+/// What is done with a button, or told.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
 pub enum Action {
     /// Down for one tick.
@@ -154,6 +155,8 @@ pub enum Action {
     Hold(Option<Duration>),
     /// Up, whatever holds it.
     Release,
+    /// No button: who rotates is told to face that way.
+    Face(Facing),
 }
 
 /// As long as a drill may be: without a length that can be read, no input comes too late.
@@ -167,9 +170,10 @@ impl Default for Drill {
 #[derive(Clone, Default, PartialEq, Table)]
 #[table(
     no_builder,
-    one_of("press", "hold", "release"),
+    one_of("press", "hold", "release", "face"),
     at_most_one("press", "for"),
-    at_most_one("release", "for")
+    at_most_one("release", "for"),
+    at_most_one("face", "for")
 )]
 struct WrittenInput {
     /// When.
@@ -190,12 +194,22 @@ struct WrittenInput {
     /// The button that goes up, whatever holds it.
     #[key(text = "button")]
     release: Option<String>,
+    /// Which way who rotates is told to face.
+    face: Option<Facing>,
 }
 
 written_as!(Input, WrittenInput, most = limits::INPUTS);
 
 impl From<WrittenInput> for Input {
     fn from(written: WrittenInput) -> Input {
+        if let Some(facing) = written.face {
+            return Input {
+                when: written.when,
+                who: written.who,
+                button: String::new(),
+                action: Action::Face(facing),
+            };
+        }
         let (button, action) = match (written.press, written.hold, written.release) {
             (_, Some(button), _) => (button, Action::Hold(written.length)),
             (Some(button), ..) => (button, Action::Press),
@@ -224,6 +238,7 @@ impl From<Input> for WrittenInput {
                 written.length = length;
             }
             Action::Release => written.release = Some(input.button),
+            Action::Face(facing) => written.face = Some(facing),
         }
         written
     }
@@ -271,6 +286,12 @@ impl Drill {
     #[must_use]
     pub fn press(self, when: Duration, who: impl Into<String>, button: impl Into<String>) -> Drill {
         self.input(when, who, button, Action::Press)
+    }
+
+    /// Tells an actor that rotates which way to face.
+    #[must_use]
+    pub fn face(self, when: Duration, who: impl Into<String>, facing: Facing) -> Drill {
+        self.input(when, who, "", Action::Face(facing))
     }
 
     /// Releases a button, whatever holds it.

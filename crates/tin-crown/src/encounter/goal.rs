@@ -3,8 +3,8 @@
 use std::collections::BTreeMap;
 
 use super::gate::Level;
-use super::placement::Facing;
 use super::state::Other;
+use crate::geometry::Facing;
 use crate::limits;
 use crate::syntax::{Choice, Table};
 use crate::time::Duration;

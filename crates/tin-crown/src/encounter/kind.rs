@@ -5,8 +5,8 @@ use std::collections::BTreeMap;
 use serde::Serialize;
 
 use super::{
-    AttackSpec, BoxSpec, Condition, DeathStep, FlightSpec, GuardSpec, LauncherSpec, Leave,
-    MeterSpec, Motion, PickupSpec, RespawnSpec, SensorSpec, StateSpec, Walk,
+    AttackSpec, BoxSpec, Condition, DeathStep, Faces, FlightSpec, GuardSpec, LauncherSpec, Leave,
+    MeterSpec, Motion, PickupSpec, RespawnSpec, SensorSpec, StateSpec, Turns, Walk,
 };
 use crate::limits;
 use crate::syntax::{Table, Words};
@@ -55,6 +55,12 @@ pub struct Kind {
     /// How many times the arena's gravity acts on it.
     #[key(range = limits::FACTOR, absent = "`1` with `walk` or `motion = \"fall\"`, else `0`")]
     pub gravity: Option<f64>,
+    /// What becomes of it when it faces another way.
+    #[key(default = "\"mirrors\"")]
+    pub turns: Option<Turns>,
+    /// What turns it, when it rotates.
+    #[key(absent = "its motion")]
+    pub faces: Option<Faces>,
     /// Buttons drive it.
     #[key(absent = "none")]
     pub walk: Option<Walk>,

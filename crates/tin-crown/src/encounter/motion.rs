@@ -226,6 +226,9 @@ pub struct Walk {
     /// The same while no direction is held.
     #[key(range = limits::ACCELERATION, absent = "`accel`")]
     pub brake: Option<f64>,
+    /// Of who rotates: `left` and `right` turn it so fast, `up` and `down` drive it forward and back.
+    #[key(range = limits::TURN, absent = "it goes where the buttons point")]
+    pub turn: Option<f64>,
     /// Upward speed of a jump; only from the ground, on press.
     #[key(range = limits::SPEED, absent = "no jump")]
     pub jump: Option<f64>,

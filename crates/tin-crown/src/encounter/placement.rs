@@ -1,11 +1,10 @@
 //! Placements: actors, each a kind, an id and a position.
 
-use serde::Serialize;
-
 use super::Kind;
 use super::chance::Chance;
+use crate::geometry::Facing;
 use crate::limits;
-use crate::syntax::{Table, Words};
+use crate::syntax::Table;
 
 /// An actor, or a row of copies. It may also override parts of its kind, with the same keys.
 #[derive(Clone, Debug, Default, PartialEq, Table)]
@@ -29,36 +28,6 @@ pub struct Placement {
     /// What it overrides of its kind.
     #[key(flatten, hides = "like")]
     pub with: Kind,
-}
-
-/// Which way an actor faces. Boxes are written facing right.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Words)]
-#[serde(rename_all = "kebab-case")]
-pub enum Facing {
-    /// Toward +x.
-    #[default]
-    Right,
-    /// Toward -x.
-    Left,
-}
-
-impl Facing {
-    /// 1 to the right, -1 to the left.
-    pub fn sign(self) -> f64 {
-        match self {
-            Facing::Right => 1.0,
-            Facing::Left => -1.0,
-        }
-    }
-
-    /// The other way.
-    #[must_use]
-    pub fn turned(self) -> Facing {
-        match self {
-            Facing::Right => Facing::Left,
-            Facing::Left => Facing::Right,
-        }
-    }
 }
 
 /// A row of copies.

@@ -3,8 +3,8 @@
 use serde::Serialize;
 
 use super::chance::Chance;
-use super::placement::Facing;
 use crate::finding::Step;
+use crate::geometry::Facing;
 use crate::limits;
 use crate::syntax::set::{self, Missed};
 use crate::syntax::{At, Choice, Shape, Syntax, Table, Words};

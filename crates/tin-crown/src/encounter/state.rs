@@ -3,6 +3,7 @@
 use std::collections::BTreeMap;
 
 use super::chance::Chance;
+use super::faces::Faces;
 use super::gate::Level;
 use super::motion::Motion;
 use crate::finding::Step;
@@ -32,6 +33,9 @@ pub struct StateSpec {
     /// How it moves by itself; it begins anew with the state.
     #[key(absent = "the kind's")]
     pub motion: Option<Motion>,
+    /// What turns it, when it rotates.
+    #[key(absent = "the kind's")]
+    pub faces: Option<Faces>,
     /// The boxes that are live. A box that any state or attack names is off otherwise.
     #[key(text = "box", absent = "none", set = "live")]
     pub live: Option<Vec<String>>,

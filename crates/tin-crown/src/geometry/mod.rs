@@ -2,17 +2,21 @@
 //!
 //! Lengths are in the author's units. Nothing here knows which way is up.
 
+mod angle;
 mod arc;
 mod bounds;
 mod distance;
+mod facing;
 mod gap;
 mod shape;
 mod sweep;
 mod vec2;
 
+pub use angle::Angle;
 pub use arc::Arc;
 pub use bounds::Bounds;
 pub use distance::{along, distance};
+pub use facing::Facing;
 pub use gap::{Gap, gap};
 pub use shape::{Shape, ShapeError};
 pub use sweep::{Interval, TOUCH, overlap, sweep, sweep_upright};

@@ -173,11 +173,10 @@ impl Shape {
             points,
             count: core.len() as u8,
             radius,
-            upright: radius == 0.0
-                && core.len() == 4
-                && edges(core).all(|(a, b)| a.x == b.x || a.y == b.y),
+            upright: false,
             bounds: Bounds::EMPTY,
         };
+        shape.upright = radius == 0.0 && core.len() == 4 && shape.is_square();
         shape.bounds = shape.measure();
         Ok(shape)
     }
@@ -215,6 +214,23 @@ impl Shape {
             max: Vec2::new(-min.x, max.y),
         };
         image
+    }
+
+    /// Turned about its origin by an angle whose cosine and sine are given: from +x toward +y.
+    #[must_use]
+    pub(crate) fn turned(&self, cos: f64, sin: f64) -> Shape {
+        let mut image = *self;
+        for point in &mut image.points {
+            *point = point.turned(cos, sin);
+        }
+        image.upright = self.radius == 0.0 && self.count == 4 && image.is_square();
+        image.bounds = image.measure();
+        image
+    }
+
+    /// Whether every edge runs along an axis.
+    fn is_square(&self) -> bool {
+        edges(self.points()).all(|(a, b)| a.x == b.x || a.y == b.y)
     }
 
     /// The same shape, so many times as large as seen from its origin.

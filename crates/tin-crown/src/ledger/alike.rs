@@ -67,7 +67,9 @@ impl<'a> Alike<'a> {
             Happening::Appear => matches!(event.what, What::Appear),
             Happening::Vanish => matches!(event.what, What::Vanish { .. }),
             Happening::Lives => matches!(event.what, What::Life { .. }),
-            Happening::Input => matches!(event.what, What::Input { .. }),
+            Happening::Input => {
+                matches!(event.what, What::Input { .. } | What::Face { .. })
+            }
             Happening::Ignored => matches!(event.what, What::Ignored { .. }),
             // No line tells of these.
             Happening::Push | Happening::Landing => false,
@@ -176,6 +178,7 @@ impl<'a> Alike<'a> {
     pub fn down(&self, event: &Event) -> bool {
         match event.what {
             What::Input { down, .. } => self.pattern.down.is_none_or(|wanted| wanted == down),
+            What::Face { .. } => self.pattern.down.is_none(),
             _ => true,
         }
     }

@@ -2,7 +2,7 @@
 
 use crate::amount::Amount;
 use crate::encounter::Ending;
-use crate::geometry::Vec2;
+use crate::geometry::{Angle, Vec2};
 use crate::outcome::Outcome;
 use crate::plan::{
     ActorIx, AttackIx, BoxIx, ButtonIx, CheckpointIx, CueIx, ExitIx, LauncherIx, MeterIx, RuleIx,
@@ -35,6 +35,8 @@ pub struct Event {
     pub rule: Option<RuleIx>,
     /// Where whom, else who, is at the tick's end.
     pub at: Option<Vec2>,
+    /// Which way that one faces then, if it rotates.
+    pub facing: Option<Angle>,
     /// What happened.
     pub what: What,
 }
@@ -115,6 +117,11 @@ pub enum What {
         button: ButtonIx,
         /// Whether it is down now.
         down: bool,
+    },
+    /// An actor is told which way to face.
+    Face {
+        /// Which way.
+        to: Angle,
     },
     /// A press had no effect: its button was down already.
     Ignored {

@@ -7,6 +7,7 @@ use serde::{Deserialize, Serialize};
 
 use super::columns::Line;
 use super::{Bearing, DeathCause, Event, Hit, Replay, What};
+use crate::geometry::Angle;
 use crate::limits;
 use crate::plan::ActorIx;
 
@@ -87,10 +88,21 @@ impl Replay {
                 .map(|rule| plan.rules[rule.index()].name.as_str().into()),
             x: event.at.map(|at| at.x),
             y: event.at.map(|at| at.y),
+            facing: event
+                .facing
+                .map(|facing| self.upward(facing).known_degrees()),
             ..Line::default()
         };
         self.fill(&mut line, event);
         line
+    }
+
+    /// An angle that is positive toward up.
+    pub(super) fn upward(&self, angle: Angle) -> Angle {
+        match self.plan().arena.up.sign() > 0.0 {
+            true => angle,
+            false => angle.mirrored(),
+        }
     }
 
     /// Fills in what only an event of its sort has.
@@ -133,6 +145,7 @@ impl Replay {
                 line.button = Some(names.buttons[*button].as_str().into());
                 line.down = Some(*down);
             }
+            What::Face { to } => line.face = Some(self.upward(*to).degrees()),
             What::Ignored { button } => {
                 line.button = Some(names.buttons[*button].as_str().into());
             }
@@ -254,7 +267,7 @@ impl What {
             What::Exit { .. } => "exit",
             What::Reset => "reset",
             What::Cue { .. } => "cue",
-            What::Input { .. } => "input",
+            What::Input { .. } | What::Face { .. } => "input",
             What::Ignored { .. } => "ignored",
             What::Attack { .. } => "attack",
             What::State { .. } | What::Enter { .. } => "state",

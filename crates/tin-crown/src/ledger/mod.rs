@@ -131,6 +131,7 @@ impl Ledger {
             whom: None,
             rule: None,
             at: None,
+            facing: None,
             what,
         });
         let last = self.events.len() - 1;

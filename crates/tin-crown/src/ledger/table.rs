@@ -127,6 +127,7 @@ impl Replay {
             What::Cue { cue } => format!("cue {}", plan.names.cues[*cue]),
             What::Input { down: true, button } => format!("presses {}", plan.button_name(*button)),
             What::Input { button, .. } => format!("releases {}", plan.button_name(*button)),
+            What::Face { .. } => "is told to face".to_owned(),
             What::Ignored { button } => format!("presses {}", plan.button_name(*button)),
             What::Attack { attack, over } => {
                 let name = self.attack(event, *attack).unwrap_or_default();
@@ -243,6 +244,7 @@ impl Replay {
                     None => name.to_owned(),
                 }
             }
+            What::Face { to } => format!("{}°", self.upward(*to).degrees()),
             What::Ignored { .. } => "nothing: already held".to_owned(),
             What::Input { .. }
             | What::Attack { .. }

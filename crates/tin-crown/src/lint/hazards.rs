@@ -81,7 +81,7 @@ fn ways(plan: &Plan, actor: &Actor, spec: &Spec) -> Vec<Way> {
             ledges: false,
             ..
         } => {
-            let body = spec.body.as_ref().map(|body| body.shape(actor.facing));
+            let body = spec.body.as_ref().map(|body| body.unturned(actor.facing));
             let room = room(plan, axis, at, body.map(Shape::bounds));
             let (low, high) = (low.max(room[0]), high.min(room[1]));
             vec![match axis {
@@ -90,10 +90,7 @@ fn ways(plan: &Plan, actor: &Actor, spec: &Spec) -> Vec<Way> {
             }]
         }
         Drive::Path { route, .. } => {
-            let faces = |offset: Vec2| match actor.facing {
-                Facing::Right => at + offset,
-                Facing::Left => at + offset.mirrored(),
-            };
+            let faces = |offset: Vec2| at + actor.facing.turn(offset);
             let legs = spec.routes[usize::from(route)].legs.iter();
             legs.map(|leg| [leg.from, leg.to].map(faces)).collect()
         }
@@ -220,15 +217,14 @@ impl Hazards {
                 let hurts = |theirs| {
                     let path = hazard.way[1] - hazard.way[0];
                     let own = hurtbox.shape(facing);
-                    sweep(own, hitbox.shape(theirs), hazard.way[0] - at, path).is_some_time()
+                    sweep(&own, &hitbox.shape(theirs), hazard.way[0] - at, path).is_some_time()
                 };
-                let faces = if hazard.moves() {
-                    &[Facing::Right, Facing::Left][..]
-                } else {
-                    &[owner.facing][..]
-                };
+                let turns = hazard.moves() || theirs.rotates;
                 if let Some(rule) = found
-                    && faces.iter().any(|facing| hurts(*facing))
+                    && match turns {
+                        true => theirs.ways().any(hurts),
+                        false => hurts(owner.facing),
+                    }
                 {
                     return Some(Threat {
                         owner,

@@ -28,7 +28,7 @@ fn placed(findings: &mut Findings, audited: &Audited<'_>, solids: &[Shape]) {
             findings.push(Finding::new(Code::OutsideArena, path.key("at"), message));
         }
         let Some(body) = &spec.body else { continue };
-        let body = body.shape(actor.facing);
+        let body = body.unturned(actor.facing);
         let inside = solids
             .iter()
             .position(|solid| actor.at.all().any(|at| overlap(solid, body, *at)));
@@ -51,7 +51,7 @@ fn coming_back(findings: &mut Findings, audited: &Audited<'_>, solids: &[Shape])
         let spec = plan.spec_of(actor.spec);
         let placed = |at: Vec2| actor.at.all().any(|own| *own == at);
         for place in places.into_iter().filter(|place| !placed(place.at)) {
-            let body = spec.body.as_ref().map(|body| body.shape(place.facing));
+            let body = spec.body.as_ref().map(|body| body.unturned(place.facing));
             let mut solids = solids.iter();
             if body.is_some_and(|body| solids.any(|solid| overlap(solid, body, place.at))) {
                 let message = format!("the body of `{}` would come back inside a solid", actor.id);

@@ -1,5 +1,7 @@
 //! Resolved boxes.
 
+use std::borrow::Cow;
+
 use serde::Serialize;
 use tin_crown_derive::Getters;
 
@@ -17,6 +19,13 @@ pub struct BoxPlan {
     pub(crate) name: String,
     right: Shape,
     left: Shape,
+    /// Whether it turns with its owner, who rotates.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    #[getters(skip)]
+    turns: bool,
+    #[serde(skip)]
+    #[getters(skip)]
+    fixed: bool,
     /// How it grows.
     #[getters(copy)]
     pub(crate) grows: Option<Growth>,
@@ -57,7 +66,14 @@ impl PulsePlan {
 impl BoxPlan {
     /// Its shape around the actor's position at that age of its owner.
     pub fn shape_at(&self, facing: Facing, age: Ticks) -> Shape {
-        let full = self.shape(facing);
+        // Scaled first, then turned.
+        match facing {
+            Facing::Angle(_) if self.turns => facing.shape(&self.grown(&self.right, age)),
+            facing => self.grown(self.unturned(facing), age),
+        }
+    }
+
+    fn grown(&self, full: &Shape, age: Ticks) -> Shape {
         let Some(Growth {
             shares: [from, to],
             ticks,
@@ -75,11 +91,32 @@ impl BoxPlan {
     }
 
     /// Its shape around the actor's position; of one that grows, at the size that is written.
-    pub fn shape(&self, facing: Facing) -> &Shape {
+    pub fn shape(&self, facing: Facing) -> Cow<'_, Shape> {
         match facing {
-            Facing::Right => &self.right,
+            Facing::Angle(_) if self.turns => Cow::Owned(facing.shape(&self.right)),
+            facing => Cow::Borrowed(self.unturned(facing)),
+        }
+    }
+
+    /// The same, mirrored but never turned: of bodies and solids.
+    pub fn unturned(&self, facing: Facing) -> &Shape {
+        match facing {
+            Facing::Right | Facing::Angle(_) => &self.right,
             Facing::Left => &self.left,
         }
+    }
+
+    /// Whether it turns with its owner, who rotates.
+    pub fn turns(&self) -> bool {
+        self.turns
+    }
+
+    /// The same box of a kind that rotates, or that does not.
+    pub(super) fn of_kind(mut self, rotates: bool) -> BoxPlan {
+        // One that is the same whichever way it is turned needs no turning.
+        let round = self.right.points() == [Vec2::ZERO];
+        self.turns = rotates && !self.fixed && !round;
+        self
     }
 
     /// Whether turning round changes nothing.
@@ -107,6 +144,8 @@ pub(super) fn shape(
         name: name.to_owned(),
         right,
         left,
+        turns: false,
+        fixed,
         grows: spec.grows.map(|shares| {
             let [from, to] = check.pair(&path.key("grows"), shares, &limits::GROWTH);
             let length = spec.grows_for.or(lifetime);

@@ -12,6 +12,7 @@ use super::pairing::World;
 use super::{PatternPlan, Plan, expectations};
 use crate::encounter::{Afterwards, Begin, Drill, Pattern};
 use crate::finding::{Code, Finding, Path};
+use crate::geometry::Angle;
 use crate::limits;
 use crate::syntax::Syntax;
 use crate::text::{Entry, write_toml};
@@ -32,6 +33,9 @@ pub struct DrillPlan {
     /// When buttons go down and up, in the order of ticks, actors and buttons, of which `left` and
     /// `right` count as one; what goes up comes first.
     pub(crate) edges: Vec<Edge>,
+    /// Which way actors are told to face, in the order of ticks and actors.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub(crate) told: Vec<Told>,
     /// What is played after some events.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub(crate) later: Vec<LaterPlan>,
@@ -49,6 +53,21 @@ pub struct LaterPlan {
     pub(crate) shift: Ticks,
     /// When buttons go down and up, counted from there.
     pub(crate) edges: Vec<Edge>,
+    /// Which way actors are told to face, counted from there.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub(crate) told: Vec<Told>,
+}
+
+/// An actor is told which way to face.
+#[derive(Clone, Copy, Debug, Eq, Getters, Ord, PartialEq, PartialOrd, Serialize)]
+pub struct Told {
+    /// When.
+    pub(crate) tick: Tick,
+    /// Who.
+    pub(crate) who: ActorIx,
+    /// Which way.
+    #[getters(copy)]
+    pub(crate) to: Angle,
 }
 
 /// A button that goes down or up.
@@ -101,6 +120,16 @@ impl Edge {
     }
 }
 
+impl Told {
+    /// The same so much later.
+    pub(crate) fn later(&self, shift: Ticks) -> Told {
+        Told {
+            tick: self.tick + shift,
+            ..*self
+        }
+    }
+}
+
 /// The buttons of a walk, in the order of their indices.
 pub(crate) const BUTTONS: [&str; 5] = ["left", "right", "up", "down", "jump"];
 pub(crate) const LEFT: ButtonIx = ButtonIx(0);
@@ -117,6 +146,7 @@ pub(super) struct Later {
     path: Path,
     shift: Ticks,
     edges: Vec<Edge>,
+    told: Vec<Told>,
 }
 
 /// The drills, and what each plays later.
@@ -160,6 +190,7 @@ pub(super) fn resolve(
                 last,
                 seed: drill.seed,
                 goes_on: drill.afterwards == Afterwards::GoesOn,
+                told: uses.told(),
                 edges: uses.edges(check, &base.key(name).key("input"), world),
                 later: Vec::new(),
             };
@@ -181,6 +212,7 @@ pub(super) fn look_up(
             written: write_toml(&[Entry::new("after", later.after.write())]),
             shift: later.shift,
             edges: later.edges,
+            told: later.told,
         })
     };
     let all = later.into_iter();
@@ -263,6 +295,7 @@ impl<'a> Scripts<'a> {
                 after: after.clone(),
                 path: path.key("after"),
                 shift,
+                told: other.told(),
                 edges: other.edges(check, path, self.world),
             }),
         }

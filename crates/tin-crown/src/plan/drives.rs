@@ -43,6 +43,10 @@ pub enum Drive {
         brake: Option<f64>,
         /// Units a second upward; no jump when absent.
         jump: Option<f64>,
+        /// How much `left` and `right` turn it in a tick, in 2^32ths of a turn; it goes where the buttons
+        /// point when absent.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        turn: Option<u32>,
     },
     /// From point to point.
     Path {

@@ -7,6 +7,7 @@ use tin_crown_derive::Getters;
 
 use super::checker::Checker;
 use super::conditions::{self, OtherAsk};
+use super::faces;
 use super::index::{CueIx, MeterIx};
 use super::pairing::World;
 use super::portion::PortionPlan;
@@ -119,7 +120,7 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, world: &World<
                 at: check
                     .pair(&path.key("at"), point.at, &limits::COORDINATE)
                     .into(),
-                facing: point.facing,
+                facing: point.facing.map(|facing| faces::facing(facing, scope.up)),
                 by: by.unwrap_or(Group::Anyone),
                 order: point.order,
                 again: point.again,

@@ -4,12 +4,13 @@ use std::collections::BTreeMap;
 
 use super::attacks::Start;
 use super::checker::Checker;
-use super::drills::{Edge, JUMP};
+use super::drills::{Edge, JUMP, Told};
 use super::drives::Drive;
+use super::faces;
 use super::index::{ActorIx, ButtonIx};
 use super::pairing::World;
 use super::spec::Spec;
-use crate::encounter::{Action, Drill, Input};
+use crate::encounter::{Action, Drill, Facing, Input};
 use crate::finding::{Code, Finding, Path};
 use crate::time::{Tick, Ticks};
 
@@ -27,7 +28,10 @@ struct Use {
 
 /// What a drill does with all buttons.
 #[derive(Clone, Default)]
-pub(super) struct Uses(BTreeMap<(ActorIx, ButtonIx), Use>);
+pub(super) struct Uses {
+    buttons: BTreeMap<(ActorIx, ButtonIx), Use>,
+    told: Vec<Told>,
+}
 
 impl Uses {
     /// The inputs of a drill itself.
@@ -42,10 +46,14 @@ impl Uses {
         for (index, input) in drill.input.iter().enumerate() {
             let path = base.index(index);
             let when = moment(check, &path, input, last);
+            if let Action::Face(to) = input.action {
+                uses.told.extend(told(check, &path, input, to, when, world));
+                continue;
+            }
             let Some((who, button)) = whose(check, &path, input, world) else {
                 continue;
             };
-            let used = uses.0.entry((who, button)).or_default();
+            let used = uses.buttons.entry((who, button)).or_default();
             match input.action {
                 Action::Press => {
                     used.held.push((when, when + 1));
@@ -57,6 +65,7 @@ impl Uses {
                     used.held.push((when, when.saturating_add(length)));
                 }
                 Action::Release => used.released.push(when),
+                Action::Face(_) => {}
             }
         }
         uses
@@ -64,7 +73,8 @@ impl Uses {
 
     /// Those before a tick; what is held then is released.
     pub fn before(mut self, until: Tick) -> Uses {
-        for used in self.0.values_mut() {
+        self.told.retain(|told| told.tick < until);
+        for used in self.buttons.values_mut() {
             used.held.retain(|(from, _)| *from < until.0);
             for (_, to) in &mut used.held {
                 *to = (*to).min(until.0);
@@ -81,8 +91,10 @@ impl Uses {
             u32::MAX => u32::MAX,
             tick => tick.saturating_add(shift.0),
         };
-        for (key, used) in other.0 {
-            let own = self.0.entry(key).or_default();
+        self.told
+            .extend(other.told.iter().map(|told| told.later(shift)));
+        for (key, used) in other.buttons {
+            let own = self.buttons.entry(key).or_default();
             let held = used
                 .held
                 .iter()
@@ -96,11 +108,18 @@ impl Uses {
         }
     }
 
+    /// Which way actors are told to face, in order: of two on one tick the one that is written last.
+    pub fn told(&self) -> Vec<Told> {
+        let told = self.told.iter();
+        let told: BTreeMap<_, _> = told.map(|told| ((told.tick, told.who), *told)).collect();
+        told.into_values().collect()
+    }
+
     /// When buttons go down and up, in the order of edges; presses that have no effect are reported
     /// where the drill itself has them.
     pub fn edges(self, check: &mut Checker, base: &Path, world: &World<'_>) -> Vec<Edge> {
         let mut edges: Vec<Edge> = Vec::new();
-        for ((who, button), used) in self.0 {
+        for ((who, button), used) in self.buttons {
             let down = joined(used.held, used.released);
             add(&mut edges, (who, button), &down);
             for (tick, input) in used.presses {
@@ -195,6 +214,41 @@ fn moment(check: &mut Checker, path: &Path, input: &Input, last: Tick) -> u32 {
     when
 }
 
+/// Which way an input tells an actor to face.
+fn told(
+    check: &mut Checker,
+    path: &Path,
+    input: &Input,
+    to: Facing,
+    when: u32,
+    world: &World<'_>,
+) -> Option<Told> {
+    let ids = &world.scope.names.ids;
+    let who = world
+        .scope
+        .find(check, path.key("who"), "actor", &input.who, ids)?;
+    let spec = &world.specs[world.actors[who.index()].spec.index()];
+    if !spec.rotates {
+        let message = format!(
+            "`{}` mirrors: it cannot be told which way to face",
+            input.who
+        );
+        check.report(
+            Finding::new(Code::Contradiction, path.key("face"), message)
+                .help("add turns = \"rotates\" to its kind"),
+        );
+        return None;
+    }
+    match faces::facing(to, world.scope.up).of_kind(true) {
+        Facing::Angle(to) => Some(Told {
+            tick: Tick(when),
+            who,
+            to,
+        }),
+        _ => None,
+    }
+}
+
 /// Whose button an input means.
 fn whose(
     check: &mut Checker,
@@ -215,6 +269,7 @@ fn whose(
         Action::Press => ("press", None),
         Action::Hold(length) => ("hold", length),
         Action::Release => ("release", None),
+        Action::Face(_) => ("face", None),
     };
     if let Some(length) = length {
         check.duration(path.key("for"), length);

@@ -15,6 +15,7 @@ mod digest;
 pub(crate) mod drills;
 mod drives;
 mod expectations;
+mod faces;
 mod gates;
 mod goals;
 mod guard;
@@ -53,13 +54,14 @@ pub use cast::Actor;
 pub use choice::{ChoiceError, Chosen};
 pub use conditions::{ConditionPlan, OtherAsk};
 pub use deaths::DeathPlan;
-pub use drills::{DrillPlan, Edge, LaterPlan};
+pub use drills::{DrillPlan, Edge, LaterPlan, Told};
 pub use drives::{Drive, Target};
 pub(crate) use expectations::beside as expectations_beside;
 pub use expectations::{
     About, Counted, DuringPlan, ExpectPlan, Expectations, ExpectedPlan, Holds, PatternPlan,
     StandPlan, StayPlan,
 };
+pub use faces::{FaceAim, FacesPlan};
 pub use gates::{Ask, GatePlan, SideOf};
 pub use goals::{CheckpointPlan, ClearPlan, ExitPlan, NeedsPlan};
 pub use guard::{GuardPlan, ParryPlan};

@@ -2,6 +2,7 @@
 
 use super::checker::Checker;
 use super::drives::Drive;
+use super::faces;
 use super::routes::{self, RoutePlan};
 use super::scope::Scope;
 use crate::encounter::{
@@ -40,7 +41,7 @@ impl Drives<'_> {
                 );
                 (Drive::Still, None)
             }
-            (Some(walk), _) => (walking(check, &base.key("walk"), walk), None),
+            (Some(walk), _) => (walking(check, &base.key("walk"), walk, kind), None),
             (None, Some(motion)) => self.motion(check, &base.key("motion"), motion),
             (None, None) => (Drive::Still, None),
         }
@@ -265,7 +266,7 @@ fn patrolling(check: &mut Checker, base: &Path, patrol: &Patrol) -> Paced {
     (drive, pace)
 }
 
-fn walking(check: &mut Checker, base: &Path, walk: &Walk) -> Drive {
+fn walking(check: &mut Checker, base: &Path, walk: &Walk, kind: &Kind) -> Drive {
     if walk.speed.is_none() {
         let message = "a walk needs a `speed`";
         check.report(
@@ -278,10 +279,27 @@ fn walking(check: &mut Checker, base: &Path, walk: &Walk) -> Drive {
         value.map(|value| check.number(base.key(key), value, range))
     };
     let accel = number("accel", walk.accel, &limits::ACCELERATION);
+    let turn = number("turn", walk.turn, &limits::TURN);
     Drive::Walk {
         speed: number("speed", walk.speed, &limits::SPEED).unwrap_or(0.0),
         accel,
         brake: number("brake", walk.brake, &limits::ACCELERATION).or(accel),
         jump: number("jump", walk.jump, &limits::SPEED),
+        turn: turn
+            .filter(|_| turns(check, base, kind))
+            .map(|turn| faces::per_tick(turn, check.rate)),
     }
+}
+
+/// Whether a walk may turn its kind.
+fn turns(check: &mut Checker, base: &Path, kind: &Kind) -> bool {
+    let rotates = faces::rotates(kind);
+    if !rotates {
+        let message = "`turn` has no effect on a kind that mirrors";
+        check.report(
+            Finding::new(Code::NoEffect, base.key("turn"), message)
+                .help("add turns = \"rotates\" to the kind"),
+        );
+    }
+    rotates
 }

@@ -4,6 +4,7 @@ use serde::Serialize;
 use tin_crown_derive::Getters;
 
 use super::checker::Checker;
+use super::faces;
 use super::index::CueIx;
 use super::scope::Scope;
 use super::select::Group;
@@ -84,7 +85,7 @@ pub(super) fn resolve(
                     .clear_of
                     .as_ref()
                     .and_then(|text| scope.group(check, &base.key("clear_of"), text)),
-                facing: places.facing,
+                facing: places.facing.map(|facing| faces::facing(facing, scope.up)),
             }
         }
     };

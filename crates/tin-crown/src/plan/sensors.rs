@@ -5,6 +5,7 @@ use tin_crown_derive::Getters;
 
 use super::boxes::{self, BoxPlan};
 use super::checker::Checker;
+use super::faces;
 use super::index::{CueIx, MeterIx, SensorNameIx};
 use super::respawns;
 use super::scope::Scope;
@@ -83,7 +84,7 @@ pub(super) fn resolve(
     all.filter_map(|(name, sensor)| {
         let path = base.key(name);
         check.name(path.clone(), name, "a sensor");
-        one(check, &path, name, sensor, scope)
+        one(check, &path, name, sensor, scope, faces::rotates(kind))
     })
     .collect()
 }
@@ -94,11 +95,12 @@ fn one(
     name: &str,
     sensor: &SensorSpec,
     scope: &Scope<'_>,
+    rotates: bool,
 ) -> Option<SensorPlan> {
     let form = match (&sensor.area, &sensor.ray) {
         (Some(area), _) => {
             let area = boxes::shape(check, &base.key("area"), name, area, scope.up, None)?;
-            SensorForm::Area(Box::new(area))
+            SensorForm::Area(Box::new(area.of_kind(rotates)))
         }
         (None, Some(ray)) => {
             let path = base.key("ray");
@@ -156,6 +158,7 @@ pub(super) fn pickup(
     base: &Path,
     pickup: &PickupSpec,
     scope: &Scope<'_>,
+    rotates: bool,
 ) -> Option<PickupPlan> {
     let base = base.key("pickup");
     let Some(area) = &pickup.area else {
@@ -168,6 +171,7 @@ pub(super) fn pickup(
         return None;
     };
     let area = boxes::shape(check, &base.key("area"), "area", area, scope.up, None)?;
+    let area = area.of_kind(rotates);
     let by = match &pickup.by {
         Some(by) => scope.group(check, &base.key("by"), by)?,
         None => Group::Anyone,

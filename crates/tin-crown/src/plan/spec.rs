@@ -8,6 +8,7 @@ use super::boxes::{BoxPlan, shape};
 use super::checker::Checker;
 use super::deaths::{self, DeathPlan};
 use super::drives::Drive;
+use super::faces::{self, FacesPlan};
 use super::guard::{self, GuardPlan};
 use super::index::{KindIx, MeterIx, SideIx, SortIx, StateIx};
 use super::launchers::{self, FlightPlan, LauncherPlan, LeavePlan};
@@ -21,7 +22,7 @@ use super::states::{self, StatePlan};
 use crate::amount::Amount;
 use crate::encounter::{Against, BoxSpec, Chance, Facing, Kind, Outside, Up};
 use crate::finding::{Code, Finding, Path};
-use crate::geometry::Bounds;
+use crate::geometry::{Angle, Bounds};
 use crate::limits;
 use crate::time::Ticks;
 
@@ -34,6 +35,13 @@ pub struct Spec {
     pub(crate) side: Option<SideIx>,
     /// Whether its lives decide the drill.
     pub(crate) player: bool,
+    /// Whether it faces any way, and turns; else it faces left or right, mirrored.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    pub(crate) rotates: bool,
+    /// What turns it when it rotates.
+    #[serde(skip_serializing_if = "FacesPlan::is_motion")]
+    #[getters(copy)]
+    pub(crate) faces: FacesPlan,
     /// What collides with solids.
     pub(crate) body: Option<Box<BoxPlan>>,
     /// What bodies collide with.
@@ -105,6 +113,7 @@ pub struct Spec {
 impl Spec {
     /// The rectangle around all its boxes, on or off, around its position.
     pub fn extent(&self, facing: Facing) -> Bounds {
+        let facing = facing.of_kind(self.rotates);
         let boxes = self.hitboxes.iter().chain(&self.hurtboxes);
         boxes
             .chain(self.body.as_deref())
@@ -112,6 +121,16 @@ impl Spec {
             .fold(Bounds::EMPTY, |bounds, plan| {
                 bounds.joined(plan.shape(facing).bounds())
             })
+    }
+
+    /// The ways that it may face: both, or of who rotates, sixteen evenly about.
+    pub fn ways(&self) -> impl Iterator<Item = Facing> + use<> {
+        let rotates = self.rotates;
+        (0..if rotates { 16 } else { 2 }).map(move |nth| match (rotates, nth) {
+            (true, nth) => Facing::Angle(Angle::from_degrees(22.5 * f64::from(nth))),
+            (false, 0) => Facing::Right,
+            (false, _) => Facing::Left,
+        })
     }
 
     /// The boxes that neither an attack nor a state makes live.
@@ -174,6 +193,7 @@ pub(super) fn resolve(
     scope: &Scope<'_>,
 ) -> Spec {
     let [hitboxes, hurtboxes] = named_boxes(check, base, kind, scope.up);
+    let (rotates, faces) = faces::of_kind(check, base, kind, scope);
     let mut single = |key: &str, spec: &Option<BoxSpec>| {
         let spec = spec.as_ref()?;
         shape(check, &base.key(key), key, spec, scope.up, kind.lifetime).map(Box::new)
@@ -216,21 +236,19 @@ pub(super) fn resolve(
     let death = deaths::resolve(check, base, kind, &boxes, &mut drives, others);
     let respawn = kind.respawn.as_ref();
     let respawn = respawn.map(|respawn| respawns::resolve(check, base, respawn, scope));
-    let flight = kind
-        .flight
-        .as_ref()
-        .map_or_else(FlightPlan::default, |flight| {
-            launchers::flight(check, base, flight)
-        });
+    let flight = kind.flight.as_ref();
+    let flight = flight.map(|flight| launchers::flight(check, base, flight));
     let pickup = kind
         .pickup
         .as_ref()
-        .and_then(|pickup| sensors::pickup(check, base, pickup, scope))
+        .and_then(|pickup| sensors::pickup(check, base, pickup, scope, rotates))
         .map(Box::new);
     Spec {
         kind: index,
         side,
         player: kind.player.unwrap_or(false),
+        rotates,
+        faces,
         body,
         solid,
         hitboxes,
@@ -251,7 +269,7 @@ pub(super) fn resolve(
         against: kind.invincible.against.unwrap_or_default(),
         outside: kind.outside.unwrap_or_default(),
         launchers: launchers::resolve(check, base, kind, scope),
-        flight,
+        flight: flight.unwrap_or_default(),
         leaves: launchers::leaves(check, base, kind, scope),
         lifetime: lifetime(check, base, kind),
         pickup,
@@ -272,7 +290,8 @@ fn named_boxes(check: &mut Checker, base: &Path, kind: &Kind, up: Up) -> [Vec<Bo
         of.filter_map(|(name, spec)| {
             let path = base.key(name);
             check.name(path.clone(), name, "a box");
-            shape(check, &path, name, spec, up, kind.lifetime)
+            let plan = shape(check, &path, name, spec, up, kind.lifetime)?;
+            Some(plan.of_kind(faces::rotates(kind)))
         })
         .collect()
     })

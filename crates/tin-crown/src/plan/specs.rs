@@ -4,13 +4,14 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use super::cast::{Actor, Entrant};
 use super::checker::Checker;
+use super::faces;
 use super::index::{BreedIx, KindIx, SpecIx, TagIx};
 use super::kinds;
 use super::resolve::indices;
 use super::scope::Scope;
 use super::spec::{self, Spec};
-use crate::encounter::{Encounter, Kind};
-use crate::finding::{Finding, Findings, Path};
+use crate::encounter::{Encounter, Facing, Kind};
+use crate::finding::{Code, Finding, Findings, Path};
 use crate::syntax::Syntax;
 
 /// The kinds resolved, in the order of names, then the variants of placements.
@@ -68,11 +69,20 @@ impl<'a> Specs<'a> {
         let more = indices(entrant.with.tags.iter().flatten(), &names.tags);
         let own = kind_tags[kind.index()].iter().copied();
         let tags: BTreeSet<TagIx> = own.chain(more).collect();
+        let spec = self.variant(check, &entrant, kind);
+        let rotates = self.all[spec.index()].rotates;
+        if matches!(entrant.facing, Facing::Angle(_)) && !rotates {
+            let message = format!("`{}` mirrors: it cannot face an angle", entrant.id);
+            check.report(
+                Finding::new(Code::Contradiction, entrant.path.key("facing"), message)
+                    .help("write \"left\" or \"right\", or add turns = \"rotates\" to its kind"),
+            );
+        }
         Actor {
-            spec: self.variant(check, &entrant, kind),
+            spec,
             id: entrant.id,
             at: entrant.at,
-            facing: entrant.facing,
+            facing: faces::facing(entrant.facing, self.scope.up).of_kind(rotates),
             tags: tags.into_iter().collect(),
             breed: BreedIx(0),
         }

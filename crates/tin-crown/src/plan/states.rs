@@ -7,6 +7,7 @@ use super::attacks::{self, BoxSet, Boxes};
 use super::checker::Checker;
 use super::conditions::{self, ConditionPlan};
 use super::drives::Drive;
+use super::faces::{self, FacesPlan};
 use super::index::{CueIx, StateIx, StateNameIx};
 use super::motions::Drives;
 use super::scope::Scope;
@@ -26,6 +27,10 @@ pub struct StatePlan {
     pub(crate) drive: Option<Drive>,
     /// The speed of that, when it is drawn by chance.
     pub(crate) pace: Option<Chance<f64>>,
+    /// What turns its owner, when it rotates; as ever when absent.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[getters(copy)]
+    pub(crate) faces: Option<FacesPlan>,
     /// The boxes that are live.
     #[getters(copy)]
     pub(crate) live: BoxSet,
@@ -200,6 +205,10 @@ fn one(
         name: scope.names.states.place(name),
         drive,
         pace,
+        faces: state
+            .faces
+            .as_ref()
+            .and_then(|faces| faces::resolve(check, &base.key("faces"), faces, kind, scope)),
         live: attacks::box_set(check, &base.key("live"), live, boxes),
         attacks,
         launchers,

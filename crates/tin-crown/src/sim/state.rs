@@ -114,6 +114,8 @@ pub(crate) struct Lists {
     pub bodies: Vec<ActorIx>,
     pub confined: Vec<ActorIx>,
     pub thinking: Vec<ActorIx>,
+    /// Those who rotate.
+    pub rotating: Vec<ActorIx>,
     pub pickups: Vec<ActorIx>,
     /// Who may be in an attack this tick, or has boxes that go on and off.
     pub swinging: Vec<ActorIx>,
@@ -282,9 +284,13 @@ impl State {
             Drive::Patrol {
                 axis: crate::encounter::Axis::Y,
                 ..
-            } => plan.arena.up.sign(),
+            } => match actor.facing.ahead().y {
+                0.0 => plan.arena.up.sign(),
+                y => y.signum(),
+            },
             _ => actor.facing.sign(),
         };
+        actor.life.outset = actor.facing;
         let lit = state.map_or(BoxSet::default(), |state| state.live);
         actor.always = spec.always_live().with(lit);
         actor.live = actor.always;
@@ -308,10 +314,11 @@ impl State {
             bodies,
             confined,
             thinking,
+            rotating,
             pickups,
             ..
         } = &mut self.lists;
-        for list in [&mut *solids, bodies, confined, thinking, pickups] {
+        for list in [&mut *solids, bodies, confined, thinking, rotating, pickups] {
             list.clear();
         }
         for &index in &*order {
@@ -326,6 +333,7 @@ impl State {
                     thinking,
                     !spec.sensors.is_empty() || !spec.states.is_empty(),
                 ),
+                (rotating, spec.rotates),
                 (pickups, spec.pickup.is_some()),
             ] {
                 if is {

@@ -182,8 +182,7 @@ impl Sim {
     pub fn aimed_at(&self, actor: ActorIx, launcher: usize) -> Option<(ActorIx, Vec2)> {
         let own = &self.state.actors[actor.index()];
         let launcher = self.spec(actor).launchers.get(launcher)?;
-        let muzzle = launcher.muzzle;
-        let muzzle = own.at + Vec2::new(muzzle.x * own.facing.sign(), muzzle.y);
+        let muzzle = own.at + own.facing.turn(launcher.muzzle);
         let speed = launcher.speed.mean();
         let (whom, way) = launchers::aim(&self.state, actor, launcher.aim, muzzle, speed)?;
         Some((whom, muzzle + way))

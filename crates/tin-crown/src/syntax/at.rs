@@ -45,6 +45,14 @@ impl<'t> At<'t> {
         self.findings.borrow_mut().push(finding);
     }
 
+    /// The number, if it is one.
+    pub fn number(self) -> Option<f64> {
+        match self.node.value {
+            Value::Number(number) => Some(number),
+            _ => None,
+        }
+    }
+
     /// Reports what is wrong with the value, and what to do.
     pub fn refuse<T>(self, code: Code, message: String, help: String) -> Option<T> {
         self.report(Finding::new(code, self.path.clone(), message).help(help));

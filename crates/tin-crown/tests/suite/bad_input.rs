@@ -147,7 +147,7 @@ fn one_fault_one_finding() {
         ("hold = \"right\"", "hold = \"rihgt\"", UnknownName, 32, "did you mean `right`?"),
         ("hold = \"right\"", "hold = \"jump\"", UnknownName, 32, "no button `jump`"),
         ("hold = \"right\", for = \"1s\"", "press = \"right\", for = \"1s\"", Contradiction, 32, "cannot be used together"),
-        ("hold = \"right\", for = \"1s\"", "", MissingKey, 32, "`press` or `hold` or `release` is required"),
+        ("hold = \"right\", for = \"1s\"", "", MissingKey, 32, "one of `press`, `hold`, `release`, `face` is required"),
         ("when = \"0.5s\"", "when = \"5s\"", NoEffect, 32, "after the end of the drill"),
         ("invincible = { after_hit = \"0.5s\" }\n", "", DrainsInABlink, 23, "on every tick of a touch"),
     ];

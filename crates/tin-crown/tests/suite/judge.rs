@@ -158,9 +158,9 @@ impl Judge<'_> {
                             continue;
                         }
                         let shapes = (hurtbox.shape(other.facing), hitbox.shape(one.facing));
-                        let at_end = overlap(shapes.0, shapes.1, one.at - other.at);
+                        let at_end = overlap(&shapes.0, &shapes.1, one.at - other.at);
                         let path = (one.at - one.start) - (other.at - other.start);
-                        let way = sweep(shapes.0, shapes.1, one.start - other.start, path);
+                        let way = sweep(&shapes.0, &shapes.1, one.start - other.start, path);
                         let first = way
                             .first_moment()
                             .map(|first| (first * 4096.0).floor() as u16);

@@ -41,4 +41,5 @@ mod silences;
 mod stage;
 mod stomp;
 mod studies;
+mod turning;
 mod written;

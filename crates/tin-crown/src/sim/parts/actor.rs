@@ -6,7 +6,7 @@ use super::buttons::Buttons;
 use super::chance::Stream;
 use super::windows::{Scope, Window};
 use crate::encounter::Facing;
-use crate::geometry::Vec2;
+use crate::geometry::{Angle, Vec2};
 use crate::ledger::{DeathCause, LineId};
 use crate::plan::{
     ActorIx, AttackIx, BoxPlan, BoxSet, BreedIx, CheckpointIx, Drive, RuleIx, SideIx, Spec, SpecIx,
@@ -27,6 +27,8 @@ pub(crate) struct Actor {
     pub facing: Facing,
     /// Whether it turned round this tick.
     pub turned: bool,
+    /// How far it turned this tick, little by little, in 2^32ths of a turn; 0 when at once.
+    pub turning: i32,
     /// What it was told to do in phase 2.
     pub jumps: bool,
     /// Whether an attack, a guard or a stun keeps it from moving by itself this tick.
@@ -108,6 +110,10 @@ pub(crate) struct Life {
     pub guard: Option<Tick>,
     /// The last hit that landed on it.
     pub last_hit: Option<LastHit>,
+    /// Which way it is told to face, until it does.
+    pub told: Option<Angle>,
+    /// Which way it faced when its motion began.
+    pub outset: Facing,
     /// What it is to die of in phase 6.
     pub doom: Option<Doom>,
     /// Who launched it or left it behind, and the line that did.

@@ -220,7 +220,7 @@ fn come(plan: &Plan, state: &mut State, back: &Return) {
     actor.velocity = Vec2::ZERO;
     actor.set_out = Vec2::ZERO;
     if let Some(facing) = back.facing {
-        actor.facing = facing;
+        actor.facing = facing.of_kind(plan.spec_of(actor.spec).rotates);
     }
     state.set_off(plan, index);
     if back.anew {

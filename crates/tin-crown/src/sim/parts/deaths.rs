@@ -162,6 +162,7 @@ fn play_one(
         actor.anchor = actor.at;
         actor.clock = 0;
         actor.heading = actor.facing.sign();
+        actor.life.outset = actor.facing;
         *legs = Legs::new(spec, drive, gravity, dt);
     }
     if step.freeze {
@@ -171,7 +172,10 @@ fn play_one(
     }
     if let Some(throw) = &step.throw {
         if let Some(forward) = throw.forward {
-            actor.velocity.x = forward * actor.facing.sign();
+            match actor.facing {
+                Facing::Angle(_) => actor.velocity = actor.facing.ahead() * forward,
+                _ => actor.velocity.x = forward * actor.facing.sign(),
+            }
         }
         if let Some(rise) = throw.up {
             actor.velocity.y = rise * up;
@@ -367,6 +371,7 @@ fn is_clear(
     group: Group,
 ) -> bool {
     let spec = state.spec(plan, index);
+    let facing = facing.of_kind(spec.rotates);
     let own = || spec.hurtboxes.iter().chain(spec.body.as_deref());
     let reaches = |&other: &ActorIx| {
         let actor = &state.actors[other.index()];
@@ -376,8 +381,9 @@ fn is_clear(
         actor.alive
             && other != index
             && groups::is_of(plan, actor, other, group)
-            && live
-                .any(|hitbox| own().any(|plan| overlap(plan.shape(facing), &hitbox, actor.at - at)))
+            && live.any(|hitbox| {
+                own().any(|plan| overlap(&plan.shape(facing), &hitbox, actor.at - at))
+            })
     };
     !state.lists.order.iter().any(reaches)
 }

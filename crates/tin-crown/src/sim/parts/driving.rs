@@ -59,6 +59,9 @@ pub(crate) fn steer(plan: &Plan, state: &mut State, index: ActorIx) {
         _ => 0.0,
     };
     let actor = &mut state.actors[index.index()];
+    if matches!(actor.facing, Facing::Angle(_)) {
+        return;
+    }
     let facing = if way > 0.0 {
         Facing::Right
     } else if way < 0.0 {
@@ -77,7 +80,7 @@ fn ends_ahead(plan: &Plan, state: &State, index: ActorIx, speed: f64) -> bool {
     let Some(body) = spec.body.as_ref().filter(|_| actor.ground.is_some()) else {
         return false;
     };
-    let bounds = body.shape(actor.facing).bounds().moved(actor.at);
+    let bounds = body.unturned(actor.facing).bounds().moved(actor.at);
     let front = if actor.heading > 0.0 {
         bounds.max.x
     } else {
@@ -187,8 +190,12 @@ pub(crate) fn set_out(plan: &Plan, state: &mut State, index: ActorIx) -> Step {
                 accel,
                 brake,
                 jump,
+                turn,
             } => {
-                walk(actor, legs.fall, up, speed, [accel, brake], dt);
+                match turn {
+                    None => walk(actor, legs.fall, up, speed, [accel, brake], dt),
+                    Some(_) => drive(actor, legs.fall, speed, [accel, brake], dt),
+                }
                 if let (true, Some(jump)) = (actor.jumps, jump) {
                     actor.velocity.y = up * jump;
                 }
@@ -212,23 +219,28 @@ pub(crate) fn set_out(plan: &Plan, state: &mut State, index: ActorIx) -> Step {
             }
         }
     }
+    pull_down(actor, legs, up, dt, falls || (!driven && legs.fall != 0.0));
+    actor.set_out = actor.velocity;
+    Step {
+        by: actor.velocity * dt,
+        x: ends.0,
+        y: ends.1,
+    }
+}
+
+/// Gravity acts, on who stands on nothing or sets out upward.
+fn pull_down(actor: &mut Actor, legs: &Legs, up: f64, dt: f64, falls: bool) {
     let rising = actor.velocity.y * up;
     if actor.ground.is_some() && rising <= 0.0 {
         // A grounded actor sets out with no downward velocity.
         actor.velocity.y = 0.0;
-    } else if falls || (!driven && legs.fall != 0.0) {
+    } else if falls {
         actor.velocity.y -= up * legs.fall * dt;
         if let Drive::Fall { most: Some(most) } = legs.drive
             && -actor.velocity.y * up > most
         {
             actor.velocity.y = -up * most;
         }
-    }
-    actor.set_out = actor.velocity;
-    Step {
-        by: actor.velocity * dt,
-        x: ends.0,
-        y: ends.1,
     }
 }
 
@@ -354,11 +366,14 @@ pub(crate) fn offset(plan: &Plan, actor: &Actor, drive: Drive, clock: u32) -> Ve
         }
         _ => Vec2::ZERO,
     };
-    Vec2::new(right.x * actor.heading, right.y)
+    match actor.life.outset {
+        outset @ Facing::Angle(_) => outset.turn(right),
+        _ => Vec2::new(right.x * actor.heading, right.y),
+    }
 }
 
 /// Where a follower is to be: nowhere new without a leader.
-fn leader(
+pub(crate) fn leader(
     state: &State,
     index: ActorIx,
     whom: Option<crate::plan::Group>,
@@ -373,7 +388,7 @@ fn leader(
             .filter(|maker| state.actors[maker.index()].alive),
     };
     let leader = &state.actors[leader?.index()];
-    Some(leader.at + Vec2::new(offset.x * leader.facing.sign(), offset.y))
+    Some(leader.at + leader.facing.turn(offset))
 }
 
 /// Along its course; within its stop distance it stands.
@@ -410,18 +425,33 @@ fn walk(
     } else {
         speed
     };
-    let toward = |from: f64, pull: f64| {
-        let goal = pull * share;
-        let rate = if pull == 0.0 { brake } else { accel };
-        match rate {
-            Some(rate) if (goal - from).abs() > rate * dt => {
-                from + rate * dt * (goal - from).signum()
-            }
-            _ => goal,
-        }
-    };
-    actor.velocity.x = toward(actor.velocity.x, x);
+    let rates = [accel, brake];
+    actor.velocity.x = pulled(actor.velocity.x, x, share, rates, dt);
     if free {
-        actor.velocity.y = toward(actor.velocity.y, y);
+        actor.velocity.y = pulled(actor.velocity.y, y, share, rates, dt);
+    }
+}
+
+/// `up` and `down` drive forward and back, the way it faces.
+fn drive(actor: &mut Actor, fall: f64, speed: f64, rates: [Option<f64>; 2], dt: f64) {
+    let pull = match actor.held {
+        true => 0.0,
+        false => actor.buttons.pull(DOWN, UP),
+    };
+    let ahead = actor.facing.ahead();
+    let velocity = ahead * pulled(actor.velocity.dot(ahead), pull, speed, rates, dt);
+    actor.velocity.x = velocity.x;
+    if fall == 0.0 {
+        actor.velocity.y = velocity.y;
+    }
+}
+
+/// A speed pulled toward the wanted one, for a tick.
+fn pulled(from: f64, pull: f64, speed: f64, [accel, brake]: [Option<f64>; 2], dt: f64) -> f64 {
+    let goal = pull * speed;
+    let rate = if pull == 0.0 { brake } else { accel };
+    match rate {
+        Some(rate) if (goal - from).abs() > rate * dt => from + rate * dt * (goal - from).signum(),
+        _ => goal,
     }
 }

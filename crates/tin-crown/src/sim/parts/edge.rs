@@ -8,7 +8,7 @@ use crate::plan::Plan;
 pub(crate) fn is_outside(plan: &Plan, actor: &Actor) -> bool {
     let spec = plan.spec_of(actor.spec);
     let extent = match &spec.body {
-        Some(body) => body.shape(actor.facing).bounds(),
+        Some(body) => body.unturned(actor.facing).bounds(),
         None => spec.extent(actor.facing),
     };
     let there = if extent.is_empty() {

@@ -5,7 +5,7 @@ use super::guards::{self, seen_from};
 use super::{attacks, solids};
 use crate::amount::Amount;
 use crate::encounter::{Facing, Looking, Party};
-use crate::geometry::{Bounds, TOUCH};
+use crate::geometry::{Bounds, TOUCH, Vec2};
 use crate::ledger::GateNo;
 use crate::plan::{Ask, BoxPlan, GatePlan, MeterIx, Plan, PortionPlan, SideOf, Spec};
 use crate::sim::inquest::Answer;
@@ -121,7 +121,12 @@ impl<'s> Asked<'s> {
             }
             GatePlan::Side(side) => {
                 let x = self.sideways();
-                let ahead = x * whom.facing.sign() > 0.0;
+                let ahead = match whom.facing {
+                    Facing::Angle(_) => {
+                        is_ahead(whom, who.at_moment(moment) - whom.at_moment(moment))
+                    }
+                    _ => x * whom.facing.sign() > 0.0,
+                };
                 Answer::plain(match side {
                     SideOf::Front => ahead,
                     SideOf::Behind => !ahead,
@@ -131,6 +136,9 @@ impl<'s> Asked<'s> {
             }
             GatePlan::Angle { degrees, arc } => {
                 let mut toward = seen_from(who, whom, moment);
+                if let Facing::Angle(_) = whom.facing {
+                    toward = whom.facing.seen(toward);
+                }
                 toward.y *= self.plan.arena.up.sign();
                 let have = libm::atan2(toward.y, toward.x).to_degrees();
                 Answer {
@@ -196,12 +204,24 @@ impl<'s> Asked<'s> {
                     Party::Who => -self.sideways(),
                     Party::Whom => self.sideways(),
                 };
-                let toward = other * actor.facing.sign() > 0.0;
+                let moment = self.touch.moment;
+                let toward = match (actor.facing, party) {
+                    (Facing::Angle(_), Party::Who) => {
+                        let whom = self.party(Party::Whom);
+                        is_ahead(actor, whom.at_moment(moment) - actor.at_moment(moment))
+                    }
+                    (Facing::Angle(_), Party::Whom) => {
+                        let who = self.party(Party::Who);
+                        is_ahead(actor, who.at_moment(moment) - actor.at_moment(moment))
+                    }
+                    _ => other * actor.facing.sign() > 0.0,
+                };
+                let x = actor.facing.ahead().x;
                 Answer::plain(match looking {
                     Looking::Toward => toward,
                     Looking::Away => !toward,
-                    Looking::Left => actor.facing == Facing::Left,
-                    Looking::Right => actor.facing == Facing::Right,
+                    Looking::Left => x < 0.0,
+                    Looking::Right => x > 0.0,
                 })
             }
             Ask::Grounded(yes) => Answer::plain(actor.ground.is_some() == yes),
@@ -233,4 +253,9 @@ impl<'s> Asked<'s> {
             }
         }
     }
+}
+
+/// Whether a way leads within 90 degrees of where an actor that rotates faces.
+fn is_ahead(actor: &Actor, way: Vec2) -> bool {
+    way != Vec2::ZERO && way.unit().dot(actor.facing.ahead()) >= -TOUCH
 }

@@ -131,7 +131,7 @@ fn is_open(plan: &Plan, state: &State, needs: &NeedsPlan, who: ActorIx) -> bool 
 fn touches(plan: &Plan, state: &State, who: ActorIx, area: Bounds) -> Option<u16> {
     let actor = &state.actors[who.index()];
     let body = plan.spec_of(actor.spec).body.as_ref()?;
-    let bounds = body.shape(actor.facing).bounds();
+    let bounds = body.unturned(actor.facing).bounds();
     if plan.arena.contact == Contact::Sampled || actor.came == state.tick {
         let inside = sweep_upright(area, bounds, actor.at, Vec2::ZERO).is_some_time();
         return inside.then_some(PARTS as u16);

@@ -3,7 +3,9 @@
 use super::actor::Actor;
 use crate::geometry::Vec2;
 use crate::plan::select::Subject;
-use crate::plan::{ActorIx, AimPlan, ClearPlan, Drive, Group, Plan, ResetPlan, Spec, Target};
+use crate::plan::{
+    ActorIx, AimPlan, ClearPlan, Drive, FaceAim, Group, Plan, ResetPlan, Spec, Target,
+};
 use crate::sim::state::State;
 
 /// Groups with their members in the order of ids, dead or alive.
@@ -58,6 +60,12 @@ fn asked(spec: &Spec) -> Vec<Group> {
     for launcher in &spec.launchers {
         if let AimPlan::At(aim) | AimPlan::Lead(aim) = launcher.aim {
             target(aim);
+        }
+    }
+    let faces = spec.states.iter().filter_map(|state| state.faces);
+    for faces in faces.chain([spec.faces]) {
+        if let FaceAim::Toward(whom) = faces.aim {
+            target(whom);
         }
     }
     let drives = spec.states.iter().filter_map(|state| state.drive);

@@ -89,10 +89,8 @@ pub(crate) fn says(
         return Some(GuardSaid::Spent);
     }
     let toward = seen_from(who, whom, moment);
-    let ahead = Vec2::new(
-        toward.x * whom.facing.sign(),
-        toward.y * plan.arena.up.sign(),
-    );
+    let mut ahead = whom.facing.seen(toward);
+    ahead.y *= plan.arena.up.sign();
     if !guard.arc.contains(ahead) {
         return Some(GuardSaid::WrongSide);
     }
@@ -111,7 +109,7 @@ pub(crate) fn says(
 pub(crate) fn seen_from(who: &Actor, whom: &Actor, moment: u16) -> Vec2 {
     let offset = who.at_moment(moment) - whom.at_moment(moment);
     if offset.x == 0.0 && offset.y == 0.0 {
-        Vec2::new(-who.facing.sign(), 0.0)
+        who.facing.ahead() * -1.0
     } else {
         offset
     }

@@ -5,7 +5,7 @@ use super::meters::{self, Source};
 use super::{attacks, guards};
 use crate::amount::Amount;
 use crate::encounter::Party;
-use crate::geometry::{Vec2, distance};
+use crate::geometry::{Facing, Vec2, distance};
 use crate::ledger::{Bearing, DeathCause, GuardSaid, LineId, What};
 use crate::plan::drills::JUMP;
 use crate::plan::{
@@ -289,19 +289,24 @@ impl Strike<'_> {
         };
         let (other_at, who_faces) = (
             state.actors[other.index()].at,
-            state.actors[self.candidate.who.index()].facing.sign(),
+            state.actors[self.candidate.who.index()].facing,
         );
         // At equal x, away from who is the way who faces; who itself goes back.
-        let level = if party == Party::Whom {
-            who_faces
-        } else {
-            -who_faces
-        };
+        let back = if party == Party::Whom { 1.0 } else { -1.0 };
+        let level = back * who_faces.sign();
         state.pending.pushed.push((index, self.line));
         let tick = state.tick;
         let actor = &mut state.actors[index.index()];
         let from = actor.at - other_at;
-        if let Some(away) = push.away {
+        let rotates = matches!(actor.facing, Facing::Angle(_));
+        let line = match from {
+            Vec2::ZERO if rotates => who_faces.ahead() * back,
+            Vec2::ZERO => Vec2::new(level, 0.0),
+            from => from.unit(),
+        };
+        if let (Some(away), true) = (push.away, rotates) {
+            actor.velocity = line * away;
+        } else if let Some(away) = push.away {
             let way = if from.x == 0.0 {
                 level
             } else {
@@ -310,14 +315,12 @@ impl Strike<'_> {
             actor.velocity.x = away * way;
         }
         if let Some(forward) = push.forward {
-            actor.velocity.x = forward * actor.facing.sign();
+            match rotates {
+                true => actor.velocity = actor.facing.ahead() * forward,
+                false => actor.velocity.x = forward * actor.facing.sign(),
+            }
         }
         if let Some(along) = push.along {
-            let line = if from == Vec2::ZERO {
-                Vec2::new(level, 0.0)
-            } else {
-                from.unit()
-            };
             actor.velocity = line * along;
         }
         if let Some(up) = push.up {

@@ -292,8 +292,7 @@ pub(crate) fn send_off(
     let up = plan.arena.up.sign();
     let actor = &state.actors[maker.index()];
     let place = actor.life.launchers.start + which.index();
-    let mirrored = |offset: Vec2| Vec2::new(offset.x * facing.sign(), offset.y);
-    let at = actor.at + mirrored(launcher.muzzle);
+    let at = actor.at + facing.turn(launcher.muzzle);
     let barrel = &mut state.stock.barrels[place];
     let speed = barrel.speed.number(&launcher.speed);
     let stray = match launcher.spread {
@@ -304,7 +303,7 @@ pub(crate) fn send_off(
         1 => 0.0,
         count => launcher.fan * (f64::from(nth) / f64::from(count - 1) - 0.5),
     };
-    let ahead = Vec2::new(facing.sign(), 0.0);
+    let ahead = facing.ahead();
     let straight = match aim(state, maker, launcher.aim, at, speed) {
         Some((_, way)) if way != Vec2::ZERO => way.unit(),
         _ => ahead,
@@ -318,7 +317,7 @@ pub(crate) fn send_off(
         straight
     } else {
         // Positive toward up, seen from the way the maker faces.
-        let turn = degrees * (core::f64::consts::PI / 180.0) * facing.sign() * up;
+        let turn = degrees * (core::f64::consts::PI / 180.0) * facing.hand() * up;
         straight.turned(libm::cos(turn), libm::sin(turn))
     };
     (at, direction * speed)

@@ -26,5 +26,6 @@ pub(crate) mod sensors;
 pub(crate) mod shots;
 pub(crate) mod solids;
 pub(crate) mod transitions;
+pub(crate) mod turning;
 pub(crate) mod weighing;
 pub(crate) mod windows;

@@ -71,14 +71,14 @@ fn touches(
     body: &BoxPlan,
 ) -> Option<u16> {
     let (lies, comes) = (&state.actors[index.index()], &state.actors[taker.index()]);
-    let (area, body) = (pickup.area.shape(lies.facing), body.shape(comes.facing));
+    let (area, body) = (pickup.area.shape(lies.facing), body.unturned(comes.facing));
     let appeared = lies.came == state.tick || comes.came == state.tick;
     if plan.arena.contact == Contact::Sampled || appeared {
-        let meets = sweep(area, body, comes.at - lies.at, Vec2::ZERO).is_some_time();
+        let meets = sweep(&area, body, comes.at - lies.at, Vec2::ZERO).is_some_time();
         return meets.then_some(PARTS as u16);
     }
     let path = (comes.at - comes.start) - (lies.at - lies.start);
-    let first = sweep(area, body, comes.start - lies.start, path).first_moment()?;
+    let first = sweep(&area, body, comes.start - lies.start, path).first_moment()?;
     Some(libm::floor(first * PARTS) as u16)
 }
 

@@ -3,7 +3,7 @@
 use std::sync::Arc;
 
 use crate::ledger::{Alike, Cast};
-use crate::plan::{DrillIx, Edge, Plan, merged};
+use crate::plan::{DrillIx, Edge, Plan, Told, merged};
 use crate::sim::state::State;
 use crate::time::{Tick, Ticks};
 
@@ -12,8 +12,11 @@ use crate::time::{Tick, Ticks};
 pub(crate) struct Script {
     /// All edges, once some of them began with an event; till then those of the drill.
     edges: Option<Arc<[Edge]>>,
+    told: Option<Arc<[Told]>>,
     /// The next edge.
     pub next: usize,
+    /// The next that is told which way to face.
+    next_told: usize,
     /// Bits of what has begun.
     begun: u64,
 }
@@ -51,8 +54,27 @@ pub(crate) fn begin(plan: &Plan, state: &mut State) {
         // What was due up to now has been played.
         state.script.next = edges.partition_point(|edge| edge.tick <= state.tick);
         state.script.edges = Some(edges.into());
+        let shift = Ticks(later.shift.0.saturating_add(tick));
+        let known = state.script.told.as_deref().unwrap_or(&drill.told);
+        let more = later.told.iter().map(|told| told.later(shift));
+        let mut told: Vec<Told> = known.iter().copied().chain(more).collect();
+        // Of two on one tick, the one that came last.
+        told.sort_by_key(|told| (told.tick, told.who));
+        state.script.next_told = told.partition_point(|told| told.tick <= state.tick);
+        state.script.told = Some(told.into());
         state.script.begun |= 1 << nth;
     }
+}
+
+/// Who is told on this tick which way to face.
+pub(crate) fn told(plan: &Plan, state: &mut State) -> Option<Told> {
+    let own = &plan.drills[state.drill.index()].told;
+    let told = state.script.told.as_deref().unwrap_or(own);
+    let next = *told.get(state.script.next_told)?;
+    (next.tick <= state.tick).then(|| {
+        state.script.next_told += 1;
+        next
+    })
 }
 
 /// The edges of a drill, whatever waits.

@@ -171,7 +171,7 @@ fn notices(plan: &Plan, state: &State, index: ActorIx, sensor: &SensorPlan, whom
             let bounds = shape.bounds();
             let meets = figure.iter().any(|part: &BoxPlan| {
                 let part = part.shape(other.facing);
-                bounds.meets(part.bounds().moved(offset)) && overlap(shape, part, offset)
+                bounds.meets(part.bounds().moved(offset)) && overlap(&shape, &part, offset)
             });
             if !meets {
                 return View::Away;
@@ -182,7 +182,7 @@ fn notices(plan: &Plan, state: &State, index: ActorIx, sensor: &SensorPlan, whom
             let (eye, path) = ray(sensor, own.at, own.facing);
             let meets = figure
                 .iter()
-                .filter_map(|part| along(part.shape(other.facing), eye - other.at, path))
+                .filter_map(|part| along(&part.shape(other.facing), eye - other.at, path))
                 .min_by(f64::total_cmp);
             let Some(meets) = meets else {
                 return View::Away;
@@ -206,11 +206,7 @@ fn ray(sensor: &SensorPlan, at: Vec2, facing: Facing) -> (Vec2, Vec2) {
     let SensorForm::Ray { from, to } = sensor.form else {
         return (at, Vec2::ZERO);
     };
-    let turned = |offset: Vec2| match facing {
-        Facing::Right => offset,
-        Facing::Left => offset.mirrored(),
-    };
-    (at + turned(from), turned(to - from))
+    (at + facing.turn(from), facing.turn(to - from))
 }
 
 /// Whom a sensor could notice, each with how far off it is, or why it is not noticed.
@@ -255,12 +251,15 @@ fn miss(plan: &Plan, state: &State, index: ActorIx, sensor: &SensorPlan, whom: A
     let gaps = figure(plan.spec_of(other.spec)).iter().map(|part| {
         let part = part.shape(other.facing);
         match &sensor.form {
-            SensorForm::Area(area) => {
-                gap(part, area.shape(own.facing), own.at - other.at, Vec2::ZERO)
-            }
+            SensorForm::Area(area) => gap(
+                &part,
+                &area.shape(own.facing),
+                own.at - other.at,
+                Vec2::ZERO,
+            ),
             SensorForm::Ray { .. } => {
                 let (eye, path) = ray(sensor, own.at, own.facing);
-                gap(part, &point, eye - other.at, path)
+                gap(&part, &point, eye - other.at, path)
             }
         }
     });
@@ -305,7 +304,7 @@ fn blocker(
             return None;
         }
         let met = parts.find_map(|plan| {
-            along(plan.shape(actor.facing), from - actor.at, path).filter(|met| *met < part)
+            along(&plan.shape(actor.facing), from - actor.at, path).filter(|met| *met < part)
         })?;
         Some((met, Some(index)))
     };

@@ -118,7 +118,7 @@ pub(crate) fn advance(
             && against.except != Some(index)
             && let Some(plan) = &plan.spec_of(solid.spec).solid
         {
-            let shape = plan.shape(solid.facing);
+            let shape = plan.unturned(solid.facing);
             if shape.bounds().moved(solid.at).meets(way) {
                 meet(shape, solid.at, Ground::Moving(index));
             }
@@ -140,7 +140,7 @@ pub(crate) fn shift(
 ) -> (f64, Option<Ground>) {
     let actor = &state.actors[index.index()];
     let mover = Mover {
-        shape: body.shape(actor.facing),
+        shape: body.unturned(actor.facing),
         at: actor.at,
         axis,
         by,
@@ -163,7 +163,7 @@ pub(crate) fn beneath(
 ) -> Option<Ground> {
     let actor = &state.actors[index.index()];
     let mover = Mover {
-        shape: body.shape(actor.facing),
+        shape: body.unturned(actor.facing),
         at: actor.at,
         axis: Vec2::new(0.0, 1.0),
         by: -plan.arena.up.sign() * 4.0 * TOUCH,
@@ -178,7 +178,7 @@ pub(crate) fn beneath(
 /// How far sideways a body that turned into solids has to go to be clear of them: 0 when it is.
 pub(crate) fn sideways_out(plan: &Plan, state: &State, index: ActorIx, body: &BoxPlan) -> f64 {
     let actor = &state.actors[index.index()];
-    let shape = body.shape(actor.facing);
+    let shape = body.unturned(actor.facing);
     let own = shape.bounds().moved(actor.at);
     let mut out: f64 = 0.0;
     let mut clear = |solid: &Shape, origin: Vec2| {
@@ -203,7 +203,7 @@ pub(crate) fn sideways_out(plan: &Plan, state: &State, index: ActorIx, body: &Bo
     for &solid in &state.lists.solids {
         let moving = &state.actors[solid.index()];
         if let (true, Some(plan)) = (moving.alive, &plan.spec_of(moving.spec).solid) {
-            clear(plan.shape(moving.facing), moving.at);
+            clear(plan.unturned(moving.facing), moving.at);
         }
     }
     out
@@ -243,7 +243,7 @@ fn near(
             except.contains(&index),
             &plan.spec_of(actor.spec).solid,
         ) {
-            let shape = solid.shape(actor.facing);
+            let shape = solid.unturned(actor.facing);
             if shape.bounds().moved(actor.at).meets(bounds) {
                 visit(Near {
                     shape,
@@ -265,7 +265,7 @@ pub(crate) fn first_contact(
     path: Vec2,
 ) -> Option<f64> {
     let actor = &state.actors[index.index()];
-    let shape = body.shape(actor.facing);
+    let shape = body.unturned(actor.facing);
     let from = shape.bounds().moved(actor.at);
     let downward = path.y * plan.arena.up.sign() < 0.0;
     let mut first: Option<f64> = None;
@@ -291,7 +291,7 @@ pub(crate) fn first_contact(
 /// Whether a body is inside a solid.
 pub(crate) fn is_within(plan: &Plan, state: &State, index: ActorIx, body: &BoxPlan) -> bool {
     let actor = &state.actors[index.index()];
-    let shape = body.shape(actor.facing);
+    let shape = body.unturned(actor.facing);
     let bounds = shape.bounds().moved(actor.at);
     let mut within = false;
     near(plan, state, bounds, &[index], |near| {

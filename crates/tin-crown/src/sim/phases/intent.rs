@@ -1,19 +1,24 @@
 //! Phase 2, intent: buttons, what sensors notice, which conditions hold, then what actors set out to
 //! do.
 
-use crate::encounter::Facing;
 use crate::ledger::What;
 use crate::plan::drills::{JUMP, LEFT};
 use crate::plan::{ActorIx, Drive, Edge, Plan};
 use crate::sim::observer::Observer;
+use crate::sim::parts::turning::Can;
 use crate::sim::parts::{
-    attacks, driving, guards, launchers, meters, script, sensors, transitions,
+    attacks, driving, guards, launchers, meters, script, sensors, transitions, turning,
 };
 use crate::sim::state::State;
 use crate::time::Ticks;
 
 pub(crate) fn run(plan: &Plan, state: &mut State, observer: &mut impl Observer) {
+    for nth in 0..state.lists.rotating.len() {
+        let index = state.lists.rotating[nth];
+        state.actors[index.index()].turning = 0;
+    }
     press(plan, state);
+    turning::tell(plan, state);
     sensors::run(plan, state);
     observer.perceived(plan, state);
     transitions::decide(plan, state);
@@ -25,6 +30,7 @@ pub(crate) fn run(plan: &Plan, state: &mut State, observer: &mut impl Observer) 
         }
         if actor.is_stunned(state.tick) {
             state.actors[index.index()].held = true;
+            turning::turn(plan, state, index, Can::Nothing);
             continue;
         }
         transitions::turn(plan, state, index);
@@ -89,7 +95,7 @@ fn press(plan: &Plan, state: &mut State) {
 /// The next edge: of left and right at once, the way its actor faces comes first.
 fn next<'p>(edges: &'p [Edge], nth: usize, state: &State) -> Option<&'p Edge> {
     let edge = edges.get(nth)?;
-    let faces_right = state.actors[edge.who.index()].facing == Facing::Right;
+    let faces_right = state.actors[edge.who.index()].facing.sign() > 0.0;
     let twin = if edge.button == LEFT {
         edges.get(nth + 1)
     } else {
@@ -125,6 +131,12 @@ fn decide(plan: &Plan, state: &mut State, index: ActorIx) {
         actor.jumps = jumps;
         driving::steer(plan, state, index);
     }
+    let can = match (state.actors[index.index()].held, driven) {
+        (true, _) => Can::Spin,
+        (false, false) => Can::Turn,
+        (false, true) => Can::Move,
+    };
+    turning::turn(plan, state, index, can);
 }
 
 /// Whether an attack or a guard keeps an actor from moving, and whether a jump cuts the attack short.

@@ -1,6 +1,6 @@
 //! Phase 3, motion: moving solids with whom they carry and push, then actors, then what appears.
 
-use crate::geometry::{TOUCH, Vec2};
+use crate::geometry::{Facing, TOUCH, Vec2};
 use crate::ledger::DeathCause;
 use crate::plan::{ActorIx, BoxPlan, Drive, Plan};
 use crate::sim::parts::actor::{Actor, Ground};
@@ -100,8 +100,11 @@ fn move_body(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxPlan, ste
 
 /// Finds out what an actor stands on.
 pub(crate) fn settle(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxPlan) {
-    let rising = state.actors[index.index()].velocity.y * plan.arena.up.sign();
-    let ground = if rising > 0.0 {
+    let (actor, legs) = (&state.actors[index.index()], &state.legs[index.index()]);
+    let rising = actor.velocity.y * plan.arena.up.sign();
+    // Who rotates stands on nothing where nothing pulls it down.
+    let floats = legs.fall == 0.0 && matches!(actor.facing, Facing::Angle(_));
+    let ground = if rising > 0.0 || floats {
         None
     } else {
         beneath(plan, state, index, body)
@@ -144,12 +147,12 @@ fn move_solid(plan: &Plan, state: &mut State, index: ActorIx) {
             };
             // In its way: who would meet it if it stood still and they came toward it.
             let coming = Mover {
-                shape: body.shape(actor.facing),
+                shape: body.unturned(actor.facing),
                 at: actor.at,
                 axis,
                 by: -by,
             };
-            let met = coming.meets(solid.shape(state.actors[index.index()].facing), from);
+            let met = coming.meets(solid.unturned(state.actors[index.index()].facing), from);
             let pushed = met.map_or(0.0, |gap| by + gap);
             if actor.ground == Some(Ground::Moving(index)) {
                 // Carried all the way, but only made room for: no one is squeezed by being left

@@ -1,5 +1,6 @@
 //! Phase 7, record: the outcome, and where everyone is at the tick's end.
 
+use crate::geometry::Facing;
 use crate::ledger::{LineId, What};
 use crate::outcome::Outcome;
 use crate::plan::{ActorIx, CueIx, Plan};
@@ -29,6 +30,11 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
     }
     for event in state.ledger.since(state.lines_before) {
         let subject = event.whom.or(event.who);
-        event.at = subject.map(|actor| state.actors[actor.index()].at);
+        let subject = subject.map(|actor| &state.actors[actor.index()]);
+        event.at = subject.map(|actor| actor.at);
+        event.facing = subject.and_then(|actor| match actor.facing {
+            Facing::Angle(angle) => Some(angle),
+            Facing::Right | Facing::Left => None,
+        });
     }
 }

@@ -7,6 +7,7 @@ use crate::plan::{ActorIx, BoxIx, BoxPlan, PauseIx, Plan, ProfileIx, RuleIx};
 use crate::sim::parts::actor::Actor;
 use crate::sim::parts::attacks;
 use crate::sim::parts::grid::Grid;
+use crate::sim::parts::turning;
 use crate::sim::state::State;
 use crate::time::{Tick, Ticks};
 
@@ -22,8 +23,8 @@ pub(crate) struct Touching {
     /// The boxes that rules concern, in the order of actors and boxes.
     gives: Vec<Part>,
     takes: Vec<Part>,
-    /// Whether one of them grows.
-    grow: bool,
+    /// Whether one of them grows or turns.
+    change: bool,
     /// The live ones among `takes`, with the space each takes up over the tick.
     live: Vec<(u32, Bounds)>,
     grid: Grid,
@@ -57,7 +58,10 @@ struct Part {
     upright: bool,
     /// Whether it is another size on each tick.
     grows: bool,
+    /// Whether it turns with its owner.
+    turns: bool,
     profile: ProfileIx,
+    /// Facing right; of what turns, as it is turned.
     right: Bounds,
     left: Bounds,
 }
@@ -65,14 +69,31 @@ struct Part {
 impl Part {
     fn bounds(&self, facing: Facing) -> Bounds {
         match facing {
-            Facing::Right => self.right,
+            Facing::Right | Facing::Angle(_) => self.right,
             Facing::Left => self.left,
         }
     }
 
-    /// Takes the size that it has on a tick.
-    fn resize(&mut self, boxes: &[BoxPlan], age: Ticks) {
+    fn changes(&self) -> bool {
+        self.grows || self.turns
+    }
+
+    /// Takes the size that it has on a tick, and the way that it is turned.
+    fn resize(&mut self, boxes: &[BoxPlan], actor: &Actor, age: Ticks) {
         let plan = &boxes[self.part.index()];
+        if self.turns {
+            let bounds = plan.shape_at(actor.facing, age).bounds();
+            self.right = match turning::parts(actor.turning) {
+                1 => bounds,
+                // Wherever it is meanwhile.
+                _ => {
+                    let far = bounds.min.max(bounds.min * -1.0).max(bounds.max);
+                    let far = far.max(bounds.max * -1.0).length();
+                    Bounds::new([-far, -far], [far, far])
+                }
+            };
+            return;
+        }
         self.right = plan.shape_at(Facing::Right, age).bounds();
         self.left = plan.shape_at(Facing::Left, age).bounds();
     }
@@ -101,8 +122,9 @@ fn parts<'p>(
         Part {
             actor,
             part: BoxIx::new(part),
-            upright: right.is_upright(),
+            upright: right.is_upright() && !plan.turns(),
             grows: plan.grows.is_some(),
+            turns: plan.turns(),
             profile,
             right: right.bounds(),
             left: left.bounds(),
@@ -121,7 +143,7 @@ impl Touching {
             last: Vec::new(),
             gives: Vec::new(),
             takes: Vec::new(),
-            grow: false,
+            change: false,
             live: Vec::new(),
             grid: Grid::new(plan.arena.bounds, bounds),
             near: Vec::new(),
@@ -141,7 +163,7 @@ impl Touching {
                 .extend(parts(index, &spec.hurtboxes, &breed.takes));
         }
         let mut all = self.gives.iter().chain(&self.takes);
-        self.grow = all.any(|part| part.grows);
+        self.change = all.any(Part::changes);
     }
 }
 
@@ -151,7 +173,7 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
         last,
         gives,
         takes,
-        grow,
+        change,
         live,
         grid,
         near,
@@ -163,14 +185,16 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
         actor.live = attacks::live(plan, actor, tick);
     }
     let actors = &state.actors;
-    if *grow {
-        for part in gives.iter_mut().filter(|part| part.grows) {
+    if *change {
+        for part in gives.iter_mut().filter(|part| part.changes()) {
             let actor = &actors[part.actor.index()];
-            part.resize(&plan.spec_of(actor.spec).hitboxes, actor.age(tick));
+            let boxes = &plan.spec_of(actor.spec).hitboxes;
+            part.resize(boxes, actor, actor.age(tick));
         }
-        for part in takes.iter_mut().filter(|part| part.grows) {
+        for part in takes.iter_mut().filter(|part| part.changes()) {
             let actor = &actors[part.actor.index()];
-            part.resize(&plan.spec_of(actor.spec).hurtboxes, actor.age(tick));
+            let boxes = &plan.spec_of(actor.spec).hurtboxes;
+            part.resize(boxes, actor, actor.age(tick));
         }
     }
     let swept = plan.arena.contact == Contact::Swept;
@@ -310,6 +334,23 @@ impl Meeting<'_> {
                 .is_some_time()
                 .then_some(last);
         }
+        let parts = match (self.hitbox.turns, self.hurtbox.turns) {
+            (false, false) => 1,
+            (gives, takes) => {
+                let turned = |turns: bool, actor: &Actor| match turns {
+                    true => turning::parts(actor.turning),
+                    false => 1,
+                };
+                turned(gives, who).max(turned(takes, whom))
+            }
+        };
+        if parts > 1 {
+            let (first, again) = self.in_parts(tick, parts, part);
+            return match touched {
+                true => again.or_else(|| at_end(part).then(|| first.unwrap_or(last))),
+                false => first,
+            };
+        }
         let over_the_tick = self.sweep(who.start - whom.start, who.path() - whom.path(), tick);
         let moment = over_the_tick
             .first_moment()
@@ -322,6 +363,32 @@ impl Meeting<'_> {
         moment
     }
 
+    /// When they first touch, and when again after they did not, in equal parts of the tick: over each its
+    /// share of the way, turned as at its end. Up to a part of the tick.
+    fn in_parts(&self, tick: Tick, parts: u32, end: f64) -> (Option<u16>, Option<u16>) {
+        let (who, whom) = (self.who, self.whom);
+        let gives = &self.plan.spec_of(who.spec).hitboxes[self.hitbox.part.index()];
+        let takes = &self.plan.spec_of(whom.spec).hurtboxes[self.hurtbox.part.index()];
+        let (offset, path) = (who.start - whom.start, who.path() - whom.path());
+        let share = 1.0 / f64::from(parts);
+        let (mut first, mut again, mut apart) = (None, None, false);
+        for nth in 1..=parts {
+            let gives = gives.shape_at(turning::meanwhile(who, nth, parts), who.age(tick));
+            let takes = takes.shape_at(turning::meanwhile(whom, nth, parts), whom.age(tick));
+            let from = f64::from(nth - 1) * share;
+            let met = sweep(&takes, &gives, offset + path * from, path * share).first_moment();
+            let met = met.map(|met| from + met * share).filter(|met| *met <= end);
+            match met.map(|met| libm::floor(met * PARTS) as u16) {
+                Some(moment) => {
+                    first = first.or(Some(moment));
+                    again = again.or_else(|| apart.then_some(moment));
+                }
+                None => apart = true,
+            }
+        }
+        (first, again)
+    }
+
     fn sweep(&self, offset: Vec2, path: Vec2, tick: Tick) -> Interval {
         let (hitbox, hurtbox) = (self.hitbox, self.hurtbox);
         let (who, whom) = (self.who.facing, self.whom.facing);
@@ -330,11 +397,11 @@ impl Meeting<'_> {
         }
         let gives = &self.plan.spec_of(self.who.spec).hitboxes[hitbox.part.index()];
         let takes = &self.plan.spec_of(self.whom.spec).hurtboxes[hurtbox.part.index()];
-        if hitbox.grows || hurtbox.grows {
+        if hitbox.changes() || hurtbox.changes() {
             let gives = gives.shape_at(who, self.who.age(tick));
             let takes = takes.shape_at(whom, self.whom.age(tick));
             return sweep(&takes, &gives, offset, path);
         }
-        sweep(takes.shape(whom), gives.shape(who), offset, path)
+        sweep(takes.unturned(whom), gives.unturned(who), offset, path)
     }
 }

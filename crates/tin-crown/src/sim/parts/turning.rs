@@ -1,0 +1,143 @@
+//! Which way actors that rotate face: in phase 2, at most one turn a tick.
+
+use super::actor::Actor;
+use super::driving;
+use crate::encounter::Axis;
+use crate::geometry::{Angle, Facing, Vec2};
+use crate::ledger::What;
+use crate::plan::drills::{DOWN, LEFT, RIGHT, UP};
+use crate::plan::{ActorIx, Drive, FaceAim, Plan};
+use crate::sim::parts::script;
+use crate::sim::state::State;
+
+/// Who is told on this tick which way to face keeps it in mind until it faces that way.
+pub(crate) fn tell(plan: &Plan, state: &mut State) {
+    while let Some(told) = script::told(plan, state) {
+        let actor = &mut state.actors[told.who.index()];
+        actor.life.told = Some(told.to);
+        if actor.alive && !actor.dying {
+            let what = What::Face { to: told.to };
+            state.ledger.push(state.tick, Some(told.who), what);
+        }
+    }
+}
+
+/// What an actor can do on a tick.
+#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub(crate) enum Can {
+    /// Nothing: it is stunned.
+    Nothing,
+    /// It is held, by an attack or its guard.
+    Spin,
+    /// It turns, but nothing drives it: it was pushed.
+    Turn,
+    /// It moves by itself.
+    Move,
+}
+
+/// Turns an actor toward what it is told, or what its kind or state says.
+pub(crate) fn turn(plan: &Plan, state: &mut State, index: ActorIx, can: Can) {
+    let actor = &state.actors[index.index()];
+    let Facing::Angle(old) = actor.facing else {
+        return;
+    };
+    let up = plan.arena.up.sign();
+    let spec = plan.spec_of(actor.spec);
+    let own = actor.life.mind.state;
+    let own = own.and_then(|own| spec.states[own.index()].faces);
+    let faces = own.unwrap_or(spec.faces);
+    let told = actor.life.told.filter(|_| can >= Can::Turn);
+    // Where it turns, and by how much when that is little by little.
+    let by = |new: Angle| (new, old.to(new));
+    let to = |aim: Option<Angle>| match (aim, faces.most) {
+        (Some(aim), Some(most)) => by(old.toward(aim, most, up)),
+        (aim, _) => (aim.unwrap_or(old), 0),
+    };
+    let (new, turning) = match faces.aim {
+        _ if told.is_some() => to(told),
+        FaceAim::Spin(part) => by(old.plus(part)),
+        _ if can < Can::Turn => to(None),
+        FaceAim::Motion if can < Can::Move => to(None),
+        FaceAim::Motion => match state.legs[index.index()].drive {
+            Drive::Walk {
+                turn: Some(most), ..
+            } => {
+                let pull = actor.buttons.pull(RIGHT, LEFT) * up;
+                by(old.plus((f64::from(most) * pull) as i64 as i32))
+            }
+            _ => to(Angle::of(heading(plan, state, index))),
+        },
+        FaceAim::To(aim) => to(Some(aim)),
+        FaceAim::Toward(target) => {
+            let whom = state.target(index, actor.at, target);
+            let way = whom.map(|whom| state.actors[whom.index()].at - actor.at);
+            to(way.and_then(Angle::of))
+        }
+        FaceAim::Keeps => to(None),
+    };
+    let actor = &mut state.actors[index.index()];
+    actor.facing = Facing::Angle(new);
+    actor.turning = turning;
+    if told == Some(new) {
+        actor.life.told = None;
+    }
+}
+
+/// The way an actor moves on this tick.
+fn heading(plan: &Plan, state: &State, index: ActorIx) -> Vec2 {
+    let actor = &state.actors[index.index()];
+    let legs = &state.legs[index.index()];
+    let up = plan.arena.up.sign();
+    match legs.drive {
+        Drive::Patrol { axis: Axis::X, .. } => Vec2::new(actor.heading, 0.0),
+        Drive::Patrol { axis: Axis::Y, .. } => Vec2::new(0.0, actor.heading),
+        Drive::Walk { .. } => {
+            let free = legs.fall == 0.0;
+            let y = if free {
+                up * actor.buttons.pull(DOWN, UP)
+            } else {
+                0.0
+            };
+            Vec2::new(actor.buttons.pull(LEFT, RIGHT), y)
+        }
+        Drive::Chase { .. } => actor.life.course,
+        Drive::Path { .. } | Drive::Hover { .. } | Drive::Swing { .. } => {
+            next_place(plan, actor, legs.drive) - actor.at
+        }
+        Drive::Return { .. } => actor.life.home - actor.at,
+        Drive::Follow { whom, offset, .. } => {
+            let place = driving::leader(state, index, whom, offset);
+            place.map_or(Vec2::ZERO, |place| place - actor.at)
+        }
+        Drive::Coast | Drive::Fall { .. } => actor.velocity,
+        Drive::Still => Vec2::ZERO,
+    }
+}
+
+/// Where a motion by a clock goes next: on, or back to where it is held.
+fn next_place(plan: &Plan, actor: &Actor, drive: Drive) -> Vec2 {
+    let held = actor.anchor + driving::offset(plan, actor, drive, actor.clock);
+    if actor.at == held {
+        actor.anchor + driving::offset(plan, actor, drive, actor.clock + 1)
+    } else {
+        held
+    }
+}
+
+/// In how many parts a tick is tested in which an actor turns so far: none turns by more than 5 degrees.
+pub(crate) fn parts(turning: i32) -> u32 {
+    // 72 times 5 degrees are a turn.
+    let fives = u64::from(turning.unsigned_abs()) * 72;
+    (fives.div_ceil(1 << 32) as u32).max(1)
+}
+
+/// Which way an actor faces after some of so many equal parts of the tick.
+pub(crate) fn meanwhile(actor: &Actor, nth: u32, parts: u32) -> Facing {
+    match actor.facing {
+        Facing::Angle(end) => {
+            let left = i64::from(actor.turning) * i64::from(parts - nth) / i64::from(parts);
+            Facing::Angle(end.plus(-(left as i32)))
+        }
+        facing => facing,
+    }
+}
