@@ -77,6 +77,7 @@
     svg('line', { x1: 0, y1: 0, x2: 0, y2: 5, stroke: 'var(--copper)', 'stroke-width': 1.6 }, hatch);
     goalNames = [];
     const rect = ([x, y, width, height], parent) => svg('rect', { x, y, width, height }, parent);
+    rect([0, 0, ...data.size], svg('g', { class: 'bounds' }, arena));
     for (const solid of data.solids) rect(solid.rect, svg('g', { class: 'solid' + (solid.one_way ? ' oneway' : '') }, arena));
     for (const goal of data.goals) {
       const group = svg('g', { class: 'goal' + (goal.exit ? ' exit' : '') }, arena);
@@ -101,7 +102,7 @@
       const { id } = puppet.actor;
       puppet.name.textContent = id.length > 18 ? `${id.slice(0, 9)}…${id.slice(-8)}` : id;
       let top = 0;
-      for (const { box, path } of puppet.boxes) if (box.sort !== 'sensor' && box.sort !== 'guard') top = Math.min(top, path.getBBox().y);
+      for (const { box, path } of puppet.boxes) if (!['sensor', 'guard', 'nose'].includes(box.sort)) top = Math.min(top, path.getBBox().y);
       puppet.top = top;
     }
   };
@@ -112,7 +113,7 @@
       const there = !Number.isNaN(actor.x[tick]);
       group.style.display = name.style.display = there ? '' : 'none';
       if (!there) continue;
-      const [, flags, live, , , born] = stand(actor, tick);
+      const [, flags, live, , , born, turned] = stand(actor, tick);
       const [hit, hurt, sees] = text(live).split('|');
       const [x, y] = [actor.x[tick], actor.y[tick]];
       group.setAttribute('transform', `translate(${x} ${y})`);
@@ -124,10 +125,12 @@
           path.setAttribute('d', (left && box.left) || box.right);
           own.left = left;
         }
+        const turn = box.turns ? `rotate(${turned * 360 / 4096})` : '';
+        if (box.turns) path.setAttribute('transform', turn);
         if (box.grows) {
           const [from, to, ticks] = box.grows;
           const share = ticks > 1 ? Math.min((tick - born) / (ticks - 1), 1) : 1;
-          path.setAttribute('transform', `scale(${from + (to - from) * share})`);
+          path.setAttribute('transform', `${turn} scale(${from + (to - from) * share})`);
         }
         const nth = at[box.sort]++;
         if (box.sort === 'hit') holder.classList.toggle('off', hit[nth] !== '1');
@@ -147,7 +150,8 @@
       ? [Math.min(Math.max(around.x - width / 2, 0), data.size[0] - width), Math.min(Math.max(around.foot - height / 2, 0), data.size[1] - height)]
       : [0, 0];
     el('arena').setAttribute('viewBox', `${corner[0]} ${corner[1]} ${width} ${height}`);
-    const letters = width / (innerWidth < 820 ? 36 : 62);
+    const { clientWidth: wide, clientHeight: high } = el('arena');
+    const letters = wide / (innerWidth < 820 ? 36 : 62) / Math.min(wide / width, high / height);
     el('arena').style.setProperty('--letters', `${letters}px`);
     // Names that would lie on each other, or on somebody else if that can be helped, go up; those for which
     // there is no room are left out.

@@ -27,6 +27,7 @@ pub(crate) enum Mark {
     Muzzle,
     Aim,
     Return,
+    Nose,
     Boxless,
 }
 
@@ -53,6 +54,7 @@ impl Mark {
             Mark::Muzzle => "muzzle and direction",
             Mark::Aim => "aimed at",
             Mark::Return => "respawn place",
+            Mark::Nose => "way it faces",
             Mark::Boxless => "actor without boxes",
         }
     }
@@ -86,6 +88,7 @@ impl Mark {
             Mark::Muzzle => pen("none", look.copper, "1.6"),
             Mark::Aim => pen("none", look.copper, "1.2").dashed("2 5"),
             Mark::Return => pen(look.verdigris, look.verdigris, "1.4"),
+            Mark::Nose => pen("none", look.ink, "1.4"),
             Mark::Boxless => pen(look.arena, look.ink, "1.4"),
         };
         pen.0
@@ -197,6 +200,11 @@ pub(crate) fn draw(
                     number(x + 8.0),
                     number(y - 7.0)
                 );
+                canvas.path(&d, &mark.style(look));
+            }
+            Mark::Nose => {
+                let (x, y) = (number(x + 26.0), number(y));
+                let d = format!("M{x} {y}h-24m17 -4l7 4l-7 4");
                 canvas.path(&d, &mark.style(look));
             }
             Mark::Boxless => canvas.path(&diamond([x + 13.0, y]), &mark.style(look)),

@@ -26,6 +26,7 @@ mod legend;
 mod look;
 mod matrix;
 mod muzzle;
+mod nose;
 mod outline;
 #[cfg(feature = "png")]
 mod png;

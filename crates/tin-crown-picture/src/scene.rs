@@ -2,7 +2,7 @@
 
 use tin_crown::Plan;
 use tin_crown::geometry::{Bounds, Vec2};
-use tin_crown::plan::BoxPlan;
+use tin_crown::plan::{BoxPlan, Spec};
 
 use crate::canvas::{Anchor, Canvas, Text, number};
 use crate::extras;
@@ -11,6 +11,7 @@ use crate::guard;
 use crate::label::Area;
 use crate::legend::{self, Mark};
 use crate::look::Look;
+use crate::nose;
 use crate::outline::outline;
 use crate::sensor;
 use crate::tags;
@@ -179,6 +180,7 @@ fn marks(frame: &Frame, view: &View, shown: Bounds) -> Vec<Mark> {
     ] {
         mark(own, extras.iter().any(|(mark, _)| *mark == own));
     }
+    mark(Mark::Nose, specs().any(Spec::rotates));
     mark(Mark::Boxless, boxless.next().is_some());
     marks
 }
@@ -290,6 +292,10 @@ fn boxes(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure) {
     }
     for (mark, plan) in fighting(figure) {
         draw(mark, plan);
+    }
+    if spec.rotates() {
+        let nose = nose::line(view, spec, figure.facing, figure.at);
+        canvas.path(&nose, &Mark::Nose.style(look));
     }
     if let Some(guard) = spec.guard().filter(|_| figure.guarding) {
         let arc = guard::arc(view, spec, guard, figure.facing, figure.at);

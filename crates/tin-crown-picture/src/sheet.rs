@@ -15,6 +15,7 @@ use crate::label::Area;
 use crate::legend::{self, Mark};
 use crate::look::Look;
 use crate::muzzle;
+use crate::nose;
 use crate::outline::outline;
 use crate::scene::heading;
 use crate::sensor;
@@ -111,6 +112,7 @@ impl<'p> Sheet<'p> {
             (Mark::Pickup, spec.pickup().is_some()),
             (Mark::Sensor, !spec.sensors().is_empty()),
             (Mark::Muzzle, !spec.launchers().is_empty()),
+            (Mark::Nose, spec.rotates()),
             (Mark::Guard, stances.iter().any(|stance| stance.guard)),
             (Mark::Off, drawn(Mark::Off)),
         ];
@@ -320,6 +322,12 @@ impl<'p> Sheet<'p> {
         for own in spec.launchers().iter().filter(|_| stance.acts) {
             let path = muzzle::line(view, own, facing, here);
             canvas.path(&path, &Mark::Muzzle.style(look));
+        }
+        if spec.rotates() {
+            canvas.path(
+                &nose::line(view, spec, facing, here),
+                &Mark::Nose.style(look),
+            );
         }
         // The middle, from which places count.
         let [cx, cy] = view.place(here);

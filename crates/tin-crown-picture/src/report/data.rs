@@ -12,6 +12,7 @@ use super::poses::{Course, Poses};
 use crate::film::Film;
 use crate::guard;
 use crate::legend;
+use crate::nose;
 use crate::outline::outline;
 use crate::sensor;
 use crate::view::View;
@@ -78,6 +79,9 @@ struct BoxData {
     right: String,
     #[serde(skip_serializing_if = "String::is_empty")]
     left: String,
+    /// Whether it turns with its owner.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    turns: bool,
     /// From which to which share of its size it grows, and on how many ticks.
     #[serde(skip_serializing_if = "Option::is_none")]
     grows: Option<[f64; 3]>,
@@ -102,7 +106,7 @@ struct ActorData {
     /// Stretches: the first tick, then the place, then steps from tick to tick; several that are the
     /// same as [`REPEATED`], how often, and the step.
     ways: Vec<Vec<i64>>,
-    /// Tick, flags, live, doing, meters, born.
+    /// Tick, flags, live, doing, meters, born, how far it is turned: in 4096ths of a turn, as on a dial.
     stands: Vec<Vec<i64>>,
 }
 
@@ -271,6 +275,7 @@ impl PageData {
                     i64::from(self.text(&stand.doing)),
                     i64::from(self.text(&stand.meters)),
                     stand.born,
+                    i64::from(stand.turned),
                 ]
             })
             .collect();
@@ -302,14 +307,20 @@ impl PageData {
 
 /// All boxes of a kind, in the order they are drawn; those that can be live in the order of the kind.
 fn boxes(view: &View, spec: &Spec, plan: &Plan) -> Vec<BoxData> {
+    // What rotates is turned on the page.
+    let ways = match spec.rotates() {
+        true => [Facing::Right; 2],
+        false => [Facing::Right, Facing::Left],
+    };
     let of = |sort: &'static str, own: &BoxPlan, name: &str| {
         let way = |facing| outline_at(view, own, facing);
-        let (right, left) = (way(Facing::Right), way(Facing::Left));
+        let (right, left) = (way(ways[0]), way(ways[1]));
         BoxData {
             sort,
             name: name.to_owned(),
             left: if left == right { String::new() } else { left },
             right,
+            turns: own.turns(),
             grows: own.grows().map(|grows| {
                 let [from, to] = grows.shares();
                 [from, to, f64::from(grows.ticks().0)]
@@ -321,9 +332,10 @@ fn boxes(view: &View, spec: &Spec, plan: &Plan) -> Vec<BoxData> {
         name: name.to_owned(),
         right,
         left,
+        turns: spec.rotates(),
         grows: None,
     };
-    let (owner, ways) = (view.around_owner(), [Facing::Right, Facing::Left]);
+    let owner = view.around_owner();
     let mut all = Vec::new();
     for own in spec.sensors() {
         let name = &plan.names().sensors()[own.name()];
@@ -340,11 +352,15 @@ fn boxes(view: &View, spec: &Spec, plan: &Plan) -> Vec<BoxData> {
             .map(|own| of("hurt", own, own.name())),
     );
     all.extend(spec.hitboxes().iter().map(|own| of("hit", own, own.name())));
+    if spec.rotates() {
+        let nose = nose::line(&owner, spec, Facing::Right, Vec2::ZERO);
+        all.push(outlined("nose", "nose", [nose, String::new()]));
+    }
     if let Some(own) = spec.guard() {
         let arcs = ways.map(|facing| guard::arc(&owner, spec, own, facing, Vec2::ZERO));
         all.push(outlined("guard", "guard", arcs));
     }
-    if all.iter().all(|own| own.sort == "sensor") {
+    if all.iter().all(|own| matches!(own.sort, "sensor" | "nose")) {
         let mark = legend::diamond([0.0, 0.0]);
         all.push(outlined("boxless", "place", [mark, String::new()]));
     }

@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 
+use tin_crown::encounter::Up;
 use tin_crown::plan::ActorIx;
 use tin_crown::sim::ActorView;
 use tin_crown::{Facing, Replay, Sim, Tick};
@@ -34,6 +35,8 @@ pub(super) struct Stand {
     pub meters: String,
     /// How long it has been there, when that matters to its boxes: from then on it goes on by the tick.
     pub born: i64,
+    /// How far it is turned on the page, in 4096ths of a turn, as the hands of a clock go.
+    pub turned: u16,
 }
 
 const LEFT: u32 = 1;
@@ -104,7 +107,13 @@ fn stand(sim: &Sim, actor: ActorIx, view: &ActorView<'_>) -> Stand {
     let grows = spec.hitboxes().iter().chain(spec.hurtboxes());
     let grows = grows.into_iter().any(|own| own.grows().is_some());
     let flag = |is: bool, flag: u32| if is { flag } else { 0 };
+    let turned = match view.facing {
+        Facing::Angle(angle) if plan.arena().up() == Up::Plus => 4096 - angle.steps(),
+        Facing::Angle(angle) => angle.steps(),
+        Facing::Right | Facing::Left => 0,
+    };
     Stand {
+        turned,
         flags: flag(view.facing == Facing::Left, LEFT)
             | flag(view.invincible, INVINCIBLE)
             | flag(view.guarding, GUARDING)

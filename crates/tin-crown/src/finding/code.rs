@@ -79,6 +79,7 @@ codes! {
     MeetsNothing "meets-nothing" "A hitbox that can hit nobody.",
     AmmoRunsDry "ammo-runs-dry" "Ammo that runs out and that nothing refills.",
     AlwaysLoses "always-loses" "A rule that another beats whenever it could land.",
+    TurningBody "turning-body" "A body that does not turn with who rotates, and is no circle.",
     TwoSpellings "two-spellings" "Two names that differ only in spelling.",
     SameName "same-name" "A hitbox and a hurtbox with the same name, one of them inherited through `like`.",
     GuardUnheeded "guard-unheeded" "A guard that every rule pierces.",
@@ -110,6 +111,7 @@ impl Code {
             | Code::MeetsNothing
             | Code::AmmoRunsDry
             | Code::AlwaysLoses
+            | Code::TurningBody
             | Code::TwoSpellings
             | Code::SameName
             | Code::GuardUnheeded

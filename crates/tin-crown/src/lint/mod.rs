@@ -23,6 +23,7 @@ mod places;
 mod regen_outruns;
 mod respawn_in_hazard;
 mod skips_a_box;
+mod turning_body;
 mod unreachable_state;
 mod weak_spot_sticks_out;
 
@@ -38,7 +39,7 @@ use crate::reach::Parties;
 type Audit = fn(&mut Findings, &Audited<'_>);
 
 /// Every audit.
-const AUDITS: [Audit; 20] = [
+const AUDITS: [Audit; 21] = [
     always_loses::check,
     ammo_runs_dry::check,
     drains_in_a_blink::check,
@@ -57,6 +58,7 @@ const AUDITS: [Audit; 20] = [
     regen_outruns::check,
     respawn_in_hazard::check,
     skips_a_box::check,
+    turning_body::check,
     unreachable_state::check,
     weak_spot_sticks_out::check,
 ];
