@@ -209,9 +209,17 @@ fn the_page_plays_steps_drags_filters_and_tells_why() {
         folder.path(),
         "linked.html",
         "out.at=[el('drill').value,now(),el('why').textContent.length>99];\
+         const overlaps=()=>{const all=[...document.querySelectorAll('#arena text')].filter((own)=>own.getBoundingClientRect().width>0);\
+         return all.flatMap((one,nth)=>all.slice(nth+1).filter((other)=>{const [a,b]=[one,other].map((own)=>own.getBoundingClientRect());\
+         return Math.min(a.right,b.right)-Math.max(a.left,b.left)>1&&Math.min(a.bottom,b.bottom)-Math.max(a.top,b.top)>4})\
+         .map((other)=>`${one.textContent} on ${other.textContent} at ${now()}`))};\
+         out.overlaps=[];for(let tick=0;tick<=Number(el('seek').max);tick+=30){el('seek').value=tick;el('seek').dispatchEvent(new Event('input'));out.overlaps.push(...overlaps())}\
+         el('seek').value=92;el('seek').dispatchEvent(new Event('input'));\
          out.state=document.querySelector('.state:not([hidden])').textContent.trim();\
          out.follows=[el('zoom').value];el('arena').style.width='300px';change('drill','clean');out.follows.push(el('zoom').value)",
     );
+    // No two names in the arena lie on each other.
+    assert_eq!(out["overlaps"], serde_json::json!([]));
     assert_eq!(out["state"], "all 7 expectations met");
     // A level that would be too flat to read follows its player.
     assert_eq!(out["follows"], serde_json::json!(["", "porter"]));
