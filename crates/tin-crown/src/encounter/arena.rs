@@ -3,6 +3,7 @@
 use serde::Serialize;
 
 use super::goal::Region;
+use super::height::ArenaHeight;
 use crate::limits;
 use crate::syntax::{Table, Words};
 
@@ -15,6 +16,9 @@ pub struct Arena {
     /// Which way y grows. "Above", "below", gravity, upward speeds and angles follow; nothing else does.
     #[key(default = "\"+y\"")]
     pub up: Up,
+    /// Height above the plane, seen from above; instead of `gravity`.
+    #[key(absent = "none")]
+    pub height: Option<ArenaHeight>,
     /// Acceleration downward of those who fall. With 0, a top view: who walks also goes up and down.
     #[key(range = limits::GRAVITY, default = "0")]
     pub gravity: f64,
@@ -31,6 +35,7 @@ impl Default for Arena {
         Arena {
             bounds: Region::new([0.0, 0.0], [640.0, 360.0]),
             up: Up::Plus,
+            height: None,
             gravity: 0.0,
             contact: Contact::Swept,
             solids: Vec::new(),
@@ -82,6 +87,9 @@ pub struct Solid {
     /// The corner of greatest coordinates.
     #[key(required, range = limits::COORDINATE)]
     pub max: [f64; 2],
+    /// From which height to which, where the arena has heights.
+    #[key(range = limits::COORDINATE, absent = "all heights")]
+    pub height: Option<[f64; 2]>,
     /// Whether it stops only who comes down on it.
     #[key(default = "false", flag)]
     pub one_way: bool,
@@ -99,6 +107,7 @@ impl Solid {
         Solid {
             min,
             max,
+            height: None,
             one_way: false,
         }
     }

@@ -30,6 +30,9 @@ pub struct BoxSpec {
     /// Offset from the actor's position, facing right.
     #[key(range = limits::COORDINATE, default = "[0, 0]", set = "")]
     pub at: Option<[f64; 2]>,
+    /// From which height to which, from its owner's, where the arena has heights.
+    #[key(range = limits::COORDINATE, absent = "all heights")]
+    pub height: Option<[f64; 2]>,
     /// Whether it stays as it is when the actor turns round.
     #[key(default = "false", flag)]
     pub fixed: Option<bool>,

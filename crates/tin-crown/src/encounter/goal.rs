@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 
+use super::Point;
 use super::gate::Level;
 use super::state::Other;
 use crate::geometry::Facing;
@@ -19,6 +20,9 @@ pub struct Region {
     /// The corner of greatest coordinates.
     #[key(required, range = limits::COORDINATE)]
     pub max: [f64; 2],
+    /// From which height to which, where the arena has heights.
+    #[key(range = limits::COORDINATE, absent = "all heights")]
+    pub height: Option<[f64; 2]>,
 }
 
 /// A respawn place, once a body has touched it.
@@ -33,7 +37,7 @@ pub struct Checkpoint {
     pub area: Region,
     /// Where who touched it comes back.
     #[key(required, range = limits::COORDINATE, set = "")]
-    pub at: [f64; 2],
+    pub at: Point,
     /// Which way they face then.
     #[key(absent = "as placed")]
     pub facing: Option<Facing>,
@@ -119,7 +123,11 @@ impl Default for Region {
 impl Region {
     /// The rectangle between two corners.
     pub fn new(min: [f64; 2], max: [f64; 2]) -> Region {
-        Region { min, max }
+        Region {
+            min,
+            max,
+            height: None,
+        }
     }
 }
 
@@ -144,11 +152,11 @@ impl Checkpoint {
     }
 
     /// Touched in an area, and returned to at a place.
-    pub fn new(name: impl Into<String>, area: Region, at: [f64; 2]) -> Checkpoint {
+    pub fn new(name: impl Into<String>, area: Region, at: impl Into<Point>) -> Checkpoint {
         Checkpoint {
             name: name.into(),
             area,
-            at,
+            at: at.into(),
             ..Checkpoint::default()
         }
     }

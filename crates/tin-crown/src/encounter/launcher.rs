@@ -1,5 +1,6 @@
 //! Launchers: what an actor shoots, throws, drops or lets loose.
 
+use super::Point;
 use super::attack::{Clock, Trigger};
 use super::chance::Chance;
 use crate::limits;
@@ -36,13 +37,16 @@ pub struct LauncherSpec {
     pub clock: Option<Clock>,
     /// Where it sets things down: an offset from its owner's position, facing right.
     #[key(range = limits::COORDINATE, default = "[0, 0]", set = "")]
-    pub muzzle: Option<[f64; 2]>,
+    pub muzzle: Option<Point>,
     /// Where it points.
     #[key(default = "\"facing\"", whole)]
     pub aim: Option<Aim>,
     /// How fast it sends things off.
     #[key(range = limits::SPEED, default = "0")]
     pub speed: Option<Chance<f64>>,
+    /// How fast upward, where the arena has heights; an aim at another goes there by itself.
+    #[key(range = limits::VELOCITY, default = "0")]
+    pub rise: Option<f64>,
     /// How far it may be off either way, by chance, in degrees.
     #[key(range = limits::ARC, default = "0")]
     pub spread: Option<f64>,
@@ -139,7 +143,7 @@ impl LauncherSpec {
     /// Sets where it sets things down, facing right.
     #[must_use]
     pub fn muzzle(mut self, x: f64, y: f64) -> LauncherSpec {
-        self.muzzle = Some([x, y]);
+        self.muzzle = Some([x, y].into());
         self
     }
 

@@ -1,7 +1,7 @@
 //! Placements: actors, each a kind, an id and a position.
 
-use super::Kind;
 use super::chance::Chance;
+use super::{Kind, Point};
 use crate::geometry::Facing;
 use crate::limits;
 use crate::syntax::Table;
@@ -18,7 +18,7 @@ pub struct Placement {
     pub id: Option<String>,
     /// Its position.
     #[key(required, range = limits::COORDINATE, set = "")]
-    pub at: Chance<[f64; 2]>,
+    pub at: Chance<Point>,
     /// Which way it faces.
     #[key(default = "\"right\"")]
     pub facing: Facing,
@@ -57,7 +57,7 @@ impl Placement {
     }
 
     /// An actor of `kind` at a position, called as its kind.
-    pub fn new(kind: impl Into<String>, at: impl Into<Chance<[f64; 2]>>) -> Placement {
+    pub fn new(kind: impl Into<String>, at: impl Into<Chance<Point>>) -> Placement {
         Placement {
             kind: kind.into(),
             at: at.into(),

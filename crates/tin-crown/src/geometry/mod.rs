@@ -9,6 +9,7 @@ mod distance;
 mod facing;
 mod gap;
 mod shape;
+mod span;
 mod sweep;
 mod vec2;
 
@@ -19,5 +20,6 @@ pub use distance::{along, distance};
 pub use facing::Facing;
 pub use gap::{Gap, gap};
 pub use shape::{Shape, ShapeError};
+pub use span::HeightSpan;
 pub use sweep::{Interval, TOUCH, overlap, sweep, sweep_upright};
 pub use vec2::Vec2;

@@ -21,7 +21,7 @@ pub struct Interval {
 }
 
 impl Interval {
-    const ALWAYS: Interval = Interval {
+    pub(crate) const ALWAYS: Interval = Interval {
         from: f64::NEG_INFINITY,
         to: f64::INFINITY,
     };
@@ -40,7 +40,7 @@ impl Interval {
         (self.from < self.to && self.from < 1.0 && self.to > 0.0).then_some(self.from.max(0.0))
     }
 
-    fn and(self, other: Interval) -> Interval {
+    pub(crate) fn and(self, other: Interval) -> Interval {
         Interval {
             from: self.from.max(other.from),
             to: self.to.min(other.to),
@@ -62,7 +62,7 @@ impl Interval {
     }
 
     /// When `low < start + speed * t < high`.
-    fn slab(start: f64, speed: f64, low: f64, high: f64) -> Interval {
+    pub(super) fn slab(start: f64, speed: f64, low: f64, high: f64) -> Interval {
         if speed == 0.0 {
             return if low < start && start < high {
                 Interval::ALWAYS

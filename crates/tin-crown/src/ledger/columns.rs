@@ -109,6 +109,7 @@ columns! {
     amount = "amount": Option<f64>, "Of a change, how much; of a hit, what it did.";
     x = "x": Option<f64>, "Where whom, else who, is at the end of the tick.";
     y = "y": Option<f64>, "Where whom, else who, is at the end of the tick.";
+    height = "height": Option<f64>, "Where the arena has heights: how high that one is then.";
     facing = "facing": Option<f64>, "Of one who rotates: which way it faces then, in degrees, positive toward up.";
     face = "face": Option<f64>, "Of an input: which way who is told to face, in degrees.";
     button = "button": Text<'a>, "Of an input: the button.";

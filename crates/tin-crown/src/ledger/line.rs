@@ -88,6 +88,7 @@ impl Replay {
                 .map(|rule| plan.rules[rule.index()].name.as_str().into()),
             x: event.at.map(|at| at.x),
             y: event.at.map(|at| at.y),
+            height: event.height,
             facing: event
                 .facing
                 .map(|facing| self.upward(facing).known_degrees()),

@@ -131,6 +131,7 @@ impl Ledger {
             whom: None,
             rule: None,
             at: None,
+            height: None,
             facing: None,
             what,
         });

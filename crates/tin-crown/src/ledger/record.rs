@@ -119,6 +119,7 @@ impl<'a> Record<'a> {
                     because: None,
                     x: None,
                     y: None,
+                    height: None,
                     facing: None,
                     moment: None,
                     have: None,

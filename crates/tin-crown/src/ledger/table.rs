@@ -184,7 +184,11 @@ impl Replay {
         match &event.what {
             What::Appear => {
                 let at = event.at.unwrap_or_default();
-                format!("at {}, {}", hundredths(at.x), hundredths(at.y))
+                let place = format!("at {}, {}", hundredths(at.x), hundredths(at.y));
+                match event.height {
+                    Some(height) => format!("{place}, {} high", hundredths(height)),
+                    None => place,
+                }
             }
             What::Hit(hit) => self.hit_told(event, hit),
             What::State { until, .. } => until.map_or_else(String::new, |tick| {

@@ -4,9 +4,10 @@ use serde::Serialize;
 use tin_crown_derive::Getters;
 
 use super::checker::Checker;
+use super::heights::{self, HeightPlan};
 use crate::encounter::{Contact, Encounter, Up};
 use crate::finding::{Code, Finding, Path};
-use crate::geometry::Bounds;
+use crate::geometry::{Bounds, HeightSpan};
 use crate::limits;
 
 /// The arena resolved.
@@ -19,6 +20,14 @@ pub struct ArenaPlan {
     pub(crate) up: Up,
     /// Acceleration downward, in units a second squared.
     pub(crate) gravity: f64,
+    /// Height above the plane, where there is any.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[getters(copy)]
+    pub(crate) height: Option<HeightPlan>,
+    /// From which height to which it goes, where its bounds say so.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[getters(copy)]
+    pub(crate) span: Option<HeightSpan>,
     /// How contact is tested.
     #[getters(copy)]
     pub(crate) contact: Contact,
@@ -26,11 +35,25 @@ pub struct ArenaPlan {
     pub(crate) solids: Vec<SolidPlan>,
 }
 
+impl ArenaPlan {
+    /// Acceleration downward: in the plane, and above it.
+    pub(crate) fn pull(&self) -> [f64; 2] {
+        [
+            self.gravity,
+            self.height.map_or(0.0, |height| height.gravity),
+        ]
+    }
+}
+
 /// A wall or floor.
 #[derive(Clone, Copy, Debug, Getters, PartialEq, Serialize)]
 pub struct SolidPlan {
     /// Where it is.
     pub(crate) bounds: Bounds,
+    /// From which height to which; through all when absent.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[getters(copy)]
+    pub(crate) span: Option<HeightSpan>,
     /// Whether it only stops who comes down on it.
     pub(crate) one_way: bool,
 }
@@ -51,13 +74,15 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter) -> ArenaPlan {
         let path = solids_path.index(index);
         solids.push(SolidPlan {
             bounds: self::bounds(check, &path, solid.min, solid.max, "a solid"),
+            span: heights::span(check, &path, solid.height),
             one_way: solid.one_way,
         });
     }
     solids.sort_by(|a, b| {
         let key = |solid: &SolidPlan| {
             let Bounds { min, max } = solid.bounds;
-            [min.x, min.y, max.x, max.y]
+            let span = solid.span.unwrap_or(HeightSpan::new(0.0, 0.0));
+            [min.x, min.y, max.x, max.y, span.low, span.high]
         };
         let both = key(a).into_iter().zip(key(b));
         both.map(|(a, b)| a.total_cmp(&b))
@@ -68,6 +93,9 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter) -> ArenaPlan {
         bounds,
         up: arena.up,
         gravity: check.number(base.key("gravity"), arena.gravity, &limits::GRAVITY),
+        height: (arena.height.as_ref())
+            .map(|height| heights::resolve(check, &base.key("height"), height)),
+        span: heights::span(check, &base.key("bounds"), arena.bounds.height),
         contact: arena.contact,
         solids,
     }

@@ -6,9 +6,10 @@ use serde::Serialize;
 use tin_crown_derive::Getters;
 
 use super::checker::Checker;
+use super::heights;
 use crate::encounter::{BoxSpec, Facing, Pulse, Up};
 use crate::finding::{Code, Finding, Path};
-use crate::geometry::{Shape, ShapeError, Vec2};
+use crate::geometry::{HeightSpan, Shape, ShapeError, Vec2};
 use crate::limits;
 use crate::time::{Duration, Ticks};
 
@@ -26,6 +27,10 @@ pub struct BoxPlan {
     #[serde(skip)]
     #[getters(skip)]
     fixed: bool,
+    /// From which height to which, from its owner's; through all when absent.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[getters(copy)]
+    pub(crate) span: Option<HeightSpan>,
     /// How it grows.
     #[getters(copy)]
     pub(crate) grows: Option<Growth>,
@@ -74,20 +79,30 @@ impl BoxPlan {
     }
 
     fn grown(&self, full: &Shape, age: Ticks) -> Shape {
-        let Some(Growth {
+        match self.share(age) {
+            Some(times) => full.scaled(times),
+            None => *full,
+        }
+    }
+
+    /// From which height to which it reaches at that age of its owner, from its owner's.
+    pub fn span_at(&self, age: Ticks) -> Option<HeightSpan> {
+        let full = self.span?;
+        Some(self.share(age).map_or(full, |times| full.scaled(times)))
+    }
+
+    /// The share of its size that it has at that age of its owner, when it grows.
+    fn share(&self, age: Ticks) -> Option<f64> {
+        let Growth {
             shares: [from, to],
             ticks,
-        }) = self.grows
-        else {
-            return *full;
-        };
+        } = self.grows?;
         let last = ticks.0.saturating_sub(1);
-        let times = if age.0 >= last {
+        Some(if age.0 >= last {
             to
         } else {
             from + (to - from) * (f64::from(age.0) / f64::from(last))
-        };
-        full.scaled(times)
+        })
     }
 
     /// Its shape around the actor's position; of one that grows, at the size that is written.
@@ -146,6 +161,7 @@ pub(super) fn shape(
         left,
         turns: false,
         fixed,
+        span: heights::span(check, path, spec.height),
         grows: spec.grows.map(|shares| {
             let [from, to] = check.pair(&path.key("grows"), shares, &limits::GROWTH);
             let length = spec.grows_for.or(lifetime);

@@ -6,6 +6,7 @@ use serde::Serialize;
 use tin_crown_derive::Getters;
 
 use super::checker::Checker;
+use super::heights::{self, is_zero};
 use super::index::{BreedIx, SpecIx, TagIx};
 use crate::encounter::{Chance, Encounter, Facing, Kind};
 use crate::finding::{Code, Finding, Path};
@@ -22,6 +23,9 @@ pub struct Actor {
     pub(crate) spec: SpecIx,
     /// Where it is placed.
     pub(crate) at: Chance<Vec2>,
+    /// At which height.
+    #[serde(skip_serializing_if = "is_zero")]
+    pub(crate) rise: f64,
     /// Which way it faces at first.
     #[getters(copy)]
     pub(crate) facing: Facing,
@@ -39,6 +43,7 @@ pub(super) struct Entrant<'e> {
     /// What its placement overrides.
     pub with: &'e Kind,
     pub at: Chance<Vec2>,
+    pub rise: f64,
     pub facing: Facing,
     /// Where its placement is written.
     pub path: Path,
@@ -77,8 +82,9 @@ pub(super) fn enter<'e>(check: &mut Checker, encounter: &'e Encounter) -> Vec<En
             }
         };
         let at: Chance<Vec2> = check.chance(&path.key("at"), &place.at, |check, path, at| {
-            check.pair(&path, *at, &limits::COORDINATE).into()
+            check.pair(&path, at.at, &limits::COORDINATE).into()
         });
+        let rise = heights::of_place(check, &path.key("at"), &place.at);
         let id = place.id.as_deref().unwrap_or(kind);
         check.name(path.key("id"), id, "an actor");
         let mut enter = |id: String, at: Chance<Vec2>| {
@@ -87,6 +93,7 @@ pub(super) fn enter<'e>(check: &mut Checker, encounter: &'e Encounter) -> Vec<En
                 kind,
                 with: &place.with,
                 at,
+                rise,
                 facing: place.facing,
                 path: path.clone(),
             });

@@ -13,7 +13,7 @@ use super::portion::PortionPlan;
 use crate::amount::Amount;
 use crate::encounter::{Ending, Happening, Holding, Times};
 use crate::finding::{Path, Span};
-use crate::geometry::Bounds;
+use crate::geometry::{Bounds, HeightSpan};
 use crate::outcome::Outcome;
 use crate::reason::{DeathCause, DryReason, GuardSaid, Over};
 use crate::time::{Tick, Ticks};
@@ -178,6 +178,9 @@ pub struct StayPlan {
     pub(crate) who: Chosen,
     /// The region.
     pub(crate) region: Bounds,
+    /// From which height to which; through all when absent.
+    #[getters(copy)]
+    pub(crate) span: Option<HeightSpan>,
     /// Its name, or its corners as they are written.
     pub(crate) name: String,
     /// Whether it is within, or not.

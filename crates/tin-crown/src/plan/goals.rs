@@ -8,13 +8,14 @@ use tin_crown_derive::Getters;
 use super::checker::Checker;
 use super::conditions::{self, OtherAsk};
 use super::faces;
+use super::heights::{self, is_zero};
 use super::index::{CueIx, MeterIx};
 use super::pairing::World;
 use super::portion::PortionPlan;
 use super::select::Group;
 use crate::encounter::{Clear, Encounter, Facing, Needs, Portion, Region};
 use crate::finding::{Code, Finding, Path};
-use crate::geometry::{Bounds, Vec2};
+use crate::geometry::{Bounds, HeightSpan, Vec2};
 use crate::limits;
 use crate::time::Tick;
 
@@ -29,8 +30,15 @@ pub struct CheckpointPlan {
     pub(crate) name: String,
     /// Where it is touched.
     pub(crate) area: Bounds,
+    /// From which height to which; through all when absent.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[getters(copy)]
+    pub(crate) span: Option<HeightSpan>,
     /// Where who touched it comes back.
     pub(crate) at: Vec2,
+    /// At which height.
+    #[serde(skip_serializing_if = "is_zero")]
+    pub(crate) rise: f64,
     /// Which way they face then.
     #[getters(copy)]
     pub(crate) facing: Option<Facing>,
@@ -58,6 +66,10 @@ pub struct ExitPlan {
     pub(crate) name: String,
     /// Where it is touched.
     pub(crate) area: Bounds,
+    /// From which height to which; through all when absent.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[getters(copy)]
+    pub(crate) span: Option<HeightSpan>,
     /// Who may leave; players when absent.
     pub(crate) by: Option<Group>,
     /// What must hold before it opens.
@@ -118,8 +130,10 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, world: &World<
                 name: point.name.clone(),
                 area: area(check, &path.key("area"), &point.area),
                 at: check
-                    .pair(&path.key("at"), point.at, &limits::COORDINATE)
+                    .pair(&path.key("at"), point.at.at, &limits::COORDINATE)
                     .into(),
+                rise: heights::of_point(check, &path.key("at"), &point.at),
+                span: heights::span(check, &path.key("area"), point.area.height),
                 facing: point.facing.map(|facing| faces::facing(facing, scope.up)),
                 by: by.unwrap_or(Group::Anyone),
                 order: point.order,
@@ -146,6 +160,7 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, world: &World<
                 written: nth,
                 name: exit.name.clone(),
                 area: area(check, &path.key("area"), &exit.area),
+                span: heights::span(check, &path.key("area"), exit.area.height),
                 by: by.and_then(|by| scope.group(check, &path.key("by"), by)),
                 needs: (exit.needs.as_ref())
                     .map(|needs| self::needs(check, &path.key("needs"), needs, world)),

@@ -6,6 +6,7 @@ use tin_crown_derive::Getters;
 use super::attacks::{Start, Starter};
 use super::checker::Checker;
 use super::drives::Target;
+use super::heights::{self, is_zero};
 use super::index::{CueIx, KindIx, MeterIx};
 use super::scope::Scope;
 use crate::amount::Amount;
@@ -27,6 +28,12 @@ pub struct LauncherPlan {
     pub(crate) starts: Start,
     /// Where it sets things down, facing right.
     pub(crate) muzzle: Vec2,
+    /// How far above its owner.
+    #[serde(skip_serializing_if = "is_zero")]
+    pub(crate) muzzle_rise: f64,
+    /// How fast upward, when it is not aimed at another, in units a second.
+    #[serde(skip_serializing_if = "is_zero")]
+    pub(crate) rise: f64,
     /// Where it points.
     #[getters(copy)]
     pub(crate) aim: AimPlan,
@@ -182,10 +189,7 @@ fn one(
                 .help("add a `cooldown`, or use `on = \"press\"`"),
         );
     }
-    let muzzle = launcher.muzzle.unwrap_or_default();
-    let muzzle = check
-        .pair(&base.key("muzzle"), muzzle, &limits::COORDINATE)
-        .into();
+    let (muzzle, muzzle_rise, rise) = self::muzzle(check, base, launcher);
     let aim = aim(check, &base.key("aim"), launcher.aim.as_ref(), scope);
     let speed = launcher.speed.clone().unwrap_or_default();
     let speed = check.chance(&base.key("speed"), &speed, |check, path, speed| {
@@ -228,6 +232,8 @@ fn one(
         launches: launched(check, base, name, launcher, scope).unwrap_or(KindIx(0)),
         starts,
         muzzle,
+        muzzle_rise,
+        rise,
         aim,
         speed,
         spread,
@@ -242,6 +248,19 @@ fn one(
         cue: scope.cue(check, base.key("cue"), launcher.cue.as_deref()),
         dry: scope.cue(check, base.key("dry"), launcher.dry.as_deref()),
     }
+}
+
+/// Where a launcher sets things down: in the plane, how far above its owner, and how fast upward.
+fn muzzle(check: &mut Checker, base: &Path, launcher: &LauncherSpec) -> (Vec2, f64, f64) {
+    let (path, muzzle) = (base.key("muzzle"), launcher.muzzle.unwrap_or_default());
+    let at = check.pair(&path, muzzle.at, &limits::COORDINATE).into();
+    let height = heights::of_point(check, &path, &muzzle);
+    let rise = launcher.rise.unwrap_or(0.0);
+    (
+        at,
+        height,
+        check.number(base.key("rise"), rise, &limits::VELOCITY),
+    )
 }
 
 /// How many at once.

@@ -19,6 +19,7 @@ mod faces;
 mod gates;
 mod goals;
 mod guard;
+mod heights;
 mod hits;
 mod index;
 mod inputs;
@@ -65,6 +66,7 @@ pub use faces::{FaceAim, FacesPlan};
 pub use gates::{Ask, GatePlan, SideOf};
 pub use goals::{CheckpointPlan, ClearPlan, ExitPlan, NeedsPlan};
 pub use guard::{GuardPlan, ParryPlan};
+pub use heights::HeightPlan;
 pub use hits::{DamagePlan, EffectPlan, PushPlan};
 pub use index::{
     ActorIx, AttackIx, AttackNameIx, BoxIx, BreedIx, ButtonIx, CheckpointIx, CueIx, DrillIx,

@@ -11,8 +11,8 @@ use super::present::Present;
 use super::scope::Scope;
 use super::specs::Specs;
 use super::{
-    Expectations, Plan, arena, collect, drills, expectations, goals, kinds, pairing, rules, sizes,
-    spelling,
+    Expectations, Plan, arena, collect, drills, expectations, goals, heights, kinds, pairing,
+    rules, sizes, spelling,
 };
 use crate::encounter::Encounter;
 use crate::finding::{Findings, Path};
@@ -46,6 +46,7 @@ pub(crate) fn resolve(encounter: &Encounter) -> Resolution {
         return Resolution::failed(check);
     }
     let arena = arena::resolve(&mut check, encounter);
+    heights::check(&mut check, encounter, &laid);
     let entrants = cast::enter(&mut check, encounter);
     let Some(names) = collect::names(&mut check, encounter, &laid, &entrants) else {
         return Resolution::failed(check);

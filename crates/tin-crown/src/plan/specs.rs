@@ -82,6 +82,7 @@ impl<'a> Specs<'a> {
             spec,
             id: entrant.id,
             at: entrant.at,
+            rise: entrant.rise,
             facing: faces::facing(entrant.facing, self.scope.up).of_kind(rotates),
             tags: tags.into_iter().collect(),
             breed: BreedIx(0),

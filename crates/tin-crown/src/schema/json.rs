@@ -41,6 +41,9 @@ impl Definitions {
             Shape::Pair(one) => {
                 json!({ "type": "array", "items": self.shape(one), "minItems": 2, "maxItems": 2 })
             }
+            Shape::Triple(one) => {
+                json!({ "type": "array", "items": self.shape(one), "minItems": 3, "maxItems": 3 })
+            }
             Shape::List(one, most) => {
                 json!({ "type": "array", "items": self.shape(one), "maxItems": most })
             }

@@ -36,7 +36,7 @@ fn within(shape: &Shape, path: &[&str]) -> Option<TableShape> {
                 within(&key.shape, rest)
             }
         },
-        Shape::Map(one) | Shape::List(one, _) | Shape::Pair(one) => {
+        Shape::Map(one) | Shape::List(one, _) | Shape::Pair(one) | Shape::Triple(one) => {
             path.split_first().and_then(|(_, rest)| within(one, rest))
         }
         Shape::Any(all) => all.iter().find_map(|shape| within(shape, path)),

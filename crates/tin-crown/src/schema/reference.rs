@@ -59,7 +59,9 @@ fn find(shape: &Shape, name: &str) -> Option<TableShape> {
     match shape {
         Shape::Table(table) if table.name == name => Some(table.clone()),
         Shape::Table(table) => table.keys.iter().find_map(|key| find(&key.shape, name)),
-        Shape::Map(one) | Shape::List(one, _) | Shape::Pair(one) => find(one, name),
+        Shape::Map(one) | Shape::List(one, _) | Shape::Pair(one) | Shape::Triple(one) => {
+            find(one, name)
+        }
         Shape::Any(all) => all.iter().find_map(|shape| find(shape, name)),
         _ => None,
     }
@@ -117,6 +119,7 @@ fn value_cell(shape: &Shape) -> String {
             Shape::Pair(point) => format!("two points{}", unit(point)),
             number => format!("pair{}", unit(number)),
         },
+        Shape::Triple(number) => format!("three numbers{}", unit(number)),
         Shape::List(one, _) => format!("array of {}", plural(one)),
         Shape::Map(one) => value_cell(one),
         Shape::Table(table) => table_cell(table),

@@ -21,6 +21,7 @@ use crate::sim::parts::meters::Gauge;
 use crate::sim::parts::newcomer::{Newcomer, Own};
 use crate::sim::parts::pickups::Grab;
 use crate::sim::parts::precedence::Marks;
+use crate::sim::parts::rising::Rise;
 use crate::sim::parts::script::Script;
 use crate::sim::parts::sensors::Sight;
 use crate::sim::parts::shots::End;
@@ -216,6 +217,7 @@ impl State {
                     facing: placed.facing,
                     side: spec.side,
                     at,
+                    rise: Rise::new(placed.rise, 0.0),
                     velocity: Vec2::ZERO,
                     shot: false,
                     maker: None,
@@ -245,7 +247,7 @@ impl State {
         let depth = maker.map_or(0, |maker| maker.depth + 1);
         let life = Life::new(spec, new, own, root, depth, seed, self.tick);
         self.actors.push(Actor::new(plan, new, self.tick, life));
-        self.legs.push(Legs::new(spec, Drive::Still, 0.0, 0.0));
+        self.legs.push(Legs::new(spec, Drive::Still, [0.0; 2], 0.0));
         self.set_off(plan, index);
         let drive = self.legs[index.index()].drive;
         let actor = &mut self.actors[index.index()];
@@ -295,7 +297,7 @@ impl State {
         actor.always = spec.always_live().with(lit);
         actor.live = actor.always;
         let dt = 1.0 / f64::from(plan.rate);
-        self.legs[index.index()] = Legs::new(spec, drive, plan.arena.gravity, dt);
+        self.legs[index.index()] = Legs::new(spec, drive, plan.arena.pull(), dt);
     }
 
     /// Makes the lists of those that are there anew.

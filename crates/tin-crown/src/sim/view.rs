@@ -29,6 +29,10 @@ pub struct ActorView<'s> {
     pub start: Vec2,
     /// Its velocity, in units a second.
     pub velocity: Vec2,
+    /// How high it is, where the arena has heights.
+    pub height: f64,
+    /// How high it was when the tick began.
+    pub height_before: f64,
     /// Which way it faces.
     pub facing: Facing,
     /// Whether it stands on something.
@@ -127,6 +131,8 @@ impl Sim {
             at: own.at,
             start: own.start,
             velocity: own.velocity,
+            height: own.life.rise.at,
+            height_before: own.life.rise.start,
             facing: own.facing,
             grounded: own.ground.is_some(),
             invincible: own.is_invincible(state.tick),
@@ -184,7 +190,9 @@ impl Sim {
         let launcher = self.spec(actor).launchers.get(launcher)?;
         let muzzle = own.at + own.facing.turn(launcher.muzzle);
         let speed = launcher.speed.mean();
-        let (whom, way) = launchers::aim(&self.state, actor, launcher.aim, muzzle, speed)?;
+        let from = (muzzle, own.life.rise.at + launcher.muzzle_rise);
+        let aimed = launchers::aim(&self.plan, &self.state, actor, launcher.aim, from, speed);
+        let (whom, way, _) = aimed?;
         Some((whom, muzzle + way))
     }
 

@@ -53,6 +53,18 @@ impl<'t> At<'t> {
         }
     }
 
+    /// The numbers of an array that has nothing else; else none.
+    pub fn numbers(self) -> Vec<f64> {
+        let Value::Array(nodes) = &self.node.value else {
+            return Vec::new();
+        };
+        let numbers = nodes.iter().map(|node| match node.value {
+            Value::Number(number) => Some(number),
+            _ => None,
+        });
+        numbers.collect::<Option<_>>().unwrap_or_default()
+    }
+
     /// Reports what is wrong with the value, and what to do.
     pub fn refuse<T>(self, code: Code, message: String, help: String) -> Option<T> {
         self.report(Finding::new(code, self.path.clone(), message).help(help));

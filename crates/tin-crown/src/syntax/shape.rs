@@ -23,6 +23,8 @@ pub(crate) enum Shape {
     Words(Vec<Word>),
     /// Two of the same.
     Pair(Box<Shape>),
+    /// Three of the same.
+    Triple(Box<Shape>),
     /// So many of the same at the most.
     List(Box<Shape>, usize),
     /// Any number of the same, by name.
@@ -114,6 +116,7 @@ impl Shape {
         let boxed = |shape: Box<Shape>| Box::new(shape.map(change));
         match self {
             Shape::Pair(one) => Shape::Pair(boxed(one)),
+            Shape::Triple(one) => Shape::Triple(boxed(one)),
             Shape::List(one, most) => Shape::List(boxed(one), most),
             Shape::Map(one) => Shape::Map(boxed(one)),
             Shape::Any(all) => {

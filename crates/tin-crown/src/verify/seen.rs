@@ -9,6 +9,9 @@ use crate::plan::{ActorIx, Chosen, ExpectPlan, ExpectedPlan};
 use crate::sim::Sim;
 use crate::time::Tick;
 
+/// Where an actor is: in the plane, and how high above it.
+pub(super) type Place = (Vec2, f64);
+
 /// Something that happened: when, and the line of the ledger that tells of it, or the last before it.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub(super) struct Found {
@@ -24,7 +27,7 @@ pub(super) struct Seen {
     /// Who was pushed, by the hit of that line.
     pub pushes: Vec<(ActorIx, Found)>,
     /// Where those were whose place is asked for, on each tick on which they were there.
-    pub places: BTreeMap<ActorIx, Vec<(Tick, Vec2)>>,
+    pub places: BTreeMap<ActorIx, Vec<(Tick, Place)>>,
 }
 
 /// Whether an expectation asks for what only a second look can tell.
@@ -73,7 +76,10 @@ impl Seen {
                     seen.landings.push((actor, Found { tick, id: before }));
                 }
                 if asked.iter().any(|chosen| replay.is_chosen(chosen, actor)) {
-                    seen.places.entry(actor).or_default().push((tick, view.at));
+                    seen.places
+                        .entry(actor)
+                        .or_default()
+                        .push((tick, (view.at, view.height)));
                 }
             }
             let pushes = sim.pushed().map(|(actor, id)| (actor, Found { tick, id }));

@@ -7,6 +7,7 @@ use crate::ledger::LineId;
 use crate::plan::{ActorIx, StayPlan};
 use crate::printable::hundredths;
 use crate::time::Tick;
+use crate::verify::seen::Place;
 
 pub(super) fn miss(trial: &Probe<'_>, stay: &StayPlan) -> Option<Miss> {
     let places = &trial.seen.places;
@@ -31,16 +32,28 @@ pub(super) fn miss(trial: &Probe<'_>, stay: &StayPlan) -> Option<Miss> {
     })
 }
 
-fn one(trial: &Probe<'_>, stay: &StayPlan, actor: ActorIx, track: &[(Tick, Vec2)]) -> Option<Miss> {
+fn one(
+    trial: &Probe<'_>,
+    stay: &StayPlan,
+    actor: ActorIx,
+    track: &[(Tick, Place)],
+) -> Option<Miss> {
     let id = trial.replay.id(actor);
-    let fits = |at: Vec2| {
+    let fits = |(at, height): Place| {
         let (min, max) = (stay.region.min, stay.region.max);
         let within = at.x >= min.x && at.x <= max.x && at.y >= min.y && at.y <= max.y;
-        within == stay.inside
+        let high = stay
+            .span
+            .is_none_or(|span| height >= span.low && height <= span.high);
+        (within && high) == stay.inside
     };
-    let is_at = |tick: Tick, at: Vec2| {
+    let has_height = trial.replay.plan().arena.height.is_some();
+    let is_at = |tick: Tick, (at, height): Place| {
         let line = trial.last_line(tick);
-        let place = format!("{id} is at {}, {}", hundredths(at.x), hundredths(at.y));
+        let mut place = format!("{id} is at {}, {}", hundredths(at.x), hundredths(at.y));
+        if has_height {
+            place.push_str(&format!(", {} high,", hundredths(height)));
+        }
         trial.at(format!("{place} {}", trial.time(tick)), line)
     };
     let in_time = |tick: Tick| {
@@ -59,7 +72,12 @@ fn one(trial: &Probe<'_>, stay: &StayPlan, actor: ActorIx, track: &[(Tick, Vec2)
             if counted.any(|(_, at)| fits(*at)) {
                 return None;
             }
-            let near = |at: &Vec2| (*at - nearest(stay.region, *at)).length();
+            let near = |(at, height): &Place| {
+                let span = stay.span.map_or(0.0, |span| {
+                    (span.low - height).max(height - span.high).max(0.0)
+                });
+                (*at - nearest(stay.region, *at)).length() + span
+            };
             let counted = track.iter().filter(|(tick, _)| in_time(*tick));
             let nearest = counted.min_by(|(_, a), (_, b)| near(a).total_cmp(&near(b)));
             Some(match nearest {

@@ -243,7 +243,7 @@ fn mirrored(encounter: &Encounter) -> Encounter {
         }
     }
     for place in &mut image.placements {
-        place.at = place.at.map(|at| flip(*at));
+        place.at = place.at.map(|point| flip(point.at).into());
         place.facing = place.facing.turned();
         if let Some(copies) = &mut place.copies {
             copies.step = flip(copies.step);
@@ -251,7 +251,7 @@ fn mirrored(encounter: &Encounter) -> Encounter {
     }
     for point in &mut image.checkpoints {
         (point.area.min[0], point.area.max[0]) = (-point.area.max[0], -point.area.min[0]);
-        point.at = flip(point.at);
+        point.at = flip(point.at.at).into();
         point.facing = point.facing.map(Facing::turned);
     }
     for drill in image.drills.values_mut() {
@@ -297,11 +297,11 @@ fn upside_down(encounter: &Encounter) -> Encounter {
     }
     for point in &mut image.checkpoints {
         (point.area.min[1], point.area.max[1]) = (-point.area.max[1], -point.area.min[1]);
-        point.at = flip(point.at);
+        point.at = flip(point.at.at).into();
     }
     for kind in image.kinds.values_mut() {
         for launcher in kind.launchers.values_mut() {
-            launcher.muzzle = launcher.muzzle.map(flip);
+            launcher.muzzle = launcher.muzzle.map(|muzzle| flip(muzzle.at).into());
         }
         let motions = kind.states.values_mut().flat_map(|state| {
             state.teleport = state.teleport.take().map(|to| to.map(|at| flip(*at)));
@@ -321,7 +321,7 @@ fn upside_down(encounter: &Encounter) -> Encounter {
         }
     }
     for place in &mut image.placements {
-        place.at = place.at.map(|at| flip(*at));
+        place.at = place.at.map(|point| flip(point.at).into());
         if let Some(copies) = &mut place.copies {
             copies.step = flip(copies.step);
         }

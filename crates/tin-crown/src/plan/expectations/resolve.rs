@@ -16,6 +16,7 @@ use crate::geometry::Bounds;
 use crate::limits;
 use crate::plan::checker::Checker;
 use crate::plan::choice::Chosen;
+use crate::plan::heights;
 use crate::plan::index::{CheckpointIx, ExitIx, MeterIx, RuleIx};
 use crate::plan::portion::PortionPlan;
 use crate::plan::select::Subject;
@@ -413,7 +414,7 @@ impl One<'_> {
             (None, None) => return None,
         };
         let path = path.key(key);
-        let (region, said) = match zone {
+        let (region, span, said) = match zone {
             Zone::Region(region) => {
                 let min = self
                     .check
@@ -424,24 +425,40 @@ impl One<'_> {
                 if min[0] > max[0] || min[1] > max[1] {
                     let message = "this region is empty: `min` is beyond `max`";
                     self.check
-                        .report(Finding::new(Code::BadShape, path, message));
+                        .report(Finding::new(Code::BadShape, path.clone(), message));
                 }
                 let said = format!("[{}, {}] to [{}, {}]", min[0], min[1], max[0], max[1]);
-                (Bounds::new(min, max), said)
+                if region.height.is_some() && self.plan.arena.height.is_none() {
+                    let message = "the arena has no height";
+                    self.check.report(
+                        Finding::new(Code::Contradiction, path.key("height"), message)
+                            .at_key()
+                            .help("remove it, or add [arena.height]"),
+                    );
+                }
+                let span = heights::span(self.check, &path, region.height);
+                (Bounds::new(min, max), span, said)
             }
             Zone::Named(name) => {
                 let plan = self.plan;
-                let area = match self.about(&path, Happening::Reach, name)? {
-                    About::Place(Some(point), _) => plan.checkpoints[point.index()].area,
-                    About::Place(None, Some(exit)) => plan.exits[exit.index()].area,
+                let (area, span) = match self.about(&path, Happening::Reach, name)? {
+                    About::Place(Some(point), _) => {
+                        let point = &plan.checkpoints[point.index()];
+                        (point.area, point.span)
+                    }
+                    About::Place(None, Some(exit)) => {
+                        let exit = &plan.exits[exit.index()];
+                        (exit.area, exit.span)
+                    }
                     _ => return None,
                 };
-                (area, format!("`{name}`"))
+                (area, span, format!("`{name}`"))
             }
         };
         Some(ExpectedPlan::Place(StayPlan {
             who: who??,
             region,
+            span,
             name: said,
             inside,
             holds: stay.holds,

@@ -4,6 +4,7 @@ use std::ops::Range;
 
 use super::buttons::Buttons;
 use super::chance::Stream;
+use super::rising::Rise;
 use super::windows::{Scope, Window};
 use crate::encounter::Facing;
 use crate::geometry::{Angle, Vec2};
@@ -110,6 +111,7 @@ pub(crate) struct Life {
     pub guard: Option<Tick>,
     /// The last hit that landed on it.
     pub last_hit: Option<LastHit>,
+    pub rise: Rise,
     /// Which way it is told to face, until it does.
     pub told: Option<Angle>,
     /// Which way it faced when its motion began.
@@ -209,7 +211,9 @@ pub(crate) struct LastHit {
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Legs {
     pub drive: Drive,
+    /// Its acceleration downward, in the plane, and where the arena has heights.
     pub fall: f64,
+    pub drop: f64,
     /// The share of its velocity that drag leaves it each tick.
     pub glide: f64,
     pub is_solid: bool,
@@ -274,11 +278,12 @@ pub(crate) struct Doom {
 
 impl Legs {
     /// How an actor of a kind goes under a drive.
-    pub fn new(spec: &Spec, drive: Drive, gravity: f64, dt: f64) -> Legs {
+    pub fn new(spec: &Spec, drive: Drive, [plane, height]: [f64; 2], dt: f64) -> Legs {
         let boxes = || spec.hitboxes.iter().chain(&spec.hurtboxes);
         Legs {
             drive,
-            fall: spec.fall(&drive, gravity),
+            fall: spec.fall(&drive, plane),
+            drop: spec.fall(&drive, height),
             glide: (1.0 - spec.drag * dt).max(0.0),
             is_solid: spec.solid.is_some(),
             has_body: spec.body.is_some(),

@@ -1,6 +1,7 @@
 //! What appears at the end of phase 3: launched things, what is left behind, and whoever comes back
 //! or elsewhere.
 
+use super::rising::Rise;
 use super::windows::{Because, Scope, Window};
 use super::{driving, launchers, meters, shots, solids};
 use crate::encounter::{Ending, Facing, MetersAt};
@@ -35,7 +36,7 @@ pub(crate) enum From {
     /// Out of a launcher of its maker, as one of several.
     Launcher { launcher: LauncherIx, nth: u32 },
     /// Left behind there, as one of its maker's leavings.
-    Left { at: Vec2 },
+    Left { at: Vec2, rise: f64 },
 }
 
 /// An actor who is to appear anew.
@@ -43,6 +44,8 @@ pub(crate) enum From {
 pub(crate) struct Return {
     pub who: ActorIx,
     pub at: Vec2,
+    /// At which height.
+    pub rise: f64,
     pub facing: Option<Facing>,
     /// Whether it begins anew.
     pub anew: bool,
@@ -151,14 +154,14 @@ fn bear(plan: &Plan, state: &mut State, birth: &Birth) -> ActorIx {
         From::Left { .. } => &plan.names.kinds[kind],
     };
     let id = format!("{}.{sort}.{}", state.ledger.id(plan, maker), birth.number);
-    let (at, velocity, barrel) = match birth.from {
+    let (at, velocity, rise, barrel) = match birth.from {
         From::Launcher { launcher, nth } => {
-            let (at, velocity) =
+            let (at, velocity, rise) =
                 launchers::send_off(plan, state, maker, launcher, birth.facing, nth);
             let first = state.actors[maker.index()].life.launchers.start;
-            (at, velocity, Some(first + launcher.index()))
+            (at, velocity, rise, Some(first + launcher.index()))
         }
-        From::Left { at } => (at, Vec2::ZERO, None),
+        From::Left { at, rise } => (at, Vec2::ZERO, Rise::new(rise, 0.0), None),
     };
     let new = Newcomer {
         id: &id,
@@ -167,6 +170,7 @@ fn bear(plan: &Plan, state: &mut State, birth: &Birth) -> ActorIx {
         side: birth.side,
         at,
         velocity,
+        rise,
         shot: birth.shot,
         maker: Some(maker),
         origin: Some(birth.cause),
@@ -219,6 +223,10 @@ fn come(plan: &Plan, state: &mut State, back: &Return) {
     actor.cut = false;
     actor.velocity = Vec2::ZERO;
     actor.set_out = Vec2::ZERO;
+    actor.life.rise = Rise {
+        home: actor.life.rise.home,
+        ..Rise::new(back.rise, 0.0)
+    };
     if let Some(facing) = back.facing {
         actor.facing = facing.of_kind(plan.spec_of(actor.spec).rotates);
     }
@@ -250,6 +258,7 @@ fn renew(plan: &Plan, state: &mut State, back: &Return) {
         facing: old.facing,
         side: spec.side,
         at: back.at,
+        rise: Rise::new(back.rise, 0.0),
         velocity: Vec2::ZERO,
         shot: false,
         maker: None,
@@ -273,6 +282,7 @@ fn renew(plan: &Plan, state: &mut State, back: &Return) {
     life.left = old.life.left;
     life.taken = old.life.taken;
     life.home = old.life.home;
+    life.rise.home = old.life.rise.home;
     (life.pace, life.places, life.drops) = (old.life.pace, old.life.places, old.life.drops);
     life.launchers = old.life.launchers;
     for barrel in &mut state.stock.barrels[life.launchers.clone()] {
@@ -368,7 +378,10 @@ pub(crate) fn leave_one(
         due,
         breed: plan.breed(actor.breed).offspring[child],
         maker: index,
-        from: From::Left { at: actor.at },
+        from: From::Left {
+            at: actor.at,
+            rise: actor.life.rise.at,
+        },
         number: actor.life.left,
         side: actor.side,
         facing: actor.facing,

@@ -3,7 +3,7 @@
 use super::actor::{Comeback, Doom, Dying, Legs};
 use super::appearing::{self, Return};
 use super::meters::{self, Source};
-use super::{edge, groups, hits, resets, shots, solids};
+use super::{edge, groups, hits, resets, rising, shots, solids};
 use crate::encounter::{Ending, Facing};
 use crate::geometry::{Vec2, overlap};
 use crate::ledger::{Bearing, LineId, What};
@@ -83,9 +83,13 @@ fn begin(plan: &Plan, state: &mut State, index: ActorIx, doom: &Doom) {
         ..Source::default()
     };
     meters::empty_health(plan, state, index, source);
-    let fall = state.legs[index.index()].fall;
-    let still = Legs::new(spec, Drive::Still, plan.arena.gravity, dt);
-    state.legs[index.index()] = Legs { fall, ..still };
+    let Legs { fall, drop, .. } = state.legs[index.index()];
+    let still = Legs::new(spec, Drive::Still, plan.arena.pull(), dt);
+    state.legs[index.index()] = Legs {
+        fall,
+        drop,
+        ..still
+    };
     play(plan, state, index, false);
 }
 
@@ -151,7 +155,7 @@ fn play_one(
 ) {
     record::cue(state, index, step.cue, Some(line));
     let spec = state.spec(plan, index);
-    let (up, gravity) = (plan.arena.up.sign(), plan.arena.gravity);
+    let gravity = plan.arena.pull();
     let dt = 1.0 / f64::from(plan.rate);
     if let Some(to) = step.state {
         enter(plan, state, index, to, line);
@@ -167,8 +171,9 @@ fn play_one(
     }
     if step.freeze {
         actor.velocity = Vec2::ZERO;
+        actor.life.rise.velocity = 0.0;
         actor.undriven_until = state.tick;
-        *legs = Legs::new(spec, Drive::Still, 0.0, dt);
+        *legs = Legs::new(spec, Drive::Still, [0.0; 2], dt);
     }
     if let Some(throw) = &step.throw {
         if let Some(forward) = throw.forward {
@@ -178,11 +183,10 @@ fn play_one(
             }
         }
         if let Some(rise) = throw.up {
-            actor.velocity.y = rise * up;
+            rising::throw(plan, actor, rise);
         }
         // Gravity acts on thrown bodies.
-        *legs = Legs::new(spec, Drive::Coast, gravity, dt);
-        legs.fall = spec.gravity.unwrap_or(1.0) * gravity;
+        *legs = Legs::new(spec, Drive::Coast, gravity, dt).thrown(spec, gravity);
     }
     let mut left = u32::from(step.offspring);
     for &(_, shot) in &step.leaves {
@@ -284,9 +288,9 @@ fn count_down(plan: &Plan, state: &mut State, index: ActorIx) {
         return;
     }
     let here = matches!(respawn.at, ReturnPlan::Here) && fits_here(plan, state, index);
-    let (at, facing, checkpoint) = if here {
+    let ((at, rise), facing, checkpoint) = if here {
         let fallen = &state.actors[index.index()];
-        (fallen.at, fallen.facing, None)
+        ((fallen.at, fallen.life.rise.at), fallen.facing, None)
     } else {
         place(plan, state, index, respawn)
     };
@@ -304,6 +308,7 @@ fn count_down(plan: &Plan, state: &mut State, index: ActorIx) {
     let back = Return {
         who: index,
         at,
+        rise,
         facing: Some(facing),
         anew: true,
         respawn: true,
@@ -327,16 +332,19 @@ fn place(
     state: &mut State,
     index: ActorIx,
     respawn: &RespawnPlan,
-) -> (Vec2, Facing, Option<CheckpointIx>) {
+) -> ((Vec2, f64), Facing, Option<CheckpointIx>) {
     let placed = plan.actors[index.index()].facing;
     let life = &mut state.actors[index.index()].life;
     match &respawn.at {
         ReturnPlan::Checkpoint if life.checkpoint.is_some() => {
             let checkpoint = life.checkpoint.unwrap_or(CheckpointIx(0));
             let point = &plan.checkpoints[checkpoint.index()];
-            (point.at, point.facing.unwrap_or(placed), Some(checkpoint))
+            let facing = point.facing.unwrap_or(placed);
+            ((point.at, point.rise), facing, Some(checkpoint))
         }
-        ReturnPlan::Start | ReturnPlan::Checkpoint | ReturnPlan::Here => (life.home, placed, None),
+        ReturnPlan::Start | ReturnPlan::Checkpoint | ReturnPlan::Here => {
+            ((life.home, life.rise.home), placed, None)
+        }
         ReturnPlan::Places {
             at,
             clear_of,
@@ -349,7 +357,7 @@ fn place(
             };
             let all = std::iter::once(drawn).chain(at.all().copied());
             let found = all.into_iter().find(|at| clear(*at));
-            (found.unwrap_or(drawn), facing, None)
+            ((found.unwrap_or(drawn), 0.0), facing, None)
         }
     }
 }

@@ -1,7 +1,7 @@
 //! What drives actors: where each turns in phase 2, and what velocity it sets out with in phase 3.
 
 use super::actor::{Actor, Legs};
-use super::solids;
+use super::{rising, solids};
 use crate::encounter::{Axis, Facing, Then};
 use crate::geometry::{TOUCH, Vec2};
 use crate::plan::drills::{DOWN, LEFT, RIGHT, UP};
@@ -164,12 +164,12 @@ pub(crate) fn set_out(plan: &Plan, state: &mut State, index: ActorIx) -> Step {
             Drive::Coast => {
                 actor.velocity = actor.velocity * legs.glide;
                 if actor.ground.is_some() {
-                    actor.velocity.x = 0.0;
+                    level_out(plan, actor);
                 }
             }
             Drive::Fall { .. } => {
                 actor.velocity = actor.velocity * legs.glide;
-                actor.velocity.x = 0.0;
+                level_out(plan, actor);
             }
             Drive::Patrol {
                 axis,
@@ -196,7 +196,7 @@ pub(crate) fn set_out(plan: &Plan, state: &mut State, index: ActorIx) -> Step {
                     None => walk(actor, legs.fall, up, speed, [accel, brake], dt),
                     Some(_) => drive(actor, legs.fall, speed, [accel, brake], dt),
                 }
-                if let (true, Some(jump)) = (actor.jumps, jump) {
+                if let (true, Some(jump), None) = (actor.jumps, jump, plan.arena.height) {
                     actor.velocity.y = up * jump;
                 }
             }
@@ -219,12 +219,24 @@ pub(crate) fn set_out(plan: &Plan, state: &mut State, index: ActorIx) -> Step {
             }
         }
     }
-    pull_down(actor, legs, up, dt, falls || (!driven && legs.fall != 0.0));
+    if plan.arena.height.is_none() {
+        pull_down(actor, legs, up, dt, falls || (!driven && legs.fall != 0.0));
+    }
     actor.set_out = actor.velocity;
+    let velocity = actor.velocity;
+    rising::set_out(plan, state, index, driven, dt);
     Step {
-        by: actor.velocity * dt,
+        by: velocity * dt,
         x: ends.0,
         y: ends.1,
+    }
+}
+
+/// No velocity along the ground.
+fn level_out(plan: &Plan, actor: &mut Actor) {
+    match plan.arena.height {
+        Some(_) => actor.velocity = Vec2::ZERO,
+        None => actor.velocity.x = 0.0,
     }
 }
 

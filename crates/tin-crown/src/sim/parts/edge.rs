@@ -1,6 +1,7 @@
 //! The arena's edge.
 
 use super::actor::Actor;
+use super::rising;
 use crate::geometry::Bounds;
 use crate::plan::Plan;
 
@@ -19,5 +20,5 @@ pub(crate) fn is_outside(plan: &Plan, actor: &Actor) -> bool {
     } else {
         extent.moved(actor.at)
     };
-    !there.meets(plan.arena.bounds)
+    !there.meets(plan.arena.bounds) || rising::is_below(plan, actor, spec)
 }

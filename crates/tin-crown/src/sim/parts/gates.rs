@@ -5,7 +5,7 @@ use super::guards::{self, seen_from};
 use super::{attacks, solids};
 use crate::amount::Amount;
 use crate::encounter::{Facing, Looking, Party};
-use crate::geometry::{Bounds, TOUCH, Vec2};
+use crate::geometry::{Bounds, HeightSpan, TOUCH, Vec2};
 use crate::ledger::GateNo;
 use crate::plan::{Ask, BoxPlan, GatePlan, MeterIx, Plan, PortionPlan, SideOf, Spec};
 use crate::sim::inquest::Answer;
@@ -72,10 +72,29 @@ impl<'s> Asked<'s> {
             (a.min(b), a.max(b))
         };
         let at_start = |plan: &BoxPlan, actor: &Actor| {
+            if self.plan.arena.height.is_some() {
+                // One without a height is above or below nothing.
+                let span = plan.span_at(actor.age(self.state.tick));
+                let all = HeightSpan::new(f64::NEG_INFINITY, f64::INFINITY);
+                let span = span.unwrap_or(all).moved(actor.life.rise.start);
+                return (span.low, span.high);
+            }
             let shape = plan.shape_at(actor.facing, actor.age(self.state.tick));
             heights(shape.bounds().moved(actor.start))
         };
         [at_start(hitbox, mine), at_start(hurtbox, theirs)]
+    }
+
+    /// The height from which who sees whom at a moment, and how far the line rises.
+    fn sight(&self, moment: u16) -> Option<[f64; 2]> {
+        self.plan.arena.height?;
+        let part = f64::from(moment) / 4096.0;
+        let eye = |actor: &Actor| {
+            let at = actor.height_at(part) - actor.life.rise.at;
+            actor.eye(self.plan.spec_of(actor.spec)) + at
+        };
+        let (from, to) = (eye(self.party(Party::Who)), eye(self.party(Party::Whom)));
+        Some([from, to - from])
     }
 
     /// How fast who goes down, and how fast relative to whom.
@@ -83,6 +102,10 @@ impl<'s> Asked<'s> {
         let up = self.plan.arena.up.sign();
         let who = self.party(Party::Who);
         let whom = self.party(Party::Whom);
+        if self.plan.arena.height.is_some() {
+            let (mine, theirs) = (-who.life.rise.set_out, -whom.life.rise.set_out);
+            return (mine, mine - theirs);
+        }
         let (mine, theirs) = (who.set_out.y * -up, whom.set_out.y * -up);
         (mine, mine - theirs)
     }
@@ -155,7 +178,10 @@ impl<'s> Asked<'s> {
                 let parties = [self.touch.pair.who, self.touch.pair.whom];
                 let from = who.at_moment(moment);
                 let way = whom.at_moment(moment) - from;
-                Answer::plain(solids::on_line(self.plan, self.state, parties, from, way).is_none())
+                Answer::plain({
+                    let heights = self.sight(moment);
+                    solids::on_line(self.plan, self.state, parties, from, way, heights).is_none()
+                })
             }
             GatePlan::Party(party, ask) => self.ask_party(*party, ask),
         }

@@ -3,7 +3,7 @@
 use super::meters::{self, Source};
 use super::{deaths, groups, transitions};
 use crate::encounter::Contact;
-use crate::geometry::{Bounds, Vec2, sweep_upright};
+use crate::geometry::{Bounds, HeightSpan, Vec2, sweep_upright};
 use crate::ledger::What;
 use crate::outcome::Outcome;
 use crate::plan::{
@@ -54,7 +54,7 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
             for (nth, point) in plan.checkpoints.iter().enumerate() {
                 let index = CheckpointIx::new(nth);
                 let moment = groups::is_of(plan, actor, who, point.by)
-                    .then(|| touches(plan, state, who, point.area))
+                    .then(|| touches(plan, state, who, (point.area, point.span)))
                     .flatten();
                 match moment {
                     None => on.retain(|other| *other != index),
@@ -71,7 +71,7 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
                     None => plan.spec_of(actor.spec).player,
                 };
                 if may
-                    && let Some(moment) = touches(plan, state, who, exit.area)
+                    && let Some(moment) = touches(plan, state, who, (exit.area, exit.span))
                     && exit
                         .needs
                         .as_ref()
@@ -128,15 +128,24 @@ fn is_open(plan: &Plan, state: &State, needs: &NeedsPlan, who: ActorIx) -> bool 
 }
 
 /// When a body touches a region on this tick.
-fn touches(plan: &Plan, state: &State, who: ActorIx, area: Bounds) -> Option<u16> {
+fn touches(
+    plan: &Plan,
+    state: &State,
+    who: ActorIx,
+    (area, span): (Bounds, Option<HeightSpan>),
+) -> Option<u16> {
     let actor = &state.actors[who.index()];
     let body = plan.spec_of(actor.spec).body.as_ref()?;
     let bounds = body.unturned(actor.facing).bounds();
     if plan.arena.contact == Contact::Sampled || actor.came == state.tick {
-        let inside = sweep_upright(area, bounds, actor.at, Vec2::ZERO).is_some_time();
-        return inside.then_some(PARTS as u16);
+        let inside = sweep_upright(area, bounds, actor.at, Vec2::ZERO);
+        let inside = HeightSpan::cut(inside, span, body.span, actor.height_at(1.0), 0.0);
+        return inside.is_some_time().then_some(PARTS as u16);
     }
-    let first = sweep_upright(area, bounds, actor.start, actor.at - actor.start).first_moment()?;
+    let met = sweep_upright(area, bounds, actor.start, actor.at - actor.start);
+    let rise = &actor.life.rise;
+    let met = HeightSpan::cut(met, span, body.span, rise.start, rise.at - rise.start);
+    let first = met.first_moment()?;
     Some(libm::floor(first * PARTS) as u16)
 }
 

@@ -2,7 +2,7 @@
 
 use super::actor::Doom;
 use super::meters::{self, Source};
-use super::{attacks, guards};
+use super::{attacks, guards, rising};
 use crate::amount::Amount;
 use crate::encounter::Party;
 use crate::geometry::{Facing, Vec2, distance};
@@ -324,7 +324,7 @@ impl Strike<'_> {
             actor.velocity = line * along;
         }
         if let Some(up) = push.up {
-            actor.velocity.y = up * self.plan.arena.up.sign();
+            rising::throw(self.plan, actor, up);
         }
         if push.length > Ticks(0) {
             // The hit is of this tick, whose motion is over: the window covers those to come.

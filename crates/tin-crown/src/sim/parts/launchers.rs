@@ -3,6 +3,7 @@
 use super::appearing::{Birth, From};
 use super::chance::Stream;
 use super::meters::{self, Source};
+use super::rising::{self, Rise};
 use crate::encounter::Facing;
 use crate::geometry::Vec2;
 use crate::ledger::{DryReason, LineId, What};
@@ -287,12 +288,13 @@ pub(crate) fn send_off(
     which: LauncherIx,
     facing: Facing,
     nth: u32,
-) -> (Vec2, Vec2) {
+) -> (Vec2, Vec2, Rise) {
     let launcher = &state.spec(plan, maker).launchers[which.index()];
     let up = plan.arena.up.sign();
     let actor = &state.actors[maker.index()];
     let place = actor.life.launchers.start + which.index();
     let at = actor.at + facing.turn(launcher.muzzle);
+    let height = actor.life.rise.at + launcher.muzzle_rise;
     let barrel = &mut state.stock.barrels[place];
     let speed = barrel.speed.number(&launcher.speed);
     let stray = match launcher.spread {
@@ -304,9 +306,18 @@ pub(crate) fn send_off(
         count => launcher.fan * (f64::from(nth) / f64::from(count - 1) - 0.5),
     };
     let ahead = facing.ahead();
-    let straight = match aim(state, maker, launcher.aim, at, speed) {
-        Some((_, way)) if way != Vec2::ZERO => way.unit(),
+    let aimed = aim(plan, state, maker, launcher.aim, (at, height), speed);
+    let straight = match aimed {
+        Some((_, way, _)) if way != Vec2::ZERO => way.unit(),
         _ => ahead,
+    };
+    // In the plane, and upward.
+    let (speed, rise) = match aimed {
+        Some((_, way, up)) if plan.arena.height.is_some() && (way != Vec2::ZERO || up != 0.0) => {
+            let (level, rise) = rising::sent(way, up, speed);
+            (level.length(), rise)
+        }
+        _ => (speed, launcher.rise),
     };
     let angle = match launcher.aim {
         AimPlan::Angle(angle) => angle,
@@ -320,39 +331,50 @@ pub(crate) fn send_off(
         let turn = degrees * (core::f64::consts::PI / 180.0) * facing.hand() * up;
         straight.turned(libm::cos(turn), libm::sin(turn))
     };
-    (at, direction * speed)
+    (at, direction * speed, Rise::new(height, rise))
 }
 
 /// At whom an aim that depends on others points, and the way there from a muzzle: to where they stand, or
 /// will be when what is launched at `speed` gets there.
 pub(crate) fn aim(
+    plan: &Plan,
     state: &State,
     maker: ActorIx,
     aim: AimPlan,
-    muzzle: Vec2,
+    (muzzle, height): (Vec2, f64),
     speed: f64,
-) -> Option<(ActorIx, Vec2)> {
+) -> Option<(ActorIx, Vec2, f64)> {
     let (AimPlan::At(target) | AimPlan::Lead(target)) = aim else {
         return None;
     };
     let whom = state.target(maker, muzzle, target)?;
     let target = &state.actors[whom.index()];
     let way = target.at - muzzle;
+    let up = match plan.arena.height {
+        Some(_) => target.eye(plan.spec_of(target.spec)) - height,
+        None => 0.0,
+    };
+    let velocity = target.velocity;
     let met = match aim {
-        AimPlan::Lead(_) => intercept(way, target.velocity, speed),
+        AimPlan::Lead(_) => intercept((way, up), (velocity, target.life.rise.velocity), speed),
         _ => None,
     };
-    Some((whom, met.unwrap_or(way)))
+    let (way, up) = met.unwrap_or((way, up));
+    Some((whom, way, up))
 }
 
 /// Which way to go at `speed` so as to meet what is `way` off and moves at a constant velocity: toward
 /// the earliest point at which both can be. None when there is none.
 ///
 /// With `t` the time: |way + velocity t| = speed t, a quadratic equation in `t`.
-fn intercept(way: Vec2, velocity: Vec2, speed: f64) -> Option<Vec2> {
-    let a = velocity.dot(velocity) - speed * speed;
-    let half_b = way.dot(velocity);
-    let c = way.dot(way);
+fn intercept(
+    (way, up): (Vec2, f64),
+    (velocity, rise): (Vec2, f64),
+    speed: f64,
+) -> Option<(Vec2, f64)> {
+    let a = velocity.dot(velocity) + rise * rise - speed * speed;
+    let half_b = way.dot(velocity) + up * rise;
+    let c = way.dot(way) + up * up;
     let time = if a == 0.0 {
         // As fast as the other: only one that comes nearer can be met.
         (half_b < 0.0).then(|| -c / (2.0 * half_b))?
@@ -366,8 +388,8 @@ fn intercept(way: Vec2, velocity: Vec2, speed: f64) -> Option<Vec2> {
         let ahead = times.into_iter().filter(|time| *time > 0.0);
         ahead.min_by(f64::total_cmp)?
     };
-    let way = way + velocity * time;
-    way.is_finite().then_some(way)
+    let (way, up) = (way + velocity * time, up + rise * time);
+    (way.is_finite() && up.is_finite()).then_some((way, up))
 }
 
 #[cfg(test)]
@@ -389,7 +411,7 @@ mod tests {
             (v(21.0, 0.0), v(-9.0, 0.0), 5.0, Some(v(7.5, 0.0))),
             (v(20.0, 0.0), v(0.0, 0.0), 5.0, Some(v(20.0, 0.0))),
         ] {
-            let found = intercept(way, velocity, speed);
+            let found = intercept((way, 0.0), (velocity, 0.0), speed).map(|(way, _)| way);
             match (found, meets) {
                 (Some(found), Some(meets)) => {
                     assert!((found - meets).length() < 1e-9, "{found:?} {meets:?}");

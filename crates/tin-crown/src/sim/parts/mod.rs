@@ -21,6 +21,7 @@ pub(crate) mod newcomer;
 pub(crate) mod pickups;
 pub(crate) mod precedence;
 pub(crate) mod resets;
+pub(crate) mod rising;
 pub(crate) mod script;
 pub(crate) mod sensors;
 pub(crate) mod shots;

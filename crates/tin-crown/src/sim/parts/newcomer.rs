@@ -5,6 +5,7 @@ use std::ops::Range;
 use super::actor::{Actor, Cut, Life, Mind, NEVER};
 use super::buttons::Buttons;
 use super::chance::Stream;
+use super::rising::Rise;
 use crate::encounter::Facing;
 use crate::geometry::Vec2;
 use crate::ledger::LineId;
@@ -19,6 +20,7 @@ pub(crate) struct Newcomer<'a> {
     pub side: Option<SideIx>,
     pub at: Vec2,
     pub velocity: Vec2,
+    pub rise: Rise,
     pub shot: bool,
     pub maker: Option<ActorIx>,
     pub origin: Option<LineId>,
@@ -56,6 +58,7 @@ impl Life {
             swing_hits: Vec::new(),
             guard: None,
             last_hit: None,
+            rise: new.rise,
             told: None,
             outset: new.facing,
             doom: None,

@@ -5,7 +5,7 @@ use super::meters::{self, Source};
 use super::{groups, shots};
 use crate::amount::Amount;
 use crate::encounter::{Contact, Ending, WhenFull};
-use crate::geometry::{Vec2, sweep};
+use crate::geometry::{HeightSpan, Vec2, sweep};
 use crate::ledger::What;
 use crate::plan::{ActorIx, BoxPlan, PickupPlan, Plan};
 use crate::sim::phases::record;
@@ -71,14 +71,20 @@ fn touches(
     body: &BoxPlan,
 ) -> Option<u16> {
     let (lies, comes) = (&state.actors[index.index()], &state.actors[taker.index()]);
+    let spans = [pickup.area.span, body.span];
     let (area, body) = (pickup.area.shape(lies.facing), body.unturned(comes.facing));
     let appeared = lies.came == state.tick || comes.came == state.tick;
     if plan.arena.contact == Contact::Sampled || appeared {
-        let meets = sweep(&area, body, comes.at - lies.at, Vec2::ZERO).is_some_time();
-        return meets.then_some(PARTS as u16);
+        let offset = comes.height_at(1.0) - lies.height_at(1.0);
+        let meets = sweep(&area, body, comes.at - lies.at, Vec2::ZERO);
+        let meets = HeightSpan::cut(meets, spans[0], spans[1], offset, 0.0);
+        return meets.is_some_time().then_some(PARTS as u16);
     }
     let path = (comes.at - comes.start) - (lies.at - lies.start);
-    let first = sweep(&area, body, comes.start - lies.start, path).first_moment()?;
+    let met = sweep(&area, body, comes.start - lies.start, path);
+    let offset = comes.height_at(0.0) - lies.height_at(0.0);
+    let rise = comes.way_up() - lies.way_up();
+    let first = HeightSpan::cut(met, spans[0], spans[1], offset, rise).first_moment()?;
     Some(libm::floor(first * PARTS) as u16)
 }
 
@@ -154,6 +160,7 @@ pub(crate) fn come_back(plan: &Plan, state: &mut State) {
             state.pending.returns.push(Return {
                 who: index,
                 at: home,
+                rise: actor.life.rise.home,
                 facing: None,
                 anew: true,
                 respawn: false,

@@ -23,10 +23,11 @@ pub(crate) fn those(plan: &Plan, state: &mut State, but: ActorIx, groups: &[Grou
             continue;
         }
         life.comeback = None;
-        let at = life.home;
+        let (at, rise) = (life.home, life.rise.home);
         state.pending.returns.push(Return {
             who,
             at,
+            rise,
             facing: Some(plan.actors[who.index()].facing),
             anew: true,
             respawn: false,

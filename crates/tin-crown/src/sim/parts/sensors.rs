@@ -2,7 +2,7 @@
 
 use super::solids;
 use crate::encounter::Facing;
-use crate::geometry::{Shape, Vec2, along, gap, overlap};
+use crate::geometry::{HeightSpan, Shape, Vec2, along, gap, overlap};
 use crate::ledger::{LineId, What};
 use crate::plan::{ActorIx, BoxPlan, Plan, SensorForm, SensorIx, SensorPlan, Spec};
 use crate::sim::state::State;
@@ -169,8 +169,12 @@ fn notices(plan: &Plan, state: &State, index: ActorIx, sensor: &SensorPlan, whom
             let shape = area.shape(own.facing);
             let offset = other.at - own.at;
             let bounds = shape.bounds();
-            let meets = figure.iter().any(|part: &BoxPlan| {
-                let part = part.shape(other.facing);
+            let own_span = solids::height_of(own, area);
+            let meets = figure.iter().any(|plan: &BoxPlan| {
+                if !HeightSpan::meet(own_span, solids::height_of(other, plan), 0.0) {
+                    return false;
+                }
+                let part = plan.shape(other.facing);
                 bounds.meets(part.bounds().moved(offset)) && overlap(&shape, &part, offset)
             });
             if !meets {
@@ -290,8 +294,20 @@ fn blocker(
     path: Vec2,
     part: f64,
 ) -> Option<(f64, Option<ActorIx>)> {
+    // A ray without heights is a sheet.
+    let heights = match (plan.arena.height, &sensor.form) {
+        (Some(_), SensorForm::Area(_)) => {
+            let eye = |index: ActorIx| {
+                let actor = &state.actors[index.index()];
+                actor.eye(plan.spec_of(actor.spec))
+            };
+            let [own, other] = parties.map(eye);
+            Some([own, other - own])
+        }
+        _ => None,
+    };
     if sensor.solids
-        && let Some((met, solid)) = solids::on_line(plan, state, parties, from, path)
+        && let Some((met, solid)) = solids::on_line(plan, state, parties, from, path, heights)
         && met < part
     {
         return Some((met, solid.mover()));

@@ -2,7 +2,7 @@
 
 use super::actor::Cut;
 use super::driving::Step;
-use super::{appearing, solids};
+use super::{appearing, rising, solids};
 use crate::encounter::Ending;
 use crate::geometry::Vec2;
 use crate::ledger::{LineId, What};
@@ -23,15 +23,19 @@ pub(crate) struct End {
 /// Straight on, up to the first contact with a solid, which ends it.
 pub(crate) fn fly(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxPlan, step: Step) {
     let path = step.by;
+    let up = rising::way(plan, &state.actors[index.index()]);
     let met = solids::first_contact(plan, state, index, body, path);
     let actor = &mut state.actors[index.index()];
     actor.stopped = [None; 2];
     actor.ground = None;
     let Some(part) = met else {
         actor.at = actor.start + path;
+        actor.life.rise.at += up;
         return;
     };
     actor.at = actor.start + path * part;
+    actor.life.rise.at += up * part;
+    actor.life.rise.cut = up;
     actor.cut = true;
     actor.life.cut = Cut { path, part };
     state.pending.ended.push(End {
@@ -46,7 +50,8 @@ pub(crate) fn fly(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxPlan
 pub(crate) fn bounce(plan: &Plan, state: &mut State, index: ActorIx, before: Vec2) {
     let actor = &mut state.actors[index.index()];
     let flight = &plan.spec_of(actor.spec).flight;
-    if actor.stopped == [None; 2] || actor.life.maker.is_none() {
+    let landed = plan.arena.height.is_some() && actor.ground.is_some();
+    if (actor.stopped == [None; 2] && !landed) || actor.life.maker.is_none() {
         return;
     }
     if actor.bounces > 0 {
@@ -56,6 +61,10 @@ pub(crate) fn bounce(plan: &Plan, state: &mut State, index: ActorIx, before: Vec
         }
         if actor.stopped[1].is_some() {
             actor.velocity.y = -before.y * flight.keeps;
+            actor.ground = None;
+        }
+        if landed {
+            actor.life.rise.velocity = -actor.life.rise.set_out * flight.keeps;
             actor.ground = None;
         }
     } else if flight.ends_at(Ending::Solid, actor.shot) {

@@ -1,9 +1,10 @@
 //! Bodies against solids: how far along an axis a body gets.
 
-use super::actor::Ground;
+use super::actor::{Actor, Ground};
 use super::grid::Grid;
+use super::rising;
 use crate::encounter::Facing;
-use crate::geometry::{Bounds, Shape, TOUCH, Vec2, along, overlap, sweep};
+use crate::geometry::{Bounds, HeightSpan, Shape, TOUCH, Vec2, along, overlap, sweep};
 use crate::plan::{ActorIx, ArenaPlan, BoxPlan, Plan, SolidPlan};
 use crate::sim::state::State;
 
@@ -41,6 +42,8 @@ pub(crate) struct Mover<'s> {
     pub axis: Vec2,
     /// How far it means to go, either way.
     pub by: f64,
+    /// From which height to which it is; through all when absent.
+    pub span: Option<HeightSpan>,
 }
 
 impl Mover<'_> {
@@ -108,7 +111,8 @@ pub(crate) fn advance(
     let way = body.joined(body.moved(mover.axis * mover.by));
     state.fixed.grid.query(way, |index| {
         let (solid, shape) = &state.fixed.solids[index as usize];
-        if !solid.one_way || against.downward {
+        let high = HeightSpan::meet(solid.span, mover.span, 0.0);
+        if high && (!solid.one_way || against.downward) {
             meet(shape, Vec2::ZERO, Ground::Fixed);
         }
     });
@@ -119,7 +123,8 @@ pub(crate) fn advance(
             && let Some(plan) = &plan.spec_of(solid.spec).solid
         {
             let shape = plan.unturned(solid.facing);
-            if shape.bounds().moved(solid.at).meets(way) {
+            let high = HeightSpan::meet(height_of(solid, plan), mover.span, 0.0);
+            if high && shape.bounds().moved(solid.at).meets(way) {
                 meet(shape, solid.at, Ground::Moving(index));
             }
         }
@@ -144,10 +149,11 @@ pub(crate) fn shift(
         at: actor.at,
         axis,
         by,
+        span: height_of(actor, body),
     };
     let against = Against {
         except,
-        downward: axis.y * by * plan.arena.up.sign() < 0.0,
+        downward: axis.y * by * plan.arena.up.sign() < 0.0 && plan.arena.height.is_none(),
     };
     let (moved, stop) = advance(plan, state, mover, against);
     state.actors[index.index()].at += axis * moved;
@@ -167,6 +173,7 @@ pub(crate) fn beneath(
         at: actor.at,
         axis: Vec2::new(0.0, 1.0),
         by: -plan.arena.up.sign() * 4.0 * TOUCH,
+        span: None,
     };
     let against = Against {
         except: None,
@@ -210,21 +217,28 @@ pub(crate) fn sideways_out(plan: &Plan, state: &State, index: ActorIx, body: &Bo
 }
 
 /// A solid that lies near.
-struct Near<'s> {
-    shape: &'s Shape,
+pub(crate) struct Near<'s> {
+    pub shape: &'s Shape,
     /// Where it is.
-    origin: Vec2,
+    pub origin: Vec2,
+    /// From which height to which; through all when absent.
+    pub span: Option<HeightSpan>,
     /// Whether it only stops who comes down on it.
-    one_way: bool,
-    solid: Ground,
+    pub one_way: bool,
+    pub solid: Ground,
+}
+
+/// From which height to which a box of an actor is, if it says so.
+pub(crate) fn height_of(actor: &Actor, part: &BoxPlan) -> Option<HeightSpan> {
+    Some(part.span?.moved(actor.life.rise.at))
 }
 
 /// Every solid that lies within some bounds, or may; moving ones but those of `except`.
-fn near(
+pub(crate) fn near(
     plan: &Plan,
     state: &State,
     bounds: Bounds,
-    except: &[ActorIx],
+    except: [Option<ActorIx>; 2],
     mut visit: impl FnMut(Near<'_>),
 ) {
     state.fixed.grid.query(bounds, |index| {
@@ -232,6 +246,7 @@ fn near(
         visit(Near {
             shape,
             origin: Vec2::ZERO,
+            span: solid.span,
             one_way: solid.one_way,
             solid: Ground::Fixed,
         });
@@ -240,7 +255,7 @@ fn near(
         let actor = &state.actors[index.index()];
         if let (true, false, Some(solid)) = (
             actor.alive,
-            except.contains(&index),
+            except.contains(&Some(index)),
             &plan.spec_of(actor.spec).solid,
         ) {
             let shape = solid.unturned(actor.facing);
@@ -248,6 +263,7 @@ fn near(
                 visit(Near {
                     shape,
                     origin: actor.at,
+                    span: height_of(actor, solid),
                     one_way: false,
                     solid: Ground::Moving(index),
                 });
@@ -267,20 +283,29 @@ pub(crate) fn first_contact(
     let actor = &state.actors[index.index()];
     let shape = body.unturned(actor.facing);
     let from = shape.bounds().moved(actor.at);
-    let downward = path.y * plan.arena.up.sign() < 0.0;
-    let mut first: Option<f64> = None;
+    let (own, way) = (height_of(actor, body), rising::way(plan, actor));
+    let downward = match plan.arena.height {
+        Some(_) => way < 0.0,
+        None => path.y * plan.arena.up.sign() < 0.0,
+    };
+    let mut first = rising::meets_ground(plan, actor, body, way);
     near(
         plan,
         state,
         from.joined(from.moved(path)),
-        &[index],
+        [Some(index), None],
         |near| {
             let offset = actor.at - near.origin;
-            let over = !overlap(near.shape, shape, offset);
+            let over = match plan.arena.height {
+                Some(_) => !HeightSpan::meet(near.span, own, 0.0),
+                None => !overlap(near.shape, shape, offset),
+            };
             if near.one_way && !(downward && over) {
                 return;
             }
-            if let Some(part) = sweep(near.shape, shape, offset, path).first_moment() {
+            let met = sweep(near.shape, shape, offset, path);
+            let met = HeightSpan::cut(met, near.span, own, 0.0, way);
+            if let Some(part) = met.first_moment() {
                 first = Some(first.map_or(part, |first| first.min(part)));
             }
         },
@@ -294,30 +319,48 @@ pub(crate) fn is_within(plan: &Plan, state: &State, index: ActorIx, body: &BoxPl
     let shape = body.unturned(actor.facing);
     let bounds = shape.bounds().moved(actor.at);
     let mut within = false;
-    near(plan, state, bounds, &[index], |near| {
-        within |= !near.one_way && overlap(near.shape, shape, actor.at - near.origin);
+    near(plan, state, bounds, [Some(index), None], |near| {
+        within |= !near.one_way
+            && HeightSpan::meet(near.span, height_of(actor, body), 0.0)
+            && overlap(near.shape, shape, actor.at - near.origin);
     });
     within
 }
 
-/// After which part of a line the first solid stands on it, and which; one-way ones do not count.
+/// After which part of a line the first solid stands on it, and which; one-way ones do not count. The line
+/// begins at a height and rises so far; without, it is a sheet that any solid stops.
 pub(crate) fn on_line(
     plan: &Plan,
     state: &State,
     except: [ActorIx; 2],
     from: Vec2,
     path: Vec2,
+    heights: Option<[f64; 2]>,
 ) -> Option<(f64, Ground)> {
+    let point = Shape::circle(Vec2::ZERO, f64::MIN_POSITIVE);
     let ends = [from, from + path].map(|end| Bounds { min: end, max: end });
     let mut first: Option<(f64, Ground)> = None;
-    near(plan, state, ends[0].joined(ends[1]), &except, |near| {
-        let met = along(near.shape, from - near.origin, path);
-        if let (false, Some(part)) = (near.one_way, met)
-            && first.is_none_or(|(first, _)| part < first)
-        {
-            first = Some((part, near.solid));
-        }
-    });
+    near(
+        plan,
+        state,
+        ends[0].joined(ends[1]),
+        except.map(Some),
+        |near| {
+            let met = match (heights, near.span, &point) {
+                (Some([height, rise]), Some(span), Ok(point)) => {
+                    let met = sweep(near.shape, point, from - near.origin, path);
+                    let line = Some(HeightSpan::new(0.0, 0.0));
+                    HeightSpan::cut(met, Some(span), line, height, rise).first_moment()
+                }
+                _ => along(near.shape, from - near.origin, path),
+            };
+            if let (false, Some(part)) = (near.one_way, met)
+                && first.is_none_or(|(first, _)| part < first)
+            {
+                first = Some((part, near.solid));
+            }
+        },
+    );
     first
 }
 
@@ -329,7 +372,7 @@ pub(crate) fn is_ground(plan: &Plan, state: &State, index: ActorIx, at: Vec2) ->
         max: at + reach,
     };
     let mut ground = false;
-    near(plan, state, around, &[index], |near| {
+    near(plan, state, around, [Some(index), None], |near| {
         ground |= near.shape.bounds().moved(near.origin).meets(around);
     });
     ground

@@ -134,6 +134,7 @@ pub(crate) fn turn(plan: &Plan, state: &mut State, index: ActorIx) {
         state.pending.returns.push(Return {
             who: index,
             at,
+            rise: 0.0,
             facing: None,
             anew: false,
             respawn: false,

@@ -14,10 +14,14 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
     let tick = state.tick;
     state.lists.swinging.clear();
     let (mut fills, mut mortal, mut mourned) = (false, false, false);
+    let high = plan.arena.height.is_some();
     for nth in 0..state.lists.order.len() {
         let index = state.lists.order[nth];
         let actor = &mut state.actors[index.index()];
         actor.start = actor.at;
+        if high {
+            actor.life.rise.start = actor.life.rise.at;
+        }
         actor.cut = false;
         actor.spent = None;
         actor.turned = false;

@@ -1,11 +1,12 @@
 //! Phase 3, motion: moving solids with whom they carry and push, then actors, then what appears.
 
-use crate::geometry::{Facing, TOUCH, Vec2};
+use crate::geometry::{Facing, HeightSpan, TOUCH, Vec2};
 use crate::ledger::DeathCause;
 use crate::plan::{ActorIx, BoxPlan, Drive, Plan};
 use crate::sim::parts::actor::{Actor, Ground};
 use crate::sim::parts::driving::{Step, set_out};
-use crate::sim::parts::solids::{Mover, beneath, shift, sideways_out};
+use crate::sim::parts::rising;
+use crate::sim::parts::solids::{Mover, beneath, height_of, shift, sideways_out};
 use crate::sim::parts::{appearing, shots};
 use crate::sim::state::State;
 
@@ -65,7 +66,10 @@ fn move_one(plan: &Plan, state: &mut State, index: ActorIx) {
             move_body(plan, state, index, body, step);
             shots::bounce(plan, state, index, before);
         }
-        None => move_freely(actor, step),
+        None => {
+            move_freely(actor, step);
+            rising::go(plan, state, index, None);
+        }
     }
 }
 
@@ -95,7 +99,11 @@ fn move_body(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxPlan, ste
     } else {
         actor.at.y = step.y.unwrap_or(actor.at.y);
     }
-    settle(plan, state, index, body);
+    if plan.arena.height.is_some() {
+        rising::go(plan, state, index, Some(body));
+    } else {
+        settle(plan, state, index, body);
+    }
 }
 
 /// Finds out what an actor stands on.
@@ -125,6 +133,7 @@ fn move_solid(plan: &Plan, state: &mut State, index: ActorIx) {
     let before = state.actors[index.index()].at;
     let step = set_out(plan, state, index);
     move_freely(&mut state.actors[index.index()], step);
+    let up = state.actors[index.index()].life.rise.velocity / f64::from(plan.rate);
     let after = state.actors[index.index()].at;
     let by = after - before;
     state.actors[index.index()].at = before;
@@ -151,9 +160,12 @@ fn move_solid(plan: &Plan, state: &mut State, index: ActorIx) {
                 at: actor.at,
                 axis,
                 by: -by,
+                span: height_of(actor, body),
             };
+            let lift = &state.actors[index.index()];
+            let high = HeightSpan::meet(height_of(lift, solid), coming.span, 0.0);
             let met = coming.meets(solid.unturned(state.actors[index.index()].facing), from);
-            let pushed = met.map_or(0.0, |gap| by + gap);
+            let pushed = met.filter(|_| high).map_or(0.0, |gap| by + gap);
             if actor.ground == Some(Ground::Moving(index)) {
                 // Carried all the way, but only made room for: no one is squeezed by being left
                 // behind.
@@ -167,6 +179,9 @@ fn move_solid(plan: &Plan, state: &mut State, index: ActorIx) {
         }
     }
     state.actors[index.index()].at = after;
+    if plan.arena.height.is_some() {
+        rising::lift(plan, state, index, up);
+    }
 }
 
 /// Moves a body that must make room; if it cannot, it is squeezed.

@@ -1,7 +1,7 @@
 //! Phase 4, touch: live hitboxes against live hurtboxes of other actors that some rule pairs.
 
 use crate::encounter::{Contact, Facing};
-use crate::geometry::{Bounds, Interval, Vec2, sweep, sweep_upright};
+use crate::geometry::{Bounds, HeightSpan, Interval, Vec2, sweep, sweep_upright};
 use crate::limits;
 use crate::plan::{ActorIx, BoxIx, BoxPlan, PauseIx, Plan, ProfileIx, RuleIx};
 use crate::sim::parts::actor::Actor;
@@ -321,7 +321,8 @@ impl Meeting<'_> {
         let (who, whom) = (self.who, self.whom);
         let at_end = |part: f64| {
             let offset = who.at_part(part) - whom.at_part(part);
-            self.sweep(offset, Vec2::ZERO, tick).is_some_time()
+            let time = self.sweep(offset, Vec2::ZERO, tick);
+            self.cut(time, tick, [part, part]).is_some_time()
         };
         // A flight that ends on the way is touched up to there.
         let part = who.part().min(whom.part());
@@ -329,10 +330,9 @@ impl Meeting<'_> {
         let came = who.came == tick || whom.came == tick;
         if self.plan.arena.contact == Contact::Sampled || came {
             let offset = who.at - whom.at;
-            return self
-                .sweep(offset, Vec2::ZERO, tick)
-                .is_some_time()
-                .then_some(last);
+            let time = self.sweep(offset, Vec2::ZERO, tick);
+            let time = self.cut(time, tick, [1.0, 1.0]);
+            return time.is_some_time().then_some(last);
         }
         let parts = match (self.hitbox.turns, self.hurtbox.turns) {
             (false, false) => 1,
@@ -352,7 +352,8 @@ impl Meeting<'_> {
             };
         }
         let over_the_tick = self.sweep(who.start - whom.start, who.path() - whom.path(), tick);
-        let moment = over_the_tick
+        let moment = self
+            .cut(over_the_tick, tick, [0.0, 1.0])
             .first_moment()
             .filter(|first| *first <= part)
             .map(|first| libm::floor(first * PARTS) as u16);
@@ -361,6 +362,27 @@ impl Meeting<'_> {
             return at_end(part).then(|| moment.unwrap_or(last));
         }
         moment
+    }
+
+    /// A time of overlap in the plane, cut to that in height; of the way from one part of the tick to another.
+    fn cut(&self, time: Interval, tick: Tick, [from, to]: [f64; 2]) -> Interval {
+        if self.plan.arena.height.is_none() || !time.is_some_time() {
+            return time;
+        }
+        let (who, whom) = (self.who, self.whom);
+        let gives = &self.plan.spec_of(who.spec).hitboxes[self.hitbox.part.index()];
+        let takes = &self.plan.spec_of(whom.spec).hurtboxes[self.hurtbox.part.index()];
+        let spans = [takes.span_at(whom.age(tick)), gives.span_at(who.age(tick))];
+        let above = |part: f64| match part {
+            // What would have been gone beyond the end of a flight counts as if it went on.
+            1.0 if from < to => {
+                let own = |actor: &Actor| actor.life.rise.start + actor.way_up();
+                own(who) - own(whom)
+            }
+            part => who.height_at(part) - whom.height_at(part),
+        };
+        let offset = above(from);
+        HeightSpan::cut(time, spans[0], spans[1], offset, above(to) - offset)
     }
 
     /// When they first touch, and when again after they did not, in equal parts of the tick: over each its
@@ -376,7 +398,8 @@ impl Meeting<'_> {
             let gives = gives.shape_at(turning::meanwhile(who, nth, parts), who.age(tick));
             let takes = takes.shape_at(turning::meanwhile(whom, nth, parts), whom.age(tick));
             let from = f64::from(nth - 1) * share;
-            let met = sweep(&takes, &gives, offset + path * from, path * share).first_moment();
+            let met = sweep(&takes, &gives, offset + path * from, path * share);
+            let met = self.cut(met, tick, [from, from + share]).first_moment();
             let met = met.map(|met| from + met * share).filter(|met| *met <= end);
             match met.map(|met| libm::floor(met * PARTS) as u16) {
                 Some(moment) => {

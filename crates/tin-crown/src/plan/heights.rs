@@ -1,0 +1,168 @@
+//! Heights, resolved: only arenas that have them may speak of them.
+
+use std::collections::BTreeMap;
+
+use super::checker::Checker;
+use super::kinds;
+use crate::encounter::{
+    ArenaHeight, BoxSpec, Chance, Encounter, Floor, Kind, Point, Region, SensorSpec,
+};
+use crate::finding::{Code, Finding, Path};
+use crate::geometry::HeightSpan;
+use crate::limits;
+use serde::Serialize;
+use tin_crown_derive::Getters;
+
+/// Height above the plane, resolved.
+#[derive(Clone, Copy, Debug, Getters, PartialEq, Serialize)]
+pub struct HeightPlan {
+    /// Acceleration downward, in units a second squared.
+    pub(crate) gravity: f64,
+    /// The height of the ground, which is everywhere, where there is any.
+    pub(crate) ground: Option<f64>,
+}
+
+pub(super) fn resolve(check: &mut Checker, base: &Path, height: &ArenaHeight) -> HeightPlan {
+    HeightPlan {
+        gravity: check.number(base.key("gravity"), height.gravity, &limits::GRAVITY),
+        ground: match height.ground {
+            Floor::At(height) => {
+                Some(check.number(base.key("ground"), height, &limits::COORDINATE))
+            }
+            Floor::None => None,
+        },
+    }
+}
+
+/// Whether a height is left out where it is written.
+pub(super) fn is_zero(height: &f64) -> bool {
+    *height == 0.0
+}
+
+/// From which height to which.
+pub(super) fn span(
+    check: &mut Checker,
+    base: &Path,
+    height: Option<[f64; 2]>,
+) -> Option<HeightSpan> {
+    let path = base.key("height");
+    let [low, high] = check.pair(&path, height?, &limits::COORDINATE);
+    if low >= high {
+        let message = format!("the heights are inverted: {low} is not below {high}");
+        check.report(
+            Finding::new(Code::BadBounds, path, message)
+                .help("write the lower height first: height = [0, 20]"),
+        );
+    }
+    Some(HeightSpan::new(low, high))
+}
+
+/// The height of a point.
+pub(super) fn of_point(check: &mut Checker, path: &Path, point: &Point) -> f64 {
+    match point.height {
+        0.0 => 0.0,
+        height => check.number(path.index(2), height, &limits::COORDINATE),
+    }
+}
+
+/// The height of a place, which is the same wherever chance puts it.
+pub(super) fn of_place(check: &mut Checker, path: &Path, places: &Chance<Point>) -> f64 {
+    let mut all = places.all().map(|point| point.height);
+    let first = all.next().unwrap_or(0.0);
+    if all.any(|other| other != first) {
+        let message = "these places are at several heights";
+        check.report(
+            Finding::new(Code::Contradiction, path.clone(), message)
+                .help("give all of them the same height"),
+        );
+    }
+    if first == 0.0 {
+        return 0.0;
+    }
+    check.number(path.clone(), first, &limits::COORDINATE)
+}
+
+/// Reports every height that an arena without height cannot have, and gravity in the plane of one with.
+pub(super) fn check(check: &mut Checker, encounter: &Encounter, laid: &BTreeMap<String, Kind>) {
+    let arena = Path::root().key("arena");
+    if encounter.arena.height.is_some() {
+        if encounter.arena.gravity != 0.0 {
+            let message = "`gravity` and `height` of an arena cannot be used together";
+            check.report(
+                Finding::new(Code::Contradiction, arena.key("gravity"), message)
+                    .help("write `gravity` within `height`: [arena.height] gravity = 900"),
+            );
+        }
+        return;
+    }
+    let mut found = Vec::new();
+    let mut see = |path: Path, high: bool| {
+        if high {
+            found.push(path);
+        }
+    };
+    let region = |path: Path, region: &Region| (path.key("height"), region.height.is_some());
+    let (path, high) = region(arena.key("bounds"), &encounter.arena.bounds);
+    see(path, high);
+    for (nth, solid) in encounter.arena.solids.iter().enumerate() {
+        let path = arena.key("solids").index(nth).key("height");
+        see(path, solid.height.is_some());
+    }
+    for name in laid.keys() {
+        if let Some(kind) = encounter.kinds.get(name) {
+            of_kind(&kinds::path(name), kind, &mut see);
+        }
+    }
+    for (nth, place) in encounter.placements.iter().enumerate() {
+        let path = Path::root().key("place").index(nth);
+        let high = place.at.all().any(|point| point.height != 0.0);
+        see(path.key("at"), high);
+        of_kind(&path, &place.with, &mut see);
+    }
+    for (nth, point) in encounter.checkpoints.iter().enumerate() {
+        let path = Path::root().key("checkpoint").index(nth);
+        see(path.key("at"), point.at.height != 0.0);
+        let (path, high) = region(path.key("area"), &point.area);
+        see(path, high);
+    }
+    for (nth, exit) in encounter.exits.iter().enumerate() {
+        let path = Path::root().key("exit").index(nth);
+        let (path, high) = region(path.key("area"), &exit.area);
+        see(path, high);
+    }
+    for path in found {
+        check.report(
+            Finding::new(Code::Contradiction, path, "the arena has no height")
+                .at_key()
+                .help("add [arena.height], or remove this height"),
+        );
+    }
+}
+
+fn of_kind(base: &Path, kind: &Kind, see: &mut impl FnMut(Path, bool)) {
+    let mut own = |path: Path, spec: &BoxSpec| see(path.key("height"), spec.height.is_some());
+    for (key, spec) in [("body", &kind.body), ("solid", &kind.solid)] {
+        if let Some(spec) = spec {
+            own(base.key(key), spec);
+        }
+    }
+    for (key, boxes) in [("hitbox", &kind.hitboxes), ("hurtbox", &kind.hurtboxes)] {
+        for (name, spec) in boxes {
+            own(base.key(key).key(name), spec);
+        }
+    }
+    for (name, SensorSpec { area, .. }) in &kind.sensors {
+        if let Some(area) = area {
+            own(base.key("sensor").key(name).key("area"), area);
+        }
+    }
+    if let Some(area) = kind.pickup.as_ref().and_then(|pickup| pickup.area.as_ref()) {
+        own(base.key("pickup").key("area"), area);
+    }
+    for (name, launcher) in &kind.launchers {
+        let path = base.key("launcher").key(name);
+        let high = launcher.muzzle.is_some_and(|muzzle| muzzle.height != 0.0);
+        see(path.key("muzzle"), high);
+        see(path.key("rise"), launcher.rise.is_some());
+    }
+}
