@@ -2,6 +2,7 @@
 
 use serde::Serialize;
 
+use super::Point;
 use super::chance::Chance;
 use crate::limits;
 use crate::syntax::{Choice, Table, Words};
@@ -86,7 +87,7 @@ pub struct RouteKey {
     pub when: Duration,
     /// An offset from where it was placed (or appeared, or its state began), facing right.
     #[key(required, range = limits::COORDINATE)]
-    pub at: [f64; 2],
+    pub at: Point,
     /// How long it rests there.
     #[key(default = "\"0t\"")]
     pub rest: Option<Duration>,

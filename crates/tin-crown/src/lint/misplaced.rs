@@ -2,22 +2,44 @@
 
 use super::{Audited, places};
 use crate::finding::{Code, Finding, Findings, Path};
-use crate::geometry::{Shape, Vec2, overlap};
+use crate::geometry::{Facing, HeightSpan, Shape, TOUCH, Vec2, overlap};
+use crate::plan::{BoxPlan, Plan};
+
+/// A solid, and from which height to which it stands.
+type Standing = (Shape, Option<HeightSpan>);
+
+/// Whether a body at a place is inside a solid.
+fn is_within(
+    (shape, span): &Standing,
+    body: &BoxPlan,
+    facing: Facing,
+    (at, rise): (Vec2, f64),
+) -> bool {
+    HeightSpan::meet(*span, body.span, rise) && overlap(shape, body.unturned(facing), at)
+}
+
+/// Whether a body at a height is below the ground.
+fn below_ground(plan: &Plan, body: &BoxPlan, rise: f64) -> bool {
+    let ground = plan.arena.height.and_then(|height| height.ground);
+    let low = body.span.map(|span| span.low + rise);
+    low.zip(ground)
+        .is_some_and(|(low, ground)| low < ground - TOUCH)
+}
 
 pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
     let plan = audited.plan;
-    let solids: Vec<Shape> = plan
+    let solids: Vec<Standing> = plan
         .arena
         .solids
         .iter()
         .filter(|solid| !solid.one_way)
-        .filter_map(|solid| Shape::upright(solid.bounds).ok())
+        .filter_map(|solid| Some((Shape::upright(solid.bounds).ok()?, solid.span)))
         .collect();
     placed(findings, audited, &solids);
     coming_back(findings, audited, &solids);
 }
 
-fn placed(findings: &mut Findings, audited: &Audited<'_>, solids: &[Shape]) {
+fn placed(findings: &mut Findings, audited: &Audited<'_>, solids: &[Standing]) {
     let plan = audited.plan;
     for (actor, path) in plan.actors.iter().zip(audited.paths) {
         let spec = plan.spec_of(actor.spec);
@@ -28,10 +50,18 @@ fn placed(findings: &mut Findings, audited: &Audited<'_>, solids: &[Shape]) {
             findings.push(Finding::new(Code::OutsideArena, path.key("at"), message));
         }
         let Some(body) = &spec.body else { continue };
-        let body = body.unturned(actor.facing);
-        let inside = solids
-            .iter()
-            .position(|solid| actor.at.all().any(|at| overlap(solid, body, *at)));
+        let within = |solid: &Standing| {
+            let mut all = actor.at.all();
+            all.any(|at| is_within(solid, body, actor.facing, (*at, actor.rise)))
+        };
+        let inside = solids.iter().position(within);
+        if below_ground(plan, body, actor.rise) {
+            let message = format!("the body of `{}` is placed below the ground", actor.id);
+            findings.push(
+                Finding::new(Code::InsideSolid, path.key("at"), message)
+                    .help("give it a height: at = [x, y, height]"),
+            );
+        }
         if let Some(solid) = inside {
             let message = format!("the body of `{}` is placed inside a solid", actor.id);
             let solid = Path::root().key("arena").key("solids").index(solid);
@@ -45,15 +75,19 @@ fn placed(findings: &mut Findings, audited: &Audited<'_>, solids: &[Shape]) {
 }
 
 /// Places that are not those where the actor is placed.
-fn coming_back(findings: &mut Findings, audited: &Audited<'_>, solids: &[Shape]) {
+fn coming_back(findings: &mut Findings, audited: &Audited<'_>, solids: &[Standing]) {
     let plan = audited.plan;
     for (actor, places) in places::of_return(plan, audited.paths) {
         let spec = plan.spec_of(actor.spec);
         let placed = |at: Vec2| actor.at.all().any(|own| *own == at);
         for place in places.into_iter().filter(|place| !placed(place.at)) {
-            let body = spec.body.as_ref().map(|body| body.unturned(place.facing));
             let mut solids = solids.iter();
-            if body.is_some_and(|body| solids.any(|solid| overlap(solid, body, place.at))) {
+            let inside = spec.body.as_ref().is_some_and(|body| {
+                let at = (place.at, place.rise);
+                below_ground(plan, body, place.rise)
+                    || solids.any(|solid| is_within(solid, body, place.facing, at))
+            });
+            if inside {
                 let message = format!("the body of `{}` would come back inside a solid", actor.id);
                 findings.push(
                     Finding::new(Code::InsideSolid, place.path.clone(), message)

@@ -9,6 +9,8 @@ use crate::plan::{Actor, Plan, ReturnPlan, kinds};
 /// A respawn place.
 pub(super) struct Place {
     pub at: Vec2,
+    /// At which height.
+    pub rise: f64,
     pub facing: Facing,
     /// Where it is written.
     pub path: Path,
@@ -28,6 +30,7 @@ pub(super) fn of_return<'p>(
         let respawn = spec.respawn.as_ref()?;
         let start = |at: &Vec2| Place {
             at: *at,
+            rise: actor.rise,
             facing: actor.facing,
             path: path.key("at"),
         };
@@ -45,6 +48,7 @@ pub(super) fn of_return<'p>(
                 places.extend(points.map(|point| {
                     Place {
                         at: point.at,
+                        rise: point.rise,
                         facing: point.facing.unwrap_or(actor.facing),
                         path: Path::root()
                             .key("checkpoint")
@@ -60,6 +64,7 @@ pub(super) fn of_return<'p>(
                 let path = kind.key("respawn").key("at").key("places");
                 let place = |at: &Vec2| Place {
                     at: *at,
+                    rise: 0.0,
                     facing: facing.unwrap_or(actor.facing),
                     path: path.clone(),
                 };

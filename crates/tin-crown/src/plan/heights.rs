@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use super::checker::Checker;
 use super::kinds;
 use crate::encounter::{
-    ArenaHeight, BoxSpec, Chance, Encounter, Floor, Kind, Point, Region, SensorSpec,
+    ArenaHeight, BoxSpec, Chance, Encounter, Floor, Kind, Motion, Point, Region, SensorSpec,
 };
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::HeightSpan;
@@ -158,6 +158,19 @@ fn of_kind(base: &Path, kind: &Kind, see: &mut impl FnMut(Path, bool)) {
     }
     if let Some(area) = kind.pickup.as_ref().and_then(|pickup| pickup.area.as_ref()) {
         own(base.key("pickup").key("area"), area);
+    }
+    let states = kind.states.iter().filter_map(|(name, state)| {
+        let path = base.key("state").key(name).key("motion");
+        Some((path, state.motion.as_ref()?))
+    });
+    let own = kind.motion.iter().map(|own| (base.key("motion"), own));
+    for (path, motion) in own.chain(states) {
+        if let Motion::Path(route) = motion {
+            for (nth, key) in route.keys.iter().flatten().enumerate() {
+                let path = path.key("path").key("keys").index(nth).key("at");
+                see(path, key.at.height != 0.0);
+            }
+        }
     }
     for (name, launcher) in &kind.launchers {
         let path = base.key("launcher").key(name);

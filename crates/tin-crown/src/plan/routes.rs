@@ -4,6 +4,7 @@ use serde::Serialize;
 use tin_crown_derive::Getters;
 
 use super::checker::Checker;
+use super::heights;
 use crate::encounter::{Ease, Route, RouteKey, Then};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::Vec2;
@@ -31,6 +32,10 @@ pub struct Leg {
     pub(crate) from: Vec2,
     /// To where.
     pub(crate) to: Vec2,
+    /// From which height to which, above where it begins.
+    #[serde(skip_serializing_if = "is_level")]
+    #[getters(copy)]
+    pub(crate) rise: [f64; 2],
     /// How.
     #[getters(copy)]
     pub(crate) ease: Ease,
@@ -44,6 +49,24 @@ impl RoutePlan {
 
     /// Where it is so many ticks after its beginning: an offset, facing right.
     pub fn at(&self, ticks: u32) -> Vec2 {
+        match self.leg(ticks) {
+            None => Vec2::ZERO,
+            Some((leg, None)) => leg.to,
+            Some((leg, Some(eased))) => leg.from + (leg.to - leg.from) * eased,
+        }
+    }
+
+    /// How high it is then, above where it begins.
+    pub fn height(&self, ticks: u32) -> f64 {
+        match self.leg(ticks) {
+            None => 0.0,
+            Some((leg, None)) => leg.rise[1],
+            Some((leg, Some(eased))) => leg.rise[0] + (leg.rise[1] - leg.rise[0]) * eased,
+        }
+    }
+
+    /// On which leg it is then, and on which part of it; none at its end.
+    fn leg(&self, ticks: u32) -> Option<(&Leg, Option<f64>)> {
         let Ticks(length) = self.length();
         let now = match self.then {
             Then::Stays => ticks.min(length),
@@ -55,12 +78,10 @@ impl RoutePlan {
             _ => ticks.min(length),
         };
         let nth = self.legs.partition_point(|leg| leg.ends.0 < now);
-        let Some(leg) = self.legs.get(nth) else {
-            return Vec2::ZERO;
-        };
+        let leg = self.legs.get(nth)?;
         let whole = leg.ends.0 - leg.begins.0;
         if whole == 0 || now == leg.ends.0 {
-            return leg.to;
+            return Some((leg, None));
         }
         let share = f64::from(now - leg.begins.0) / f64::from(whole);
         let eased = match leg.ease {
@@ -69,8 +90,13 @@ impl RoutePlan {
             Ease::Out => 1.0 - (1.0 - share) * (1.0 - share),
             Ease::Both => share * share * (3.0 - 2.0 * share),
         };
-        leg.from + (leg.to - leg.from) * eased
+        Some((leg, Some(eased)))
     }
+}
+
+/// Whether a leg goes on at the height where it begins.
+fn is_level(rise: &[f64; 2]) -> bool {
+    *rise == [0.0; 2]
 }
 
 impl Leg {
@@ -105,7 +131,8 @@ pub(super) fn resolve(check: &mut Checker, base: &Path, route: &Route) -> Option
     );
     let legs = legs(check, &path, &keys[..keys.len().min(limits::ROUTE_KEYS)]);
     let then = route.then.unwrap_or_default();
-    let (first, last) = (legs[0].from, legs[legs.len() - 1].to);
+    let (first, last) = (&legs[0], &legs[legs.len() - 1]);
+    let (first, last) = ((first.from, first.rise[0]), (last.to, last.rise[1]));
     if then == Then::Loops && first != last {
         let message =
             "this path loops, but ends elsewhere than it begins: it jumps back in one tick";
@@ -133,15 +160,16 @@ fn legs(check: &mut Checker, path: &Path, keys: &[RouteKey]) -> Vec<Leg> {
     for (nth, key) in keys.iter().enumerate() {
         let path = path.index(nth);
         let to = check
-            .pair(&path.key("at"), key.at, &limits::COORDINATE)
+            .pair(&path.key("at"), key.at.at, &limits::COORDINATE)
             .into();
+        let up = heights::of_point(check, &path.key("at"), &key.at);
         let when = check.duration(path.key("when"), key.when);
         let rest = key
             .rest
             .map_or(Ticks(0), |rest| check.duration(path.key("rest"), rest));
-        let (begins, from) = legs
-            .last()
-            .map_or((Ticks(0), to), |last: &Leg| (last.ends, last.to));
+        let (begins, from, low) = legs.last().map_or((Ticks(0), to, up), |last: &Leg| {
+            (last.ends, last.to, last.rise[1])
+        });
         if when < begins || (nth > 0 && when == begins) {
             let message =
                 format!("this key is at {when}, not after {begins}, when the one before it ends");
@@ -157,6 +185,7 @@ fn legs(check: &mut Checker, path: &Path, keys: &[RouteKey]) -> Vec<Leg> {
             ends,
             from,
             to,
+            rise: [low, up],
             ease,
         });
         if rest > Ticks(0) {
@@ -165,6 +194,7 @@ fn legs(check: &mut Checker, path: &Path, keys: &[RouteKey]) -> Vec<Leg> {
                 ends: Ticks(ends.0.saturating_add(rest.0)),
                 from: to,
                 to,
+                rise: [up, up],
                 ease: Ease::Linear,
             });
         }

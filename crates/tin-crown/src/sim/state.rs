@@ -21,7 +21,7 @@ use crate::sim::parts::meters::Gauge;
 use crate::sim::parts::newcomer::{Newcomer, Own};
 use crate::sim::parts::pickups::Grab;
 use crate::sim::parts::precedence::Marks;
-use crate::sim::parts::rising::Rise;
+use crate::sim::parts::rising::{self, Rise};
 use crate::sim::parts::script::Script;
 use crate::sim::parts::sensors::Sight;
 use crate::sim::parts::shots::End;
@@ -254,6 +254,8 @@ impl State {
         // A motion by a clock may begin elsewhere than in its middle.
         actor.at += driving::offset(plan, actor, drive, 0);
         actor.start = actor.at;
+        actor.life.rise.at += rising::begin(plan, actor, drive);
+        actor.life.rise.start = actor.life.rise.at;
         index
     }
 
@@ -279,6 +281,7 @@ impl State {
             drive = Drive::Coast;
         }
         actor.anchor = actor.at;
+        actor.life.rise.anchor = actor.life.rise.at;
         actor.clock = 0;
         actor.arrived = false;
         actor.life.course = Vec2::ZERO;

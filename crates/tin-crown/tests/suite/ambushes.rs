@@ -108,8 +108,8 @@ fn cork() -> impl Strategy<Value = Kind> {
 
 fn calm() -> impl Strategy<Value = Motion> {
     let keys = |(x, y, ease, then): (f64, f64, Ease, Then)| {
-        let key = |at, when, ease| RouteKey {
-            at,
+        let key = |at: [f64; 2], when, ease| RouteKey {
+            at: at.into(),
             when: ticked(when),
             rest: None,
             ease: Some(ease),

@@ -311,7 +311,7 @@ fn upside_down(encounter: &Encounter) -> Encounter {
             match motion {
                 Motion::Path(route) => {
                     for key in route.keys.iter_mut().flatten() {
-                        key.at = flip(key.at);
+                        key.at = flip(key.at.at).into();
                     }
                 }
                 Motion::Hover(hover) => hover.size = hover.size.map(flip),

@@ -29,6 +29,7 @@ mod faults;
 mod fights;
 mod findings_page;
 mod guards;
+mod heights;
 mod hits;
 mod invariants;
 mod judge;

@@ -1,7 +1,7 @@
 //! What appears at the end of phase 3: launched things, what is left behind, and whoever comes back
 //! or elsewhere.
 
-use super::rising::Rise;
+use super::rising::{self, Rise};
 use super::windows::{Because, Scope, Window};
 use super::{driving, launchers, meters, shots, solids};
 use crate::encounter::{Ending, Facing, MetersAt};
@@ -239,6 +239,8 @@ fn come(plan: &Plan, state: &mut State, back: &Return) {
             actor.anchor = actor.at - offset;
         } else {
             actor.at += offset;
+            actor.life.rise.at += rising::begin(plan, actor, drive);
+            actor.life.rise.start = actor.life.rise.at;
         }
         actor.start = actor.at;
     }

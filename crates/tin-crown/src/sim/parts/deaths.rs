@@ -164,6 +164,7 @@ fn play_one(
     let legs = &mut state.legs[index.index()];
     if let Some(drive) = step.drive {
         actor.anchor = actor.at;
+        actor.life.rise.anchor = actor.life.rise.at;
         actor.clock = 0;
         actor.heading = actor.facing.sign();
         actor.life.outset = actor.facing;

@@ -20,6 +20,8 @@ pub(crate) struct Rise {
     pub cut: f64,
     /// Where it was placed, or appeared first.
     pub home: f64,
+    /// From where its motion counts.
+    pub anchor: f64,
 }
 
 impl Rise {
@@ -32,6 +34,7 @@ impl Rise {
             set_out: velocity,
             cut: 0.0,
             home: at,
+            anchor: at,
         }
     }
 }
@@ -93,13 +96,16 @@ pub(crate) fn set_out(plan: &Plan, state: &mut State, index: ActorIx, driven: bo
     {
         rise.velocity = jump;
     }
+    if let (true, Drive::Path { route, .. }) = (driven, legs.drive) {
+        let route = &plan.spec_of(actor.spec).routes[usize::from(route)];
+        let goal = rise.anchor + route.height(actor.clock);
+        rise.velocity = (goal - rise.at) / dt;
+        rise.set_out = rise.velocity;
+        return;
+    }
     let by_itself = matches!(
         legs.drive,
-        Drive::Return { .. }
-            | Drive::Follow { .. }
-            | Drive::Path { .. }
-            | Drive::Hover { .. }
-            | Drive::Swing { .. }
+        Drive::Return { .. } | Drive::Follow { .. } | Drive::Hover { .. } | Drive::Swing { .. }
     );
     if actor.ground.is_some() && rise.velocity <= 0.0 {
         rise.velocity = 0.0;
@@ -110,6 +116,14 @@ pub(crate) fn set_out(plan: &Plan, state: &mut State, index: ActorIx, driven: bo
         }
     }
     rise.set_out = rise.velocity;
+}
+
+/// A motion by a clock may begin higher than where its owner is placed.
+pub(crate) fn begin(plan: &Plan, actor: &mut Actor, drive: Drive) -> f64 {
+    match drive {
+        Drive::Path { route, .. } => plan.spec_of(actor.spec).routes[usize::from(route)].height(0),
+        _ => 0.0,
+    }
 }
 
 /// After its way in the plane, an actor goes up or down.

@@ -108,6 +108,10 @@ fn move_body(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxPlan, ste
 
 /// Finds out what an actor stands on.
 pub(crate) fn settle(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxPlan) {
+    if plan.arena.height.is_some() {
+        rising::settle(plan, state, index, body);
+        return;
+    }
     let (actor, legs) = (&state.actors[index.index()], &state.legs[index.index()]);
     let rising = actor.velocity.y * plan.arena.up.sign();
     // Who rotates stands on nothing where nothing pulls it down.
