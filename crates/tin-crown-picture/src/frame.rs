@@ -25,6 +25,8 @@ pub(crate) struct Figure {
     pub id: String,
     pub spec: Spec,
     pub at: Vec2,
+    /// How high, where the arena has heights.
+    pub height: f64,
     /// Where it was when the tick began.
     pub start: Vec2,
     pub facing: Facing,
@@ -217,6 +219,7 @@ fn figure(sim: &Sim, actor: ActorIx, view: &ActorView<'_>, trail: Vec<Vec2>) -> 
         id: sim.id(actor).to_owned(),
         spec: spec.clone(),
         at: view.at,
+        height: view.height,
         start: view.start,
         facing: view.facing,
         age: view.age,

@@ -20,6 +20,7 @@ mod canvas;
 mod extras;
 mod film;
 mod frame;
+mod front;
 mod guard;
 mod label;
 mod legend;

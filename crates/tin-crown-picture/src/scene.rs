@@ -1,12 +1,12 @@
 //! The arena at one tick: solids, and actors with all their boxes.
 
-use tin_crown::Plan;
 use tin_crown::geometry::{Bounds, Vec2};
 use tin_crown::plan::{BoxPlan, Spec};
 
 use crate::canvas::{Anchor, Canvas, Text, number};
 use crate::extras;
 use crate::frame::{Figure, Frame};
+use crate::front;
 use crate::guard;
 use crate::label::Area;
 use crate::legend::{self, Mark};
@@ -16,7 +16,7 @@ use crate::outline::outline;
 use crate::sensor;
 use crate::tags;
 use crate::text::{Weight, fitted, width};
-use crate::view::{LEFT, RIGHT, TOP, View};
+use crate::view::{LEFT, RIGHT, View};
 
 const WIDTH: f64 = 1280.0;
 
@@ -30,9 +30,17 @@ impl Frame {
 fn draw(frame: &Frame, look: &Look) -> String {
     let plan = &frame.plan;
     let shown = frame.region.unwrap_or(plan.arena().bounds());
-    let view = View::new(shown, plan.arena().up());
+    let heights = front::range(frame);
+    let (view, front) = match heights {
+        None => (View::new(shown, plan.arena().up()), None),
+        Some(heights) => {
+            let [above, front] = View::pair(shown, plan.arena().up(), heights);
+            (above, Some((front, heights)))
+        }
+    };
     let marks = marks(frame, &view, shown);
-    let bottom = TOP + view.area.height;
+    let lowest = front.as_ref().map_or(&view, |(front, _)| front);
+    let bottom = lowest.area.y + lowest.area.height - if front.is_some() { 20.0 } else { 0.0 };
     let legend_top = bottom + 58.0;
     let mut measure = Canvas::new(WIDTH, 0.0, "");
     let height = legend::draw(&mut measure, look, &marks, [LEFT, legend_top], RIGHT) + 6.0;
@@ -47,6 +55,11 @@ fn draw(frame: &Frame, look: &Look) -> String {
     arena(&mut canvas, look, &view, frame, "arena");
     rulers(&mut canvas, look, &view, shown);
     tags::draw(&mut canvas, look, &view, frame, tags::Detail::All);
+    if let Some((front, heights)) = &front {
+        front::draw(&mut canvas, look, front, frame, *heights);
+        front::title(&mut canvas, look, &view, "seen from above");
+        front::title(&mut canvas, look, front, "seen from the front");
+    }
     legend::draw(&mut canvas, look, &marks, [LEFT, legend_top], RIGHT);
     canvas.finish()
 }
@@ -65,7 +78,7 @@ pub(crate) fn arena(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame
     canvas.close("clipPath");
     canvas.rect([x, y, width, height], &[("fill", look.arena)]);
     canvas.open("g", &[("clip-path", &format!("url(#{clip})"))]);
-    solids(canvas, look, view, plan);
+    solids(canvas, look, view, frame);
     let checkpoints = plan.checkpoints().iter();
     let checkpoints = checkpoints.map(|own| (Mark::Checkpoint, own.area(), own.name()));
     let exits = plan.exits().iter();
@@ -208,14 +221,22 @@ pub(crate) fn heading(canvas: &mut Canvas, look: &Look, title: &str, caption: &s
     line(66.0, 15.0, Weight::Regular, look.faint, caption);
 }
 
-fn solids(canvas: &mut Canvas, look: &Look, view: &View, plan: &Plan) {
+fn solids(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame) {
+    let plan = &frame.plan;
+    // Seen from above, what nobody is beneath is a floor.
+    let lowest = frame.figures.iter().map(|figure| figure.height);
+    let lowest = lowest.fold(f64::INFINITY, f64::min);
     for solid in plan.arena().solids() {
         let mark = if solid.one_way() {
             Mark::OneWay
         } else {
             Mark::Solid
         };
-        canvas.rect(view.rect(solid.bounds()), &mark.style(look));
+        let mut style = mark.style(look);
+        if solid.span().is_some_and(|span| span.high <= lowest) {
+            style.push(("fill-opacity", "0.35"));
+        }
+        canvas.rect(view.rect(solid.bounds()), &style);
     }
 }
 
@@ -248,7 +269,7 @@ fn sensors(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure) {
 }
 
 /// The hurtboxes and hitboxes of an actor, in the order they are drawn, each with its mark.
-fn fighting(figure: &Figure) -> impl Iterator<Item = (Mark, &BoxPlan)> {
+pub(crate) fn fighting(figure: &Figure) -> impl Iterator<Item = (Mark, &BoxPlan)> {
     let marked = |boxes, live: u64, on: Mark| {
         let boxes: std::slice::Iter<'_, BoxPlan> = boxes;
         boxes.enumerate().map(move |(nth, plan)| {

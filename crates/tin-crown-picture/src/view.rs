@@ -1,7 +1,7 @@
 //! Where the arena lies in the picture.
 
 use tin_crown::encounter::Up;
-use tin_crown::geometry::{Bounds, Vec2};
+use tin_crown::geometry::{Bounds, HeightSpan, Vec2};
 
 use crate::label::Area;
 
@@ -10,6 +10,9 @@ pub(crate) const RIGHT: f64 = 1248.0;
 pub(crate) const TOP: f64 = 88.0;
 /// The arena is never drawn higher than this.
 const MOST_HEIGHT: f64 = 590.0;
+
+/// Between the view from above and that from the front, in pixels.
+const BETWEEN: f64 = 40.0;
 
 /// From the author's units to pixels.
 #[derive(Clone, Debug)]
@@ -32,6 +35,26 @@ impl View {
             height: MOST_HEIGHT,
         };
         View::within(bounds, up, room)
+    }
+
+    /// The arena from above, and below it from the front at the same scale, as large as there is room for.
+    pub fn pair(bounds: Bounds, up: Up, heights: HeightSpan) -> [View; 2] {
+        let (size, high) = (bounds.size(), heights.high - heights.low);
+        let room = MOST_HEIGHT - BETWEEN;
+        let scale = ((RIGHT - LEFT) / size.x).min(room / (size.y + high));
+        let area = |y: f64, height: f64| Area {
+            x: LEFT,
+            y,
+            width: RIGHT - LEFT,
+            height,
+        };
+        let above = area(TOP, size.y * scale);
+        let front = area(TOP + above.height + BETWEEN, high * scale);
+        let face = Bounds::new([bounds.min.x, heights.low], [bounds.max.x, heights.high]);
+        [
+            View::within(bounds, up, above),
+            View::within(face, Up::Plus, front),
+        ]
     }
 
     /// Some of the arena, as large as there is room for, in the middle of the upper edge.

@@ -4,20 +4,24 @@
 pub const FIRST_SHELF: &str = include_str!("../demo/first-shelf.toml");
 /// The second shelf: a pop-gun, hazards, and foes that wake.
 pub const SECOND_SHELF: &str = include_str!("../demo/second-shelf.toml");
+/// The third shelf, seen from above, with heights: a cart that turns, a guard with an arc, a key that goes
+/// round, a wire to be jumped, a gap, and a weight.
+pub const THIRD_SHELF: &str = include_str!("../demo/third-shelf.toml");
 /// The whole attic: checkpoints, deaths, respawns, an exit.
 pub const ATTIC: &str = include_str!("../demo/attic.toml");
 /// A commented encounter to start from.
 pub const STARTER: &str = include_str!("../demo/starter.toml");
 
 /// The demo's encounters, by the names of their files.
-pub const FILES: [(&str, &str); 3] = [
+pub const FILES: [(&str, &str); 4] = [
     ("first-shelf.toml", FIRST_SHELF),
     ("second-shelf.toml", SECOND_SHELF),
+    ("third-shelf.toml", THIRD_SHELF),
     ("attic.toml", ATTIC),
 ];
 
 /// The golden records of its drills, by the names of the files that stand beside them.
-pub const GOLDEN: [(&str, &str); 3] = [
+pub const GOLDEN: [(&str, &str); 4] = [
     (
         "first-shelf.golden.jsonl",
         include_str!("../demo/first-shelf.golden.jsonl"),
@@ -25,6 +29,10 @@ pub const GOLDEN: [(&str, &str); 3] = [
     (
         "second-shelf.golden.jsonl",
         include_str!("../demo/second-shelf.golden.jsonl"),
+    ),
+    (
+        "third-shelf.golden.jsonl",
+        include_str!("../demo/third-shelf.golden.jsonl"),
     ),
     (
         "attic.golden.jsonl",

@@ -216,7 +216,7 @@ fn every_line_of_a_ledger_is_valid() {
     let printed = run(&["schema", "ledger"]);
     assert_eq!(printed.code, 0);
     let valid = validator(&printed.out);
-    for name in ["first-shelf", "second-shelf", "attic"] {
+    for name in ["first-shelf", "second-shelf", "third-shelf", "attic"] {
         let ledger = run(&["replay", &format!("{name}.toml"), "--format", "jsonl"]);
         for line in ledger.out.lines() {
             let line: Value = serde_json::from_str(line).expect("a line is JSON");

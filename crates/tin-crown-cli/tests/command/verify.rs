@@ -59,6 +59,7 @@ fn the_demo_and_every_recipe_come_to_what_they_expect() {
     let demo_files = [
         "first-shelf.toml",
         "second-shelf.toml",
+        "third-shelf.toml",
         "attic.toml",
         "starter.toml",
     ];

@@ -278,7 +278,13 @@ fn a_sheet_measures_all_boxes() {
         "box that is off"
     ));
     // Every kind of every file, boxes or none.
-    for file in ["first-shelf", "second-shelf", "attic", "starter"] {
+    for file in [
+        "first-shelf",
+        "second-shelf",
+        "third-shelf",
+        "attic",
+        "starter",
+    ] {
         let plan = demo(file);
         for kind in plan.names().kinds().iter() {
             let svg = Sheet::new(&plan, kind)

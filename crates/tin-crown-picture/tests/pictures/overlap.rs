@@ -78,6 +78,7 @@ fn no_two_texts_lie_on_each_other() {
     for (file, source) in [
         ("first-shelf", demo::FIRST_SHELF),
         ("second-shelf", demo::SECOND_SHELF),
+        ("third-shelf", demo::THIRD_SHELF),
         ("attic", demo::ATTIC),
         ("starter", demo::STARTER),
         ("kiln", include_str!("../kiln/kiln.toml")),

@@ -80,6 +80,10 @@ codes! {
     AmmoRunsDry "ammo-runs-dry" "Ammo that runs out and that nothing refills.",
     AlwaysLoses "always-loses" "A rule that another beats whenever it could land.",
     TurningBody "turning-body" "A body that does not turn with who rotates, and is no circle.",
+    NoHeight "no-height" "Something without a height that would need one.",
+    HeightsApart "heights-apart" "A rule whose boxes are never at one height.",
+    OverNothing "over-nothing" "An actor placed over nothing, which falls.",
+    JumpTooLow "jump-too-low" "A jump that reaches nothing to stand on.",
     TwoSpellings "two-spellings" "Two names that differ only in spelling.",
     SameName "same-name" "A hitbox and a hurtbox with the same name, one of them inherited through `like`.",
     GuardUnheeded "guard-unheeded" "A guard that every rule pierces.",
@@ -112,6 +116,10 @@ impl Code {
             | Code::AmmoRunsDry
             | Code::AlwaysLoses
             | Code::TurningBody
+            | Code::NoHeight
+            | Code::HeightsApart
+            | Code::OverNothing
+            | Code::JumpTooLow
             | Code::TwoSpellings
             | Code::SameName
             | Code::GuardUnheeded

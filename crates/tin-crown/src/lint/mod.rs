@@ -10,15 +10,19 @@ mod falls_for_ever;
 mod guard_unheeded;
 mod harm;
 mod hazards;
+mod heights_apart;
+mod jump_too_low;
 mod launched_respawn;
 mod meets_nothing;
 mod misplaced;
 mod muzzle_beyond;
 mod never_holds;
 mod never_leaves;
+mod no_height;
 mod nothing_to_take;
 mod only_allies;
 mod out_of_reach;
+mod over_nothing;
 mod places;
 mod regen_outruns;
 mod respawn_in_hazard;
@@ -39,22 +43,26 @@ use crate::reach::Parties;
 type Audit = fn(&mut Findings, &Audited<'_>);
 
 /// Every audit.
-const AUDITS: [Audit; 21] = [
+const AUDITS: [Audit; 25] = [
     always_loses::check,
     ammo_runs_dry::check,
     drains_in_a_blink::check,
     endless_meter::check,
     falls_for_ever::check,
     guard_unheeded::check,
+    heights_apart::check,
+    jump_too_low::check,
     launched_respawn::check,
     meets_nothing::check,
     misplaced::check,
     muzzle_beyond::check,
     never_holds::check,
     never_leaves::check,
+    no_height::check,
     nothing_to_take::check,
     only_allies::check,
     out_of_reach::check,
+    over_nothing::check,
     regen_outruns::check,
     respawn_in_hazard::check,
     skips_a_box::check,

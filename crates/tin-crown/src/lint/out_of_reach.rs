@@ -32,7 +32,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
         (
             Path::root().key("checkpoint").index(point.written),
             &point.name,
-            point.area,
+            (point.area, point.span),
             touched,
         )
     });
@@ -44,15 +44,19 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
         (
             Path::root().key("exit").index(exit.written),
             &exit.name,
-            exit.area,
+            (exit.area, exit.span),
             touched,
         )
     });
-    for (path, name, area, touched) in points.chain(exits) {
+    for (path, name, (area, span), touched) in points.chain(exits) {
         let mut solids = plan.arena.solids.iter().filter(|solid| !solid.one_way);
         let buried = solids.any(|solid| {
             let (wall, own) = (solid.bounds, area);
-            wall.min.x <= own.min.x
+            let high = match (solid.span, span) {
+                (Some(wall), Some(own)) => wall.low <= own.low && wall.high >= own.high,
+                (wall, _) => wall.is_none(),
+            };
+            high && wall.min.x <= own.min.x
                 && wall.min.y <= own.min.y
                 && wall.max.x >= own.max.x
                 && wall.max.y >= own.max.y

@@ -170,7 +170,11 @@ fn who_is_stopped_falls_and_launches_nothing_is_told_why() {
 /// What is weighed here must be what decides: the simulator asserts it on every tick of these drills.
 #[test]
 fn every_actor_of_the_demo_can_be_accounted_for() {
-    for file in [tin_crown::demo::FIRST_SHELF, tin_crown::demo::SECOND_SHELF] {
+    for file in [
+        tin_crown::demo::FIRST_SHELF,
+        tin_crown::demo::SECOND_SHELF,
+        tin_crown::demo::THIRD_SHELF,
+    ] {
         let plan = tin_crown::check(file.as_bytes()).plan.expect("no errors");
         let anyone = plan.choose("*").expect("anyone");
         let drills: Vec<&str> = plan.drills().iter().map(|drill| drill.name()).collect();

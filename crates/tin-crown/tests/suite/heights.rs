@@ -246,6 +246,48 @@ fn who_walks_off_a_ledge_falls_and_a_pit_ends_it() {
 }
 
 #[test]
+fn why_says_by_how_much_two_passed_each_other_in_height() {
+    // A beam 24 to 40 high over a head of 20: 4 above it, all the way.
+    let text = file(
+        60,
+        "0",
+        &format!(
+            "{HERO}
+            [kind.beam]
+            hitbox.edge = {{ size = [6, 100], height = [24, 40] }}
+            [[place]]
+            kind = \"beam\"
+            at = [100, 0]
+            [[rule]]
+            name = \"beam bruises\"
+            hitbox = \"beam.edge\"
+            hurtbox = \"hero.all\"
+            damage = 1
+            [drill.d]
+            length = \"1s\"
+            input = [{{ when = \"0s\", who = \"hero\", hold = \"right\" }}]"
+        ),
+    );
+    let plan = plan(&text);
+    let [who, whom] = ["beam", "hero"].map(|name| plan.choose(name).expect("it is there"));
+    let question = tin_crown::study::Question {
+        who: &who,
+        whom: &whom,
+        rule: None,
+        when: None,
+    };
+    let drill = plan.drill("d").expect("it is there");
+    let answer = tin_crown::study::why(&plan, drill, &question).expect("within the limits");
+    let apart = answer.apart.expect("they never touched");
+    assert_eq!(apart.nearest.map(|near| near.above), Some(-4.0));
+    assert!(
+        apart.says[0].contains("beam.edge passed 4 above hero.all"),
+        "{:?}",
+        apart.says
+    );
+}
+
+#[test]
 fn heights_need_an_arena_that_has_them() {
     for (arena, kind, place, words) in [
         (

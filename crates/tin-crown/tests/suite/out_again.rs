@@ -35,7 +35,14 @@ proptest! {
 #[test]
 fn whole_files_come_back_the_same_with_their_findings() {
     let folder = concat!(env!("CARGO_MANIFEST_DIR"), "/demo");
-    let demo = ["first-shelf", "second-shelf", "attic", "starter"].map(|name| {
+    let demo = [
+        "first-shelf",
+        "second-shelf",
+        "third-shelf",
+        "attic",
+        "starter",
+    ]
+    .map(|name| {
         let text = std::fs::read_to_string(format!("{folder}/{name}.toml"));
         (name.to_owned(), text.expect("the demo is there"))
     });

@@ -478,6 +478,18 @@ proptest! {
         }
     }
 
+    /// An arena with height whose boxes say none gives the plane's lines, where nothing speaks of up.
+    #[test]
+    fn heights_that_nothing_says_change_nothing(
+        seeds in prop::collection::vec((-60..60i32, -60..60i32, 0..4096u16), 4..9),
+    ) {
+        let flat = crowd(&seeds, 0, false);
+        let high = flat.replacen("[kind.base]", "[arena.height]\ngravity = 900\n[kind.base]", 1);
+        let (flat, high) = (lines(&flat), lines(&high));
+        let level = high.into_iter().map(|line| Line { height: None, ..line });
+        prop_assert_eq!(flat, level.collect::<Vec<_>>());
+    }
+
     /// The mirror image, in which each is on its other hand what it was, gives the mirrored ledger.
     #[test]
     fn a_mirror_image_gives_the_mirrored_ledger(

@@ -5,8 +5,9 @@ use std::collections::BTreeSet;
 use serde::Serialize;
 
 use super::Question;
+use super::miss::{Course, Miss, miss};
 use crate::encounter::Contact;
-use crate::geometry::{Gap, Vec2, gap};
+use crate::geometry::Vec2;
 use crate::ledger::Replay;
 use crate::plan::{ActorIx, BoxIx, BoxPlan, RuleIx, Spec};
 use crate::printable::hundredths;
@@ -55,6 +56,9 @@ pub struct Near {
     pub distance: f64,
     /// Where the hurtbox was, seen from the hitbox: to the right, and up.
     pub toward: [f64; 2],
+    /// How far above the hitbox it was, where the arena has heights; negative below.
+    #[serde(skip_serializing_if = "is_level")]
+    pub above: f64,
     /// Why a box was off, when one was.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub off: Option<String>,
@@ -173,6 +177,7 @@ impl<'a> Search<'a> {
             rule: plan.rules[rule.index()].name.clone(),
             distance: found.distance,
             toward: [found.toward.x, found.toward.y * up],
+            above: found.above,
             off,
         });
     }
@@ -278,17 +283,23 @@ impl<'a> Search<'a> {
             says.extend(self.unpaired());
         }
         if let Some(near) = &apart.nearest {
-            let boxes = format!(
-                "{}.{} and {}.{}",
-                near.who, near.hitbox, near.whom, near.hurtbox
-            );
-            says.push(format!(
-                "they did not touch: {boxes} came nearest at {} (tick {}), {} apart{}",
-                seconds(near.tick),
-                near.tick,
-                units(near.distance),
-                direction(near)
-            ));
+            let [gives, takes] = [
+                format!("{}.{}", near.who, near.hitbox),
+                format!("{}.{}", near.whom, near.hurtbox),
+            ];
+            let when = format!("{} (tick {})", seconds(near.tick), near.tick);
+            says.push(match (near.above, near.toward) {
+                (above, [0.0, 0.0]) if above != 0.0 => {
+                    let side = if above > 0.0 { "below" } else { "above" };
+                    let far = hundredths(above.abs());
+                    format!("they did not touch: {gives} passed {far} {side} {takes} at {when}")
+                }
+                _ => format!(
+                    "they did not touch: {gives} and {takes} came nearest at {when}, {} apart{}",
+                    units(near.distance),
+                    direction(near)
+                ),
+            });
         } else if !apart.rules.is_empty() {
             says.push(match self.question.when {
                 Some(_) => "no two boxes that a rule pairs were both live then".to_owned(),
@@ -338,19 +349,25 @@ impl<'s> Boxes<'s> {
     }
 
     /// How near they come over the tick, or at its end.
-    fn gap(&self, swept: bool) -> Gap {
+    fn gap(&self, swept: bool) -> Miss {
         let [who, whom] = &self.views;
         let (gives, takes) = self.plans();
-        let (gives, takes) = (
-            gives.shape_at(who.facing, who.age),
-            takes.shape_at(whom.facing, whom.age),
-        );
-        if swept {
-            let path = (who.at - who.start) - (whom.at - whom.start);
-            gap(&takes, &gives, who.start - whom.start, path)
-        } else {
-            gap(&takes, &gives, who.at - whom.at, Vec2::ZERO)
-        }
+        let course = |part: &BoxPlan, view: &ActorView<'_>| {
+            let (from, way) = match swept {
+                true => (
+                    (view.start, view.height_before),
+                    (view.at - view.start, view.height - view.height_before),
+                ),
+                false => ((view.at, view.height), (Vec2::ZERO, 0.0)),
+            };
+            Course {
+                shape: part.shape_at(view.facing, view.age),
+                span: part.span_at(view.age),
+                from,
+                way,
+            }
+        };
+        miss(&course(gives, who), &course(takes, whom))
     }
 
     /// Why one of them is off, if one is.
@@ -424,10 +441,20 @@ fn units(distance: f64) -> String {
 
 /// ", torso being 3 to the right and 2 above".
 fn direction(near: &Near) -> String {
-    let aside = aside(near.toward);
-    aside.map_or(String::new(), |aside| {
-        format!(", {} being {aside}", near.hurtbox)
-    })
+    let higher = (hundredths(near.above) != 0.0).then(|| {
+        let side = if near.above > 0.0 { "higher" } else { "lower" };
+        format!("{} {side}", hundredths(near.above.abs()))
+    });
+    let parts: Vec<String> = aside(near.toward).into_iter().chain(higher).collect();
+    match parts.is_empty() {
+        true => String::new(),
+        false => format!(", {} being {}", near.hurtbox, parts.join(", and ")),
+    }
+}
+
+/// Whether two are at one height.
+fn is_level(above: &f64) -> bool {
+    *above == 0.0
 }
 
 /// "3 to the right and 2 above"; nothing when it is neither.

@@ -4,6 +4,7 @@ mod advice;
 mod apart;
 mod causes;
 mod checks;
+mod miss;
 
 pub use advice::Remedy;
 use advice::Trials;
