@@ -41,18 +41,23 @@
     const actors = drill().actors.map((actor) => {
       const x = new Float32Array(drill().last + 1).fill(NaN);
       const y = new Float32Array(drill().last + 1);
-      for (const way of actor.ways) {
-        let [tick] = way, px = 0, py = 0;
-        for (let at = 1; at < way.length; at += 2) {
-          let times = 1;
-          if (way[at] === REPEATED) { times = way[at + 1]; at += 2; }
-          for (; times > 0; times--, tick++) {
-            px += way[at]; py += way[at + 1];
-            x[tick] = px / data.parts; y[tick] = py / data.parts;
+      const z = new Float32Array(drill().last + 1);
+      const walk = (ways, put) => {
+        for (const way of ways) {
+          let [tick] = way, px = 0, py = 0;
+          for (let at = 1; at < way.length; at += 2) {
+            let times = 1;
+            if (way[at] === REPEATED) { times = way[at + 1]; at += 2; }
+            for (; times > 0; times--, tick++) {
+              px += way[at]; py += way[at + 1];
+              put(tick, px / data.parts, py / data.parts);
+            }
           }
         }
-      }
-      return { id: actor.id, spec: data.specs[actor.spec], stands: actor.stands, x, y };
+      };
+      walk(actor.ways, (tick, px, py) => { x[tick] = px; y[tick] = py; });
+      walk(actor.rises ?? [], (tick, height) => { z[tick] = height; });
+      return { id: actor.id, spec: data.specs[actor.spec], stands: actor.stands, x, y, z };
     });
     unpacked.set(state.drill, actors);
     return actors;
@@ -78,7 +83,11 @@
     goalNames = [];
     const rect = ([x, y, width, height], parent) => svg('rect', { x, y, width, height }, parent);
     rect([0, 0, ...data.size], svg('g', { class: 'bounds' }, arena));
-    for (const solid of data.solids) rect(solid.rect, svg('g', { class: 'solid' + (solid.one_way ? ' oneway' : '') }, arena));
+    // Seen from above, what nobody begins beneath is a floor.
+    const actors = unpack();
+    const lowest = Math.min(...actors.map(({ x, z }) => z[x.findIndex((own) => !Number.isNaN(own))]));
+    const floor = ({ span }) => span && span[1] <= lowest ? ' floor' : '';
+    for (const solid of data.solids) rect(solid.rect, svg('g', { class: 'solid' + (solid.one_way ? ' oneway' : '') + floor(solid) }, arena));
     for (const goal of data.goals) {
       const group = svg('g', { class: 'goal' + (goal.exit ? ' exit' : '') }, arena);
       rect(goal.rect, group);
@@ -86,7 +95,7 @@
       name.textContent = goal.name;
       goalNames.push({ name, x: goal.rect[0] + goal.rect[2] / 2, y: goal.rect[1] - 5 });
     }
-    puppets = unpack().map((actor) => {
+    puppets = actors.map((actor) => {
       const group = svg('g', {}, arena);
       const boxes = actor.spec.boxes.map((box) => {
         const holder = svg('g', { class: `box ${box.sort}` }, group);
@@ -104,6 +113,71 @@
       let top = 0;
       for (const { box, path } of puppet.boxes) if (!['sensor', 'guard', 'nose'].includes(box.sort)) top = Math.min(top, path.getBBox().y);
       puppet.top = top;
+    }
+  };
+  // The same from a side: across it x or y, height upward. Each box is as wide as it is seen from above.
+  let sides = [], range = [0, 1];
+  const buildSide = () => {
+    const side = el('side');
+    side.toggleAttribute('hidden', !data.high);
+    el('seen').parentElement.hidden = !data.high;
+    if (!data.high) return;
+    side.replaceChildren();
+    const spans = [...data.solids, ...data.goals].flatMap((own) => own.span ?? []);
+    const stands = puppets.flatMap(({ actor, boxes }) => [...actor.z].flatMap((z) => [z, ...boxes.flatMap(({ box }) => (box.span ?? []).map((own) => z + own))]));
+    const all = [...spans, ...stands, data.ground ?? 0];
+    const [low, high] = all.reduce(([low, high], own) => [Math.min(low, own), Math.max(high, own)], [Infinity, -Infinity]);
+    const room = Math.max((high - low) * 0.1, 12);
+    range = [low - room, high + 3 * room];
+    const across = el('seen').value === 'right' ? 1 : 0;
+    const wide = data.size[across];
+    side.setAttribute('viewBox', `0 ${-range[1]} ${wide} ${range[1] - range[0]}`);
+    const rect = (from, width, span, parent) => svg('rect', { x: from, y: -span[1], width, height: span[1] - span[0] }, parent);
+    rect(0, wide, range, svg('g', { class: 'bounds' }, side));
+    if (data.ground !== undefined) rect(0, wide, [range[0], data.ground], svg('g', { class: 'solid' }, side));
+    for (const own of data.solids) rect(own.rect[across], own.rect[2 + across], own.span ?? range, svg('g', { class: 'solid' + (own.one_way ? ' oneway' : '') }, side));
+    for (const own of data.goals) rect(own.rect[across], own.rect[2 + across], own.span ?? range, svg('g', { class: 'goal' + (own.exit ? ' exit' : '') }, side));
+    sides = puppets.map(({ actor, boxes }) => {
+      const group = svg('g', {}, side);
+      const own = boxes.filter(({ box }) => !['sensor', 'guard', 'nose', 'boxless'].includes(box.sort));
+      return { actor, group, boxes: own.map((above) => ({ above, holder: svg('g', {}, group), path: null })), name: null };
+    });
+    for (const one of sides) {
+      for (const own of one.boxes) own.path = svg('path', {}, own.holder);
+      one.name = svg('text', { class: 'name' }, side);
+      one.name.textContent = one.actor.id;
+    }
+  };
+  const drawSide = () => {
+    if (!data.high) return;
+    const tick = state.tick, across = el('seen').value === 'right' ? 1 : 0;
+    const back = el('arena').getScreenCTM()?.inverse();
+    if (!back) return;
+    const letters = data.size[across] / (innerWidth < 820 ? 36 : 62) / Math.min(1, el('side').clientHeight * data.size[across] / el('side').clientWidth / (range[1] - range[0]) || 1);
+    el('side').style.setProperty('--letters', `${letters}px`);
+    const placed = [];
+    for (const { actor, group, boxes, name } of sides) {
+      const there = !Number.isNaN(actor.x[tick]);
+      group.style.display = name.style.display = there ? '' : 'none';
+      if (!there) continue;
+      let top = -Infinity;
+      for (const { above, holder, path } of boxes) {
+        const seen = above.path.getBoundingClientRect();
+        const ends = [[seen.left, seen.top], [seen.right, seen.bottom]].map(([x, y]) => new DOMPoint(x, y).matrixTransform(back));
+        const [from, to] = across ? [ends[0].y, ends[1].y] : [ends[0].x, ends[1].x];
+        const span = above.box.span ? above.box.span.map((own) => own + actor.z[tick]) : range;
+        holder.setAttribute('class', above.holder.getAttribute('class'));
+        path.setAttribute('d', `M${from} ${-span[1]}H${Math.max(to, from)}V${-span[0]}H${from}Z`);
+        if (above.box.span) top = Math.max(top, span[1]);
+      }
+      const x = across ? actor.y[tick] : actor.x[tick];
+      const high = top === -Infinity ? actor.z[tick] : top;
+      const wide = name.textContent.length * letters * 0.3 + 3;
+      let y = -high - 6;
+      for (let tries = 0; tries < 8 && placed.some((own) => Math.abs(own.x - x) < own.wide + wide && Math.abs(own.y - y) < letters * 1.15); tries++) y -= letters * 1.2;
+      placed.push({ x, y, wide });
+      name.setAttribute('x', Math.min(Math.max(x, wide), data.size[across] - wide));
+      name.setAttribute('y', y);
     }
   };
   const drawArena = () => {
@@ -315,6 +389,7 @@
     el('seek').setAttribute('aria-valuetext', `${seconds(state.tick)}, tick ${state.tick}`);
     el('now').textContent = `${seconds(state.tick)}, tick ${state.tick}`;
     drawArena();
+    drawSide();
     follow();
     drawCursor();
     if (!state.playing) remember();
@@ -389,7 +464,7 @@
     for (const own of document.querySelectorAll('[data-drill]')) own.hidden = Number(own.dataset.drill) !== nth;
     el('seek').max = drill().last;
     state.tick = 0;
-    buildFilters(); buildArena(); buildRows();
+    buildFilters(); buildArena(); buildSide(); buildRows();
     seek(tick || 0);
     pinNames();
   };
@@ -402,7 +477,8 @@
   el('back').onclick = () => { play(false); seek(state.tick - 1); };
   el('next').onclick = () => { play(false); seek(state.tick + 1); };
   el('speed').onchange = restart;
-  el('zoom').onchange = () => { state.asked = true; drawArena(); };
+  el('zoom').onchange = () => { state.asked = true; drawArena(); drawSide(); };
+  el('seen').onchange = () => { buildSide(); drawSide(); };
   el('seek').oninput = () => { play(false); seek(Number(el('seek').value)); };
   for (const id of ['who', 'whom', 'event']) el(id).onchange = () => { buildRows(); follow(); };
   el('rows').onscroll = drawRows;

@@ -34,6 +34,8 @@ pub(crate) struct Track {
     pub spans: Vec<Span>,
     /// Of each of its meters, what it held from a tick on.
     pub meters: Vec<Vec<(Tick, Amount)>>,
+    /// How high it was on each tick on which it was there, where the arena has heights.
+    pub heights: Vec<(Tick, f64)>,
 }
 
 /// A stretch of time, its end not included.
@@ -166,7 +168,11 @@ impl Recorder {
                 self.reels.resize_with(nth + 1, || None);
             }
             let (_, reel) = self.reels[nth].get_or_insert_with(|| (actor, Reel::default()));
-            reel.expose(sim.tick(), &sim.actor(actor));
+            let view = sim.actor(actor);
+            reel.expose(sim.tick(), &view);
+            if sim.plan().arena().height().is_some() && (view.alive || view.dying) {
+                reel.heights.push((sim.tick(), view.height));
+            }
         }
     }
 
@@ -194,6 +200,7 @@ struct Reel {
     now: Now,
     since: [Tick; Lane::ALL.len()],
     done: Vec<(Lane, u16, Tick, Tick)>,
+    heights: Vec<(Tick, f64)>,
 }
 
 impl Reel {
@@ -245,6 +252,7 @@ impl Reel {
             actor,
             spans,
             meters: vec![Vec::new(); spec.meters().len()],
+            heights: self.heights,
         }
     }
 }

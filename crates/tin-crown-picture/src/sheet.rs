@@ -1,6 +1,7 @@
 //! A kind's sheet: all its boxes in each state, attack phase and step of its death, both ways, with
 //! sizes and offsets.
 
+mod front;
 mod numbers;
 mod stances;
 
@@ -32,6 +33,8 @@ const MOST_BESIDE: f64 = 1.0;
 const AROUND: f64 = 72.0;
 /// The room for a name below a panel.
 const BELOW: f64 = 26.0;
+/// Where the list of boxes begins.
+const LIST: f64 = 64.0 + (PANEL[0] + 20.0) * 2.0 + 4.0;
 /// The height of a line in the list of boxes.
 const LINE: f64 = 20.0;
 /// So many lines are listed at the most.
@@ -77,7 +80,8 @@ impl<'p> Sheet<'p> {
         let stances = stances::all(self.plan, self.spec);
         let marks = self.marks(&stances);
         let lines = self.listed(&stances[0]).len().min(MOST);
-        let high = self.panel_height().max(LINE * lines as f64) + AROUND;
+        let list = LINE * lines as f64 + if self.is_high() { front::HIGH } else { 0.0 };
+        let high = self.panel_height().max(list) + AROUND;
         let bottom = TOP + high * stances.len() as f64;
         let mut measure = Canvas::new(WIDTH, 0.0, "");
         let height = legend::draw(&mut measure, look, &marks, [64.0, bottom + 16.0], 1248.0) + 10.0;
@@ -283,6 +287,16 @@ impl<'p> Sheet<'p> {
             );
         }
         self.list(canvas, look, stance, y + 44.0);
+        if self.is_high() {
+            let lines = self.listed(stance).len().min(MOST);
+            let at = [LIST, y + 44.0 + LINE * lines as f64];
+            front::draw(canvas, look, &self.boxes(stance), at);
+        }
+    }
+
+    /// Whether its boxes have heights.
+    fn is_high(&self) -> bool {
+        self.plan.arena().height().is_some()
     }
 
     /// All that it has in a stance, one way; each box with its number of the list.
@@ -362,7 +376,11 @@ impl<'p> Sheet<'p> {
                 Mark::Body | Mark::Solid | Mark::Pickup => what.to_owned(),
                 _ => format!("{} ({what})", own.name()),
             };
-            let measures = measures(up, &own.shape(Facing::Right));
+            let mut measures = measures(up, &own.shape(Facing::Right));
+            if let Some(span) = own.span() {
+                let (low, high) = (number(span.low), number(span.high));
+                measures.push_str(&format!("; {low} to {high} high"));
+            }
             (format!("{} {name}: {measures}", nth + 1), mark == Mark::Off)
         });
         let names = self.plan.names();
@@ -378,7 +396,10 @@ impl<'p> Sheet<'p> {
         });
         let muzzles = self.spec.launchers().iter().map(|own| {
             let kind = &names.kinds()[own.launches()];
-            let at = place(up, own.muzzle());
+            let mut at = place(up, own.muzzle());
+            if self.is_high() {
+                at.push_str(&format!("; {} high", number(own.muzzle_rise())));
+            }
             let line = format!("{} (launcher of {kind}): muzzle at {at}", own.name());
             (line, !stance.acts)
         });
@@ -386,7 +407,7 @@ impl<'p> Sheet<'p> {
     }
 
     fn list(&self, canvas: &mut Canvas, look: &Look, stance: &Stance, top: f64) {
-        let x = 64.0 + (PANEL[0] + 20.0) * 2.0 + 4.0;
+        let x = LIST;
         let lines = self.listed(stance);
         for (nth, (line, off)) in lines.iter().enumerate() {
             let y = top + LINE * nth as f64;

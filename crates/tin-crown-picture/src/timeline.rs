@@ -3,6 +3,7 @@
 mod axis;
 mod blows;
 mod flags;
+mod heights;
 mod levels;
 mod rows;
 

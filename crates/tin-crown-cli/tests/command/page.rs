@@ -226,6 +226,45 @@ fn the_page_plays_steps_drags_filters_and_tells_why() {
     assert_eq!(out["at"], serde_json::json!(["clumsy", 92, true]));
 }
 
+#[test]
+fn an_arena_with_heights_is_seen_from_a_side_too() {
+    let Some(browser) = browser() else { return };
+    let folder = folder();
+    let page = folder.path().join("report.html");
+    let args = [
+        "report",
+        "third-shelf.toml",
+        "-o",
+        &page.display().to_string(),
+    ];
+    let run = tool(&demo(), &args);
+    assert_eq!((run.code, run.err.as_str()), (0, ""));
+    let out = open(
+        &browser,
+        folder.path(),
+        "report.html",
+        "const go=(tick)=>{el('seek').value=tick;el('seek').dispatchEvent(new Event('input'))};\
+         const cart=()=>{const group=[...document.querySelectorAll('#side g')].find((own)=>own.querySelector('.hurt'));\
+         const box=group.querySelector('.hurt path').getBBox();return [box.x,box.y,box.width].map(Math.round)};\
+         change('drill','careful');go(0);out.low=cart();go(120);out.high=cart();\
+         const top=document.querySelectorAll('#arena .hurt path')[0].getBBox();\
+         const wide=()=>el('side').getAttribute('viewBox').split(' ')[2];out.wide=[wide()];change('seen','right');out.wide.push(wide());\
+         out.shown=[el('side').getBoundingClientRect().height>50,!el('seen').parentElement.hidden]",
+    );
+    assert_eq!(out["faults"], serde_json::json!([]));
+    assert_eq!(out["shown"], serde_json::json!([true, true]));
+    // 640 by 200 units, 1.85 pixels each.
+    assert_eq!(out["wide"], serde_json::json!(["1184", "370"]));
+    // On tick 120 the cart is in the air over the wall: 30 units at most, and further to the right.
+    let (low, high) = (&out["low"], &out["high"]);
+    let at = |own: &Value, nth: usize| own[nth].as_i64().expect("a number");
+    assert!(at(high, 0) > at(low, 0) + 200, "{low} {high}");
+    assert!(
+        (10..=56).contains(&(at(low, 1) - at(high, 1))),
+        "{low} {high}"
+    );
+}
+
 /// A wide level that is not flat: its player would be 24 of 8000 units wide, under 4 pixels.
 const KEEP: &str = r#"
 edition = 1

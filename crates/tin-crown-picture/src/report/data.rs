@@ -16,7 +16,7 @@ use crate::nose;
 use crate::outline::outline;
 use crate::sensor;
 use crate::view::View;
-use tin_crown::geometry::{Bounds, Vec2};
+use tin_crown::geometry::{Bounds, HeightSpan, Vec2};
 
 /// The arena is so wide on the page, in pixels of its own.
 const WIDE: f64 = 1184.0;
@@ -34,6 +34,10 @@ pub(super) struct PageData {
     parts: f64,
     /// Of the arena, in pixels.
     size: [f64; 2],
+    /// Whether the arena has heights; heights are in pixels, too.
+    high: bool,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    ground: Option<f64>,
     solids: Vec<SolidData>,
     goals: Vec<GoalData>,
     specs: Vec<SpecData>,
@@ -50,6 +54,8 @@ pub(super) struct PageData {
 #[derive(Clone, Debug, Serialize)]
 struct SolidData {
     rect: [f64; 4],
+    #[serde(skip_serializing_if = "Option::is_none")]
+    span: Option<[f64; 2]>,
     one_way: bool,
 }
 
@@ -57,6 +63,8 @@ struct SolidData {
 struct GoalData {
     name: String,
     rect: [f64; 4],
+    #[serde(skip_serializing_if = "Option::is_none")]
+    span: Option<[f64; 2]>,
     exit: bool,
 }
 
@@ -79,6 +87,9 @@ struct BoxData {
     right: String,
     #[serde(skip_serializing_if = "String::is_empty")]
     left: String,
+    /// From which height to which, from its owner's.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    span: Option<[f64; 2]>,
     /// Whether it turns with its owner.
     #[serde(skip_serializing_if = "std::ops::Not::not")]
     turns: bool,
@@ -106,6 +117,9 @@ struct ActorData {
     /// Stretches: the first tick, then the place, then steps from tick to tick; several that are the
     /// same as [`REPEATED`], how often, and the step.
     ways: Vec<Vec<i64>>,
+    /// The same of its height, each with a 0 beside it, where the arena has heights.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    rises: Vec<Vec<i64>>,
     /// Tick, flags, live, doing, meters, born, how far it is turned: in 4096ths of a turn, as on a dial.
     stands: Vec<Vec<i64>>,
 }
@@ -126,27 +140,36 @@ impl PageData {
     pub fn new(plan: &Plan) -> PageData {
         let view = View::at_origin(plan.arena().bounds(), plan.arena().up(), [WIDE, MOST_HIGH]);
         let rect = |bounds: Bounds| view.rect(bounds).map(short);
+        let span = |span: HeightSpan| [span.low, span.high].map(|own| short(own * view.scale));
         let solids = plan.arena().solids().iter().map(|solid| SolidData {
             rect: rect(solid.bounds()),
+            span: solid.span().map(span),
             one_way: solid.one_way(),
         });
         let checkpoints = plan
             .checkpoints()
             .iter()
-            .map(|own| (own.area(), own.name(), false));
+            .map(|own| (own.area(), own.span(), own.name(), false));
         let exits = plan
             .exits()
             .iter()
-            .map(|own| (own.area(), own.name(), true));
-        let goals = checkpoints.chain(exits).map(|(area, name, exit)| GoalData {
-            name: name.to_owned(),
-            rect: rect(area),
-            exit,
-        });
+            .map(|own| (own.area(), own.span(), own.name(), true));
+        let goals = checkpoints
+            .chain(exits)
+            .map(|(area, heights, name, exit)| GoalData {
+                name: name.to_owned(),
+                rect: rect(area),
+                span: heights.map(span),
+                exit,
+            });
         PageData {
             rate: plan.rate(),
             parts: PARTS,
             size: [short(view.area.width), short(view.area.height)],
+            high: plan.arena().height().is_some(),
+            ground: (plan.arena().height())
+                .and_then(|height| height.ground())
+                .map(|ground| short(ground * view.scale)),
             solids: solids.collect(),
             goals: goals.collect(),
             specs: Vec::new(),
@@ -245,25 +268,13 @@ impl PageData {
             let [x, y] = self.view.place(Vec2::from(*place));
             [(x * PARTS).round() as i64, (y * PARTS).round() as i64]
         };
-        let ways = course.stretches.iter().map(|(tick, places)| {
-            let mut last = [0, 0];
-            let steps = places.iter().map(|place| {
-                let [x, y] = whole(place);
-                let step = [x - last[0], y - last[1]];
-                last = [x, y];
-                step
-            });
-            let steps: Vec<[i64; 2]> = steps.collect();
-            let mut way = vec![i64::from(*tick)];
-            for run in steps.chunk_by(|a, b| a == b) {
-                match run.len() {
-                    0..3 => way.extend(run.as_flattened()),
-                    many => way.extend([REPEATED, many as i64, run[0][0], run[0][1]]),
-                }
-            }
-            way
-        });
+        let ways = course.stretches.iter();
+        let ways = ways.map(|(tick, places)| way(*tick, places.iter().map(whole)));
         let ways = ways.collect();
+        let risen = |height: &f64| [(height * self.view.scale * PARTS).round() as i64, 0];
+        let rises = course.rises.iter();
+        let rises = rises.map(|(tick, heights)| way(*tick, heights.iter().map(risen)));
+        let rises = rises.collect();
         let stands = course
             .stands
             .iter()
@@ -283,6 +294,7 @@ impl PageData {
             id: film.replay().id(actor).to_owned(),
             spec: self.spec(film.plan(), film.replay().spec_index(actor)),
             ways,
+            rises,
             stands,
         }
     }
@@ -305,6 +317,25 @@ impl PageData {
     }
 }
 
+/// Places from a tick on, as the first and the steps from each to the next.
+fn way(tick: u32, places: impl Iterator<Item = [i64; 2]>) -> Vec<i64> {
+    let mut last = [0, 0];
+    let steps = places.map(|[x, y]| {
+        let step = [x - last[0], y - last[1]];
+        last = [x, y];
+        step
+    });
+    let steps: Vec<[i64; 2]> = steps.collect();
+    let mut way = vec![i64::from(tick)];
+    for run in steps.chunk_by(|a, b| a == b) {
+        match run.len() {
+            0..3 => way.extend(run.as_flattened()),
+            many => way.extend([REPEATED, many as i64, run[0][0], run[0][1]]),
+        }
+    }
+    way
+}
+
 /// All boxes of a kind, in the order they are drawn; those that can be live in the order of the kind.
 fn boxes(view: &View, spec: &Spec, plan: &Plan) -> Vec<BoxData> {
     // What rotates is turned on the page.
@@ -320,6 +351,9 @@ fn boxes(view: &View, spec: &Spec, plan: &Plan) -> Vec<BoxData> {
             name: name.to_owned(),
             left: if left == right { String::new() } else { left },
             right,
+            span: own
+                .span()
+                .map(|span| [span.low, span.high].map(|own| short(own * view.scale))),
             turns: own.turns(),
             grows: own.grows().map(|grows| {
                 let [from, to] = grows.shares();
@@ -332,6 +366,7 @@ fn boxes(view: &View, spec: &Spec, plan: &Plan) -> Vec<BoxData> {
         name: name.to_owned(),
         right,
         left,
+        span: None,
         turns: spec.rotates(),
         grows: None,
     };

@@ -21,6 +21,8 @@ pub(super) struct Poses {
 pub(super) struct Course {
     /// Stretches during which it is there: the first tick, and the places.
     pub stretches: Vec<(u32, Vec<[f64; 2]>)>,
+    /// The same of its height, where the arena has heights.
+    pub rises: Vec<(u32, Vec<f64>)>,
     /// How it stands, from a tick on.
     pub stands: Vec<(u32, Stand)>,
 }
@@ -60,6 +62,14 @@ impl Poser {
                 continue;
             }
             let course = self.courses.entry(actor).or_default();
+            if sim.plan().arena().height().is_some() {
+                match course.rises.last_mut() {
+                    Some((from, heights)) if *from + heights.len() as u32 == tick => {
+                        heights.push(view.height);
+                    }
+                    _ => course.rises.push((tick, vec![view.height])),
+                }
+            }
             let place = [view.at.x, view.at.y];
             match course.stretches.last_mut() {
                 Some((from, places)) if *from + places.len() as u32 == tick => places.push(place),

@@ -6,7 +6,7 @@ use tin_crown::plan::{ActorIx, MeterPlan};
 use tin_crown::{Amount, Event, Tick, What};
 
 use super::flags::Flags;
-use super::{LEFT, RIGHT, Scale, levels};
+use super::{LEFT, RIGHT, Scale, heights, levels};
 use crate::canvas::{Anchor, Canvas, Text};
 use crate::film::{Film, Lane, Span, Track};
 use crate::look::Look;
@@ -68,7 +68,13 @@ impl<'f> Group<'f> {
     pub fn has_rows(&self) -> bool {
         !self.bars.is_empty()
             || !self.deeds.is_empty()
+            || self.rises()
             || self.meters.iter().any(|(_, course)| course.len() > 1)
+    }
+
+    /// Whether it is not always as high.
+    fn rises(&self) -> bool {
+        heights::changes(&self.track.heights)
     }
 
     /// The line on which hits are marked.
@@ -77,7 +83,7 @@ impl<'f> Group<'f> {
     }
 
     pub fn bottom(&self) -> f64 {
-        let meters = METER * self.meters.len() as f64;
+        let meters = METER * (self.meters.len() + usize::from(self.rises())) as f64;
         self.top + NAME + self.deeds.height() + meters + BAR * self.bars.len() as f64 + GAP
     }
 
@@ -111,6 +117,12 @@ impl<'f> Group<'f> {
                 &gone,
                 [y + 4.0, y + METER - 6.0],
             );
+            y += METER;
+        }
+        if self.rises() {
+            label(canvas, look.faint, y + 22.0, Weight::Regular, "height");
+            let (course, between) = (&self.track.heights, [y + 4.0, y + METER - 6.0]);
+            heights::draw(canvas, look, scale, course, between);
             y += METER;
         }
         for (row, spans) in &self.bars {
