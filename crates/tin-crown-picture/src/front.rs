@@ -122,15 +122,11 @@ pub(crate) fn draw(
     names(canvas, look, view, frame, range);
 }
 
-/// From where a view is seen, in its corner.
+/// From where a view is seen, above its right end.
 pub(crate) fn title(canvas: &mut Canvas, look: &Look, view: &View, text: &str) {
-    let wide = width(text, 13.0, Weight::Regular);
-    let (right, top) = (view.area.x + view.area.width - 8.0, view.area.y + 18.0);
-    let back = [("fill", look.arena), ("fill-opacity", "0.82"), ("rx", "3")];
-    canvas.rect([right - wide - 4.0, top - 13.0, wide + 8.0, 18.0], &back);
     canvas.text(&Text {
-        x: right,
-        y: top,
+        x: view.area.x + view.area.width,
+        y: view.area.y - 5.0,
         size: 13.0,
         weight: Weight::Regular,
         anchor: Anchor::End,

@@ -12,7 +12,7 @@ pub(crate) const TOP: f64 = 88.0;
 const MOST_HEIGHT: f64 = 590.0;
 
 /// Between the view from above and that from the front, in pixels.
-const BETWEEN: f64 = 40.0;
+const BETWEEN: f64 = 46.0;
 
 /// From the author's units to pixels.
 #[derive(Clone, Debug)]

@@ -9,7 +9,7 @@ use crate::syntax::{Shape, Table, TableShape};
 ///
 /// ```
 /// let arena = tin_crown::schema::key_order(&["arena"]).unwrap();
-/// assert_eq!(arena, ["bounds", "up", "gravity", "contact", "solids"]);
+/// assert_eq!(arena, ["bounds", "up", "height", "gravity", "contact", "solids"]);
 /// let meter = tin_crown::schema::key_order(&["kind", "beetle", "meter", "health"]).unwrap();
 /// assert_eq!(meter[0], "max");
 /// ```
