@@ -35,8 +35,8 @@ pub struct Event {
     pub rule: Option<RuleIx>,
     /// Where whom, else who, is at the tick's end.
     pub at: Option<Vec2>,
-    /// How high that one is then, where the arena has heights.
-    pub height: Option<f64>,
+    /// How high that one is then; 0 where the arena has no heights.
+    pub height: f64,
     /// Which way that one faces then, if it rotates.
     pub facing: Option<Angle>,
     /// What happened.

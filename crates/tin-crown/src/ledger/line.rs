@@ -88,7 +88,7 @@ impl Replay {
                 .map(|rule| plan.rules[rule.index()].name.as_str().into()),
             x: event.at.map(|at| at.x),
             y: event.at.map(|at| at.y),
-            height: event.height,
+            height: (plan.arena.height.and(event.at)).map(|_| event.height),
             facing: event
                 .facing
                 .map(|facing| self.upward(facing).known_degrees()),

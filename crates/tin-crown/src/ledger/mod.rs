@@ -131,7 +131,7 @@ impl Ledger {
             whom: None,
             rule: None,
             at: None,
-            height: None,
+            height: 0.0,
             facing: None,
             what,
         });

@@ -185,8 +185,8 @@ impl Replay {
             What::Appear => {
                 let at = event.at.unwrap_or_default();
                 let place = format!("at {}, {}", hundredths(at.x), hundredths(at.y));
-                match event.height {
-                    Some(height) => format!("{place}, {} high", hundredths(height)),
+                match plan.arena.height {
+                    Some(_) => format!("{place}, {} high", hundredths(event.height)),
                     None => place,
                 }
             }

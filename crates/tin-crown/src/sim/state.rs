@@ -247,7 +247,7 @@ impl State {
         let depth = maker.map_or(0, |maker| maker.depth + 1);
         let life = Life::new(spec, new, own, root, depth, seed, self.tick);
         self.actors.push(Actor::new(plan, new, self.tick, life));
-        self.legs.push(Legs::new(spec, Drive::Still, [0.0; 2], 0.0));
+        self.legs.push(Legs::new(spec, Drive::Still, 0.0, 0.0));
         self.set_off(plan, index);
         let drive = self.legs[index.index()].drive;
         let actor = &mut self.actors[index.index()];
@@ -300,7 +300,9 @@ impl State {
         actor.always = spec.always_live().with(lit);
         actor.live = actor.always;
         let dt = 1.0 / f64::from(plan.rate);
-        self.legs[index.index()] = Legs::new(spec, drive, plan.arena.pull(), dt);
+        let [gravity, height] = plan.arena.pull();
+        actor.life.rise.drop = spec.fall(&drive, height);
+        self.legs[index.index()] = Legs::new(spec, drive, gravity, dt);
     }
 
     /// Makes the lists of those that are there anew.

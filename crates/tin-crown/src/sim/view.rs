@@ -161,7 +161,11 @@ impl Sim {
     ///
     /// When an index is of another plan.
     pub fn stopped(&self, actor: ActorIx) -> [Option<Ground>; 2] {
-        self.state.actors[actor.index()].stopped
+        let own = &self.state.actors[actor.index()];
+        match own.stopped {
+            [false, false] => [None; 2],
+            _ => own.life.stoppers,
+        }
     }
 
     /// What an actor stands on.

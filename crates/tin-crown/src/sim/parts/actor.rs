@@ -28,8 +28,6 @@ pub(crate) struct Actor {
     pub facing: Facing,
     /// Whether it turned round this tick.
     pub turned: bool,
-    /// How far it turned this tick, little by little, in 2^32ths of a turn; 0 when at once.
-    pub turning: i32,
     /// What it was told to do in phase 2.
     pub jumps: bool,
     /// Whether an attack, a guard or a stun keeps it from moving by itself this tick.
@@ -44,8 +42,8 @@ pub(crate) struct Actor {
     pub cut: bool,
     /// When on this tick, in 4096ths, it hit the last that it may.
     pub spent: Option<u16>,
-    /// What stopped it sideways, and up or down, on the last tick.
-    pub stopped: [Option<Ground>; 2],
+    /// Whether a solid stopped it sideways, and up or down, on the last tick.
+    pub stopped: [bool; 2],
     /// Whether it is path of its motion.
     pub arrived: bool,
     pub side: Option<SideIx>,
@@ -112,6 +110,10 @@ pub(crate) struct Life {
     /// The last hit that landed on it.
     pub last_hit: Option<LastHit>,
     pub rise: Rise,
+    /// What stopped it, where something did.
+    pub stoppers: [Option<Ground>; 2],
+    /// How far it turned this tick, little by little, in 2^32ths of a turn; 0 when at once.
+    pub turning: i32,
     /// Which way it is told to face, until it does.
     pub told: Option<Angle>,
     /// Which way it faced when its motion began.
@@ -211,9 +213,7 @@ pub(crate) struct LastHit {
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Legs {
     pub drive: Drive,
-    /// Its acceleration downward, in the plane, and where the arena has heights.
     pub fall: f64,
-    pub drop: f64,
     /// The share of its velocity that drag leaves it each tick.
     pub glide: f64,
     pub is_solid: bool,
@@ -278,12 +278,11 @@ pub(crate) struct Doom {
 
 impl Legs {
     /// How an actor of a kind goes under a drive.
-    pub fn new(spec: &Spec, drive: Drive, [plane, height]: [f64; 2], dt: f64) -> Legs {
+    pub fn new(spec: &Spec, drive: Drive, gravity: f64, dt: f64) -> Legs {
         let boxes = || spec.hitboxes.iter().chain(&spec.hurtboxes);
         Legs {
             drive,
-            fall: spec.fall(&drive, plane),
-            drop: spec.fall(&drive, height),
+            fall: spec.fall(&drive, gravity),
             glide: (1.0 - spec.drag * dt).max(0.0),
             is_solid: spec.solid.is_some(),
             has_body: spec.body.is_some(),

@@ -83,13 +83,9 @@ fn begin(plan: &Plan, state: &mut State, index: ActorIx, doom: &Doom) {
         ..Source::default()
     };
     meters::empty_health(plan, state, index, source);
-    let Legs { fall, drop, .. } = state.legs[index.index()];
-    let still = Legs::new(spec, Drive::Still, plan.arena.pull(), dt);
-    state.legs[index.index()] = Legs {
-        fall,
-        drop,
-        ..still
-    };
+    let fall = state.legs[index.index()].fall;
+    let still = Legs::new(spec, Drive::Still, plan.arena.gravity, dt);
+    state.legs[index.index()] = Legs { fall, ..still };
     play(plan, state, index, false);
 }
 
@@ -155,7 +151,7 @@ fn play_one(
 ) {
     record::cue(state, index, step.cue, Some(line));
     let spec = state.spec(plan, index);
-    let gravity = plan.arena.pull();
+    let [gravity, height] = plan.arena.pull();
     let dt = 1.0 / f64::from(plan.rate);
     if let Some(to) = step.state {
         enter(plan, state, index, to, line);
@@ -168,13 +164,15 @@ fn play_one(
         actor.clock = 0;
         actor.heading = actor.facing.sign();
         actor.life.outset = actor.facing;
+        actor.life.rise.drop = spec.fall(&drive, height);
         *legs = Legs::new(spec, drive, gravity, dt);
     }
     if step.freeze {
         actor.velocity = Vec2::ZERO;
         actor.life.rise.velocity = 0.0;
+        actor.life.rise.drop = 0.0;
         actor.undriven_until = state.tick;
-        *legs = Legs::new(spec, Drive::Still, [0.0; 2], dt);
+        *legs = Legs::new(spec, Drive::Still, 0.0, dt);
     }
     if let Some(throw) = &step.throw {
         if let Some(forward) = throw.forward {
@@ -187,7 +185,10 @@ fn play_one(
             rising::throw(plan, actor, rise);
         }
         // Gravity acts on thrown bodies.
-        *legs = Legs::new(spec, Drive::Coast, gravity, dt).thrown(spec, gravity);
+        *legs = Legs::new(spec, Drive::Coast, gravity, dt);
+        let factor = spec.gravity.unwrap_or(1.0);
+        legs.fall = factor * gravity;
+        actor.life.rise.drop = factor * height;
     }
     let mut left = u32::from(step.offspring);
     for &(_, shot) in &step.leaves {

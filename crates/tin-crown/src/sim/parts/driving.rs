@@ -29,8 +29,8 @@ pub(crate) fn steer(plan: &Plan, state: &mut State, index: ActorIx) {
             let ledge = ledges && ends_ahead(plan, state, index, speed);
             let actor = &mut state.actors[index.index()];
             let (at, stopped) = match axis {
-                Axis::X => (actor.at.x, actor.stopped[0].is_some()),
-                Axis::Y => (actor.at.y, actor.stopped[1].is_some()),
+                Axis::X => (actor.at.x, actor.stopped[0]),
+                Axis::Y => (actor.at.y, actor.stopped[1]),
             };
             actor.heading = if at >= high - TOUCH {
                 -1.0

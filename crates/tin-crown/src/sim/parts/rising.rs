@@ -1,6 +1,6 @@
 //! How high actors are, where the arena has heights: gravity, what they stand on, what they bump into.
 
-use super::actor::{Actor, Ground, Legs};
+use super::actor::{Actor, Ground};
 use super::solids;
 use crate::geometry::{HeightSpan, TOUCH, Vec2, overlap};
 use crate::ledger::DeathCause;
@@ -22,6 +22,8 @@ pub(crate) struct Rise {
     pub home: f64,
     /// From where its motion counts.
     pub anchor: f64,
+    /// Its acceleration downward.
+    pub drop: f64,
 }
 
 impl Rise {
@@ -35,6 +37,7 @@ impl Rise {
             cut: 0.0,
             home: at,
             anchor: at,
+            drop: 0.0,
         }
     }
 }
@@ -110,7 +113,7 @@ pub(crate) fn set_out(plan: &Plan, state: &mut State, index: ActorIx, driven: bo
     if actor.ground.is_some() && rise.velocity <= 0.0 {
         rise.velocity = 0.0;
     } else if !(driven && by_itself) {
-        rise.velocity -= legs.drop * dt;
+        rise.velocity -= rise.drop * dt;
         if let Drive::Fall { most: Some(most) } = legs.drive {
             rise.velocity = rise.velocity.max(-most);
         }
@@ -279,15 +282,6 @@ pub(crate) fn is_below(plan: &Plan, actor: &Actor, spec: &Spec) -> bool {
         None => all.or(Some(HeightSpan::new(0.0, 0.0))),
     };
     own.is_some_and(|own| own.high + actor.life.rise.at < bounds.low)
-}
-
-impl Legs {
-    /// The same as one that is thrown: gravity acts on it, unless its kind says how much.
-    pub fn thrown(mut self, spec: &Spec, [plane, height]: [f64; 2]) -> Legs {
-        let factor = spec.gravity.unwrap_or(1.0);
-        (self.fall, self.drop) = (factor * plane, factor * height);
-        self
-    }
 }
 
 /// Sets the upward velocity of an actor.

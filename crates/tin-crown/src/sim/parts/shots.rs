@@ -26,7 +26,7 @@ pub(crate) fn fly(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxPlan
     let up = rising::way(plan, &state.actors[index.index()]);
     let met = solids::first_contact(plan, state, index, body, path);
     let actor = &mut state.actors[index.index()];
-    actor.stopped = [None; 2];
+    actor.stopped = [false; 2];
     actor.ground = None;
     let Some(part) = met else {
         actor.at = actor.start + path;
@@ -51,15 +51,15 @@ pub(crate) fn bounce(plan: &Plan, state: &mut State, index: ActorIx, before: Vec
     let actor = &mut state.actors[index.index()];
     let flight = &plan.spec_of(actor.spec).flight;
     let landed = plan.arena.height.is_some() && actor.ground.is_some();
-    if (actor.stopped == [None; 2] && !landed) || actor.life.maker.is_none() {
+    if (actor.stopped == [false; 2] && !landed) || actor.life.maker.is_none() {
         return;
     }
     if actor.bounces > 0 {
         actor.bounces -= 1;
-        if actor.stopped[0].is_some() {
+        if actor.stopped[0] {
             actor.velocity.x = -before.x * flight.keeps;
         }
-        if actor.stopped[1].is_some() {
+        if actor.stopped[1] {
             actor.velocity.y = -before.y * flight.keeps;
             actor.ground = None;
         }

@@ -77,7 +77,7 @@ pub(crate) fn turn(plan: &Plan, state: &mut State, index: ActorIx, can: Can) {
     };
     let actor = &mut state.actors[index.index()];
     actor.facing = Facing::Angle(new);
-    actor.turning = turning;
+    actor.life.turning = turning;
     if told == Some(new) {
         actor.life.told = None;
     }
@@ -135,7 +135,7 @@ pub(crate) fn parts(turning: i32) -> u32 {
 pub(crate) fn meanwhile(actor: &Actor, nth: u32, parts: u32) -> Facing {
     match actor.facing {
         Facing::Angle(end) => {
-            let left = i64::from(actor.turning) * i64::from(parts - nth) / i64::from(parts);
+            let left = i64::from(actor.life.turning) * i64::from(parts - nth) / i64::from(parts);
             Facing::Angle(end.plus(-(left as i32)))
         }
         facing => facing,

@@ -1,6 +1,7 @@
 //! Phase 2, intent: buttons, what sensors notice, which conditions hold, then what actors set out to
 //! do.
 
+use crate::geometry::Facing;
 use crate::ledger::What;
 use crate::plan::drills::{JUMP, LEFT};
 use crate::plan::{ActorIx, Drive, Edge, Plan};
@@ -15,7 +16,7 @@ use crate::time::Ticks;
 pub(crate) fn run(plan: &Plan, state: &mut State, observer: &mut impl Observer) {
     for nth in 0..state.lists.rotating.len() {
         let index = state.lists.rotating[nth];
-        state.actors[index.index()].turning = 0;
+        state.actors[index.index()].life.turning = 0;
     }
     press(plan, state);
     turning::tell(plan, state);
@@ -131,12 +132,14 @@ fn decide(plan: &Plan, state: &mut State, index: ActorIx) {
         actor.jumps = jumps;
         driving::steer(plan, state, index);
     }
-    let can = match (state.actors[index.index()].held, driven) {
-        (true, _) => Can::Spin,
-        (false, false) => Can::Turn,
-        (false, true) => Can::Move,
-    };
-    turning::turn(plan, state, index, can);
+    if let Facing::Angle(_) = state.actors[index.index()].facing {
+        let can = match (state.actors[index.index()].held, driven) {
+            (true, _) => Can::Spin,
+            (false, false) => Can::Turn,
+            (false, true) => Can::Move,
+        };
+        turning::turn(plan, state, index, can);
+    }
 }
 
 /// Whether an attack or a guard keeps an actor from moving, and whether a jump cuts the attack short.

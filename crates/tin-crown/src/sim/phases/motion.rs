@@ -77,7 +77,7 @@ fn move_freely(actor: &mut Actor, step: Step) {
     actor.at += step.by;
     actor.at.x = step.x.unwrap_or(actor.at.x);
     actor.at.y = step.y.unwrap_or(actor.at.y);
-    actor.stopped = [None; 2];
+    actor.stopped = [false; 2];
 }
 
 fn move_body(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxPlan, step: Step) {
@@ -88,7 +88,10 @@ fn move_body(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxPlan, ste
     let (_, at_x) = shift(plan, state, index, body, X, step.by.x, None);
     let (_, at_y) = shift(plan, state, index, body, Y, step.by.y, None);
     let actor = &mut state.actors[index.index()];
-    actor.stopped = [at_x, at_y];
+    actor.stopped = [at_x.is_some(), at_y.is_some()];
+    if actor.stopped != [false; 2] {
+        actor.life.stoppers = [at_x, at_y];
+    }
     if at_x.is_some() {
         actor.velocity.x = 0.0;
     } else {

@@ -32,8 +32,9 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
         let subject = event.whom.or(event.who);
         let subject = subject.map(|actor| &state.actors[actor.index()]);
         event.at = subject.map(|actor| actor.at);
-        let high = plan.arena.height.and(subject);
-        event.height = high.map(|actor| actor.life.rise.at);
+        if let (Some(_), Some(actor)) = (plan.arena.height, subject) {
+            event.height = actor.life.rise.at;
+        }
         event.facing = subject.and_then(|actor| match actor.facing {
             Facing::Angle(angle) => Some(angle),
             Facing::Right | Facing::Left => None,

@@ -83,7 +83,7 @@ impl Part {
         let plan = &boxes[self.part.index()];
         if self.turns {
             let bounds = plan.shape_at(actor.facing, age).bounds();
-            self.right = match turning::parts(actor.turning) {
+            self.right = match turning::parts(actor.life.turning) {
                 1 => bounds,
                 // Wherever it is meanwhile.
                 _ => {
@@ -338,7 +338,7 @@ impl Meeting<'_> {
             (false, false) => 1,
             (gives, takes) => {
                 let turned = |turns: bool, actor: &Actor| match turns {
-                    true => turning::parts(actor.turning),
+                    true => turning::parts(actor.life.turning),
                     false => 1,
                 };
                 turned(gives, who).max(turned(takes, whom))
