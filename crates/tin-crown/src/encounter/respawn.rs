@@ -2,6 +2,7 @@
 
 use serde::Serialize;
 
+use super::Point;
 use super::chance::Chance;
 use crate::finding::Step;
 use crate::geometry::Facing;
@@ -81,9 +82,9 @@ pub struct Places {
 #[derive(Clone, Debug, PartialEq)]
 pub enum Spots {
     /// One of these, each as likely: `[[0, 0], [40, 0]]`.
-    List(Vec<[f64; 2]>),
+    List(Vec<Point>),
     /// As any point by chance: `{ range = [[0, 0], [40, 0]] }`.
-    Drawn(Chance<[f64; 2]>),
+    Drawn(Chance<Point>),
 }
 
 impl Default for Spots {
@@ -92,8 +93,8 @@ impl Default for Spots {
     }
 }
 
-impl From<Chance<[f64; 2]>> for Spots {
-    fn from(points: Chance<[f64; 2]>) -> Spots {
+impl From<Chance<Point>> for Spots {
+    fn from(points: Chance<Point>) -> Spots {
         Spots::Drawn(points)
     }
 }
@@ -114,8 +115,8 @@ impl Syntax for Spots {
     }
 
     fn shape() -> Shape {
-        let list = <Vec<[f64; 2]>>::shape();
-        Shape::Any(vec![list, Chance::<[f64; 2]>::shape()])
+        let list = <Vec<Point>>::shape();
+        Shape::Any(vec![list, Chance::<Point>::shape()])
     }
 
     fn set(&mut self, steps: &[Step], at: At<'_>) -> Result<(), Missed> {

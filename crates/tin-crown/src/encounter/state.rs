@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 
+use super::Point;
 use super::chance::Chance;
 use super::faces::Faces;
 use super::gate::Level;
@@ -50,7 +51,7 @@ pub struct StateSpec {
     pub guard: Option<bool>,
     /// Where it appears when it enters.
     #[key(range = limits::COORDINATE, absent = "where it is")]
-    pub teleport: Option<Chance<[f64; 2]>>,
+    pub teleport: Option<Chance<Point>>,
     /// Whether it is gone when it enters, leaving behind what it leaves.
     #[key(default = "false", flag)]
     pub ends: Option<bool>,

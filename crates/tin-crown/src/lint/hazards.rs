@@ -2,7 +2,7 @@
 //! and round.
 
 use crate::encounter::{Axis, Chance, Facing};
-use crate::geometry::{Bounds, Shape, TOUCH, Vec2, sweep};
+use crate::geometry::{Bounds, HeightSpan, Shape, TOUCH, Vec2, sweep};
 use crate::plan::{Actor, ActorIx, Drive, Plan, RuleIx, RulePlan, Spec};
 use crate::time::Ticks;
 
@@ -147,15 +147,15 @@ impl Hazards {
                 if (spec.by_attack.hit | spec.by_state.hit) & (1 << nth) != 0 {
                     continue;
                 }
-                let [right, left] =
-                    [Facing::Right, Facing::Left].map(|facing| hitbox.shape(facing).bounds());
+                let all_ways = spec.ways().map(|facing| hitbox.shape(facing).bounds());
+                let around = all_ways.fold(Bounds::EMPTY, Bounds::joined);
                 all.extend(ways.iter().map(|&way| {
                     Hazard {
                         owner: index,
                         hitbox: nth,
                         way,
                         bounds: way
-                            .map(|at| right.joined(left).moved(at))
+                            .map(|at| around.moved(at))
                             .into_iter()
                             .reduce(Bounds::joined)
                             .expect("a way has two ends"),
@@ -178,7 +178,7 @@ impl Hazards {
         &self,
         plan: &'p Plan,
         actor: &Actor,
-        at: Vec2,
+        (at, rise): (Vec2, f64),
         facing: Facing,
     ) -> Option<Threat<'p>> {
         let spec = plan.spec_of(actor.spec);
@@ -214,6 +214,9 @@ impl Hazards {
                         (hurts && rule.gates.is_empty() && (!ally || rule.friendly)).then_some(rule)
                     });
                 let hitbox = &theirs.hitboxes[hazard.hitbox];
+                if !HeightSpan::meet(hitbox.span, hurtbox.span, rise - owner.rise) {
+                    continue;
+                }
                 let hurts = |theirs| {
                     let path = hazard.way[1] - hazard.way[0];
                     let own = hurtbox.shape(facing);

@@ -59,12 +59,14 @@ pub(super) fn of_return<'p>(
             }
             ReturnPlan::Checkpoint => {}
             ReturnPlan::Places { .. } if !first => places.clear(),
-            ReturnPlan::Places { at, facing, .. } => {
+            ReturnPlan::Places {
+                at, facing, rise, ..
+            } => {
                 let kind = kinds::path(&plan.names.kinds[spec.kind]);
                 let path = kind.key("respawn").key("at").key("places");
                 let place = |at: &Vec2| Place {
                     at: *at,
-                    rise: 0.0,
+                    rise: *rise,
                     facing: facing.unwrap_or(actor.facing),
                     path: path.clone(),
                 };

@@ -10,7 +10,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
     let hazards = Hazards::new(plan);
     for (actor, places) in places::of_return(plan, audited.paths) {
         for place in places {
-            if let Some(threat) = hazards.at(plan, actor, place.at, place.facing) {
+            if let Some(threat) = hazards.at(plan, actor, (place.at, place.rise), place.facing) {
                 let message = threat.told(plan, actor);
                 findings.push(
                     Finding::new(Code::RespawnInHazard, place.path, message)

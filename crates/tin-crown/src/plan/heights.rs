@@ -5,7 +5,8 @@ use std::collections::BTreeMap;
 use super::checker::Checker;
 use super::kinds;
 use crate::encounter::{
-    ArenaHeight, BoxSpec, Chance, Encounter, Floor, Kind, Motion, Point, Region, SensorSpec,
+    ArenaHeight, BoxSpec, Chance, Encounter, Floor, Kind, Motion, Point, Region, ReturnTo,
+    SensorSpec, Spots,
 };
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::HeightSpan;
@@ -171,6 +172,20 @@ fn of_kind(base: &Path, kind: &Kind, see: &mut impl FnMut(Path, bool)) {
                 see(path, key.at.height != 0.0);
             }
         }
+    }
+    for (name, state) in &kind.states {
+        let path = base.key("state").key(name).key("teleport");
+        let mut all = state.teleport.iter().flat_map(Chance::all);
+        see(path, all.any(|point| point.height != 0.0));
+    }
+    let places = kind.respawn.as_ref().and_then(|own| own.at.as_ref());
+    if let Some(ReturnTo::Places(places)) = places {
+        let path = base.key("respawn").key("at").key("places");
+        let high = match &places.at {
+            Spots::List(points) => points.iter().any(|point| point.height != 0.0),
+            Spots::Drawn(points) => points.all().any(|point| point.height != 0.0),
+        };
+        see(path, high);
     }
     for (name, launcher) in &kind.launchers {
         let path = base.key("launcher").key(name);

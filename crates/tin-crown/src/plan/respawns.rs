@@ -5,6 +5,7 @@ use tin_crown_derive::Getters;
 
 use super::checker::Checker;
 use super::faces;
+use super::heights::{self, is_zero};
 use super::index::CueIx;
 use super::scope::Scope;
 use super::select::Group;
@@ -52,6 +53,9 @@ pub enum ReturnPlan {
         clear_of: Option<Group>,
         /// Which way it faces.
         facing: Option<Facing>,
+        /// At which height all of them are.
+        #[serde(skip_serializing_if = "is_zero")]
+        rise: f64,
     },
 }
 
@@ -79,8 +83,10 @@ pub(super) fn resolve(
         Some(ReturnTo::Here) => ReturnPlan::Here,
         Some(ReturnTo::Places(places)) => {
             let base = base.key("at");
+            let (at, rise) = spots(check, &base.key("places"), &places.at);
             ReturnPlan::Places {
-                at: spots(check, &base.key("places"), &places.at),
+                at,
+                rise,
                 clear_of: places
                     .clear_of
                     .as_ref()
@@ -133,20 +139,26 @@ pub(super) fn resolve(
     }
 }
 
-fn spots(check: &mut Checker, path: &Path, spots: &Spots) -> Chance<Vec2> {
-    match spots {
+/// The places, and at which height all of them are.
+fn spots(check: &mut Checker, path: &Path, spots: &Spots) -> (Chance<Vec2>, f64) {
+    let rise = match spots {
+        Spots::List(points) => heights::of_place(check, path, &Chance::Choice(points.clone())),
+        Spots::Drawn(points) => heights::of_place(check, path, points),
+    };
+    let at = match spots {
         Spots::List(points) => {
             let points = points.iter().enumerate();
             let points = points.map(|(nth, at)| {
-                let at = check.pair(&path.index(nth), *at, &limits::COORDINATE);
+                let at = check.pair(&path.index(nth), at.at, &limits::COORDINATE);
                 Vec2::from(at)
             });
             Chance::Choice(points.collect())
         }
         Spots::Drawn(points) => check.chance(path, points, |check, path, at| {
-            check.pair(&path, *at, &limits::COORDINATE).into()
+            check.pair(&path, at.at, &limits::COORDINATE).into()
         }),
-    }
+    };
+    (at, rise)
 }
 
 /// Actors that a respawn waits for, and how near they may be.

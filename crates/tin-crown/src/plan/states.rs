@@ -8,6 +8,7 @@ use super::checker::Checker;
 use super::conditions::{self, ConditionPlan};
 use super::drives::Drive;
 use super::faces::{self, FacesPlan};
+use super::heights::{self, is_zero};
 use super::index::{CueIx, StateIx, StateNameIx};
 use super::motions::Drives;
 use super::scope::Scope;
@@ -42,6 +43,9 @@ pub struct StatePlan {
     pub(crate) guard: bool,
     /// Where its owner appears anew.
     pub(crate) teleport: Option<Chance<Vec2>>,
+    /// At which height.
+    #[serde(skip_serializing_if = "is_zero")]
+    pub(crate) teleport_rise: f64,
     /// Whether its owner is gone when it begins.
     pub(crate) ends: bool,
     /// What is announced when it begins.
@@ -215,8 +219,11 @@ fn one(
         guard: state.guard.unwrap_or(false),
         teleport: state.teleport.as_ref().map(|to| {
             check.chance(&base.key("teleport"), to, |check, path, to| {
-                check.pair(&path, *to, &limits::COORDINATE).into()
+                check.pair(&path, to.at, &limits::COORDINATE).into()
             })
+        }),
+        teleport_rise: state.teleport.as_ref().map_or(0.0, |to| {
+            heights::of_place(check, &base.key("teleport"), to)
         }),
         ends: state.ends.unwrap_or(false),
         cue: scope.cue(check, base.key("cue"), state.cue.as_deref()),

@@ -188,7 +188,8 @@ fn cross() -> impl Strategy<Value = StateSpec> {
     )
         .prop_map(|(motion, teleport, spits)| {
             let mut state = StateSpec::new().motion(motion).live("sting");
-            state.teleport = teleport.map(|(x, y)| Chance::Range([[x, y], [x + 10.0, y + 10.0]]));
+            state.teleport =
+                teleport.map(|(x, y)| Chance::Range([[x, y], [x + 10.0, y + 10.0]]).into());
             if spits {
                 state = state.launcher("spit");
             }

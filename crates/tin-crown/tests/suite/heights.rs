@@ -309,6 +309,18 @@ fn heights_need_an_arena_that_has_them() {
             "cannot be used together",
         ),
         (
+            "",
+            "starts = \"a\"\nstate.a.teleport = [0, 0, 5]",
+            "[0, 0]",
+            "the arena has no height",
+        ),
+        (
+            "",
+            "respawn = { at = { places = [[0, 0, 5]] } }",
+            "[0, 0]",
+            "the arena has no height",
+        ),
+        (
             "[arena.height]\n",
             "hurtbox.all = { radius = 1, height = [9, 0] }",
             "[0, 0]",

@@ -225,7 +225,7 @@ fn mirrored(encounter: &Encounter) -> Encounter {
         // All else of a mind is mirrored by its facing.
         for state in kind.states.values_mut() {
             let teleport = state.teleport.take();
-            state.teleport = teleport.map(|to| to.map(|at| flip(*at)));
+            state.teleport = teleport.map(|to| to.map(|point| flip(point.at).into()));
         }
     }
     for rule in &mut image.rules {
@@ -304,7 +304,10 @@ fn upside_down(encounter: &Encounter) -> Encounter {
             launcher.muzzle = launcher.muzzle.map(|muzzle| flip(muzzle.at).into());
         }
         let motions = kind.states.values_mut().flat_map(|state| {
-            state.teleport = state.teleport.take().map(|to| to.map(|at| flip(*at)));
+            state.teleport = state
+                .teleport
+                .take()
+                .map(|to| to.map(|point| flip(point.at).into()));
             &mut state.motion
         });
         for motion in motions {

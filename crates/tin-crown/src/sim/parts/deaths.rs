@@ -351,6 +351,7 @@ fn place(
             at,
             clear_of,
             facing,
+            rise,
         } => {
             let drawn = life.places.point(at);
             let facing = facing.unwrap_or(placed);
@@ -359,7 +360,7 @@ fn place(
             };
             let all = std::iter::once(drawn).chain(at.all().copied());
             let found = all.into_iter().find(|at| clear(*at));
-            ((found.unwrap_or(drawn), 0.0), facing, None)
+            ((found.unwrap_or(drawn), *rise), facing, None)
         }
     }
 }

@@ -134,7 +134,7 @@ pub(crate) fn turn(plan: &Plan, state: &mut State, index: ActorIx) {
         state.pending.returns.push(Return {
             who: index,
             at,
-            rise: 0.0,
+            rise: to.teleport_rise,
             facing: None,
             anew: false,
             respawn: false,
