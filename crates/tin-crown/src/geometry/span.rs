@@ -70,6 +70,15 @@ impl HeightSpan {
         }
     }
 
+    /// How far the second is above the first; negative below, 0 where they overlap or one says no height.
+    pub(crate) fn apart(first: Option<HeightSpan>, second: Option<HeightSpan>) -> f64 {
+        match (first, second) {
+            (Some(first), Some(second)) if second.low > first.high => second.low - first.high,
+            (Some(first), Some(second)) if first.low > second.high => second.high - first.low,
+            _ => 0.0,
+        }
+    }
+
     /// Whether two overlap, the second `offset` above the first. One that says no height reaches through
     /// all.
     pub fn meet(standing: Option<HeightSpan>, moving: Option<HeightSpan>, offset: f64) -> bool {

@@ -438,6 +438,59 @@ fn side_view(seeds: &[(i32, i32, u8)], presses: &[(u32, u32)], high: bool) -> St
 proptest! {
     #![proptest_config(ProptestConfig { cases: 24, ..ProptestConfig::default() })]
 
+    /// A disc over a span of heights that goes straight through space within a tick, against a post, found by
+    /// fine steps.
+    #[test]
+    fn sweeps_in_three_axes_are_found_by_fine_steps(
+        from in (-40..40i32, -40..40i32, -40..40i32), to in (-40..40i32, -40..40i32, -40..40i32),
+        radii in (1..8u32, 1..8u32), low in -20..10i32, high in 1..20i32,
+    ) {
+        let text = file(
+            60,
+            "\"none\"",
+            &format!(
+                "[kind.post]
+                meter.health = {{ max = 9 }}
+                hurtbox.wood = {{ radius = {}, height = [{low}, {}] }}
+                [kind.disc]
+                hitbox.edge = {{ radius = {}, height = [-2, 3] }}
+                motion = {{ path = {{ keys = [{{ when = \"0t\", at = [{}, {}, {}] }}, {{ when = \"1t\", at = [{}, {}, {}] }}] }} }}
+                [[place]]
+                kind = \"post\"
+                at = [0, 0]
+                [[place]]
+                kind = \"disc\"
+                at = [0, 0]
+                [[rule]]
+                name = \"edge cuts\"
+                hitbox = \"disc.edge\"
+                hurtbox = \"post.wood\"
+                damage = 1
+                [drill.d]
+                length = \"1t\"",
+                radii.0, low + high, radii.1, from.0, from.1, from.2, to.0, to.1, to.2,
+            ),
+        );
+        let found = landed(&text);
+        prop_assume!(found.first().is_none_or(|hit| hit.0 == 1));
+        let reach = f64::from(radii.0 + radii.1);
+        let mut deepest = f64::NEG_INFINITY;
+        for step in 0..=2000 {
+            let share = f64::from(step) / 2000.0;
+            let at = |from: i32, to: i32| f64::from(from) + f64::from(to - from) * share;
+            let flat = reach - at(from.0, to.0).hypot(at(from.1, to.1));
+            let height = at(from.2, to.2);
+            let tall = (f64::from(low + high) - (height - 2.0)).min(height + 3.0 - f64::from(low));
+            deepest = deepest.max(flat.min(tall));
+        }
+        if deepest > 0.001 {
+            prop_assert_eq!(found.len(), 1, "{} deep, and no hit", deepest);
+        }
+        if deepest < -0.2 {
+            prop_assert_eq!(found.len(), 0, "{} apart, and a hit", -deepest);
+        }
+    }
+
     /// A side view of rectangles, written with y as height, gives the same hits on the same ticks.
     #[test]
     fn a_side_view_from_above_gives_the_same_hits(

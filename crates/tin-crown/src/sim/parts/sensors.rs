@@ -40,6 +40,8 @@ pub enum Unseen {
         by: f64,
         /// The way from what the sensor reaches to it.
         toward: Vec2,
+        /// How far above what the sensor reaches it is; negative below, 0 at its heights.
+        above: f64,
     },
     /// Something is in the way.
     Behind {
@@ -268,10 +270,25 @@ fn miss(plan: &Plan, state: &State, index: ActorIx, sensor: &SensorPlan, whom: A
         }
     });
     let nearest = gaps.min_by(|a, b| a.distance.total_cmp(&b.distance));
-    nearest.map_or(Unseen::Absent, |gap| Unseen::Away {
-        by: gap.distance,
+    let Some(gap) = nearest else {
+        return Unseen::Absent;
+    };
+    let spans = figure(plan.spec_of(other.spec)).iter();
+    let spans = spans.map(|part| solids::height_of(other, part));
+    let above = match &sensor.form {
+        SensorForm::Area(area) => {
+            let own = solids::height_of(own, area);
+            let all = spans.map(|span| HeightSpan::apart(own, span));
+            all.min_by(|a, b| a.abs().total_cmp(&b.abs()))
+        }
+        SensorForm::Ray { .. } => None,
+    };
+    let above = above.unwrap_or(0.0);
+    Unseen::Away {
+        by: (gap.distance * gap.distance + above * above).sqrt(),
         toward: gap.toward,
-    })
+        above,
+    }
 }
 
 /// What of an actor can be noticed: its body, else its hurtboxes, else its hitboxes.

@@ -104,10 +104,17 @@ impl Feet {
             true => (by, "to the right", ("x", bounds.max.x)),
             false => (by, "to the left", ("x", bounds.min.x)),
         });
-        // What it comes down on is no obstacle.
-        let upward = y.filter(|_| view.set_out.y * up > 0.0);
-        let top = if up > 0.0 { bounds.max.y } else { bounds.min.y };
-        let upward = upward.map(|by| (by, "upward", ("y", top)));
+        let (top, bottom) = match up > 0.0 {
+            true => (bounds.max.y, bounds.min.y),
+            false => (bounds.min.y, bounds.max.y),
+        };
+        // What it comes down on is no obstacle; seen from above, there is no down.
+        let flat = scope.replay.plan().arena.height.is_some();
+        let upward = y.filter(|_| flat || view.set_out.y * up > 0.0);
+        let upward = upward.map(|by| match view.set_out.y * up > 0.0 {
+            true => (by, "upward", ("y", top)),
+            false => (by, "downward", ("y", bottom)),
+        });
         for (by, way, edge) in sideways.into_iter().chain(upward) {
             let known = |stop: &&mut Stop| {
                 stop.by == by && stop.way == way && (by != Ground::Fixed || stop.edge == edge)

@@ -69,10 +69,18 @@ impl Sights {
             let (tick, unseen) = sight.nearest?;
             let why = match unseen {
                 Unseen::Absent => "not there, or dying".to_owned(),
-                Unseen::Away { by, toward } => {
+                Unseen::Away { by, toward, above } => {
+                    let higher = (hundredths(above) != 0.0).then(|| {
+                        let side = if above > 0.0 { "higher" } else { "lower" };
+                        format!("{} {side}", hundredths(above.abs()))
+                    });
                     let aside = aside([toward.x, toward.y * up]);
-                    let aside = aside.map_or(String::new(), |aside| format!(" ({aside})"));
-                    format!("out of reach by {}{aside}", hundredths(by))
+                    let parts: Vec<String> = aside.into_iter().chain(higher).collect();
+                    let parts = match parts.is_empty() {
+                        true => String::new(),
+                        false => format!(" ({})", parts.join(", ")),
+                    };
+                    format!("out of reach by {}{parts}", hundredths(by))
                 }
                 Unseen::Behind { what, at } => {
                     let what = what.map_or("a solid", |what| replay.id(what));

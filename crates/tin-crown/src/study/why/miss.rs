@@ -27,16 +27,11 @@ pub(super) fn miss(gives: &Course, takes: &Course) -> Miss {
     let path = gives.way.0 - takes.way.0;
     let flat = gap(&takes.shape, &gives.shape, offset, path);
     let above = |moment: f64| {
-        let (Some(gives_span), Some(takes_span)) = (gives.span, takes.span) else {
-            return 0.0;
+        let at = |course: &Course| {
+            let height = course.from.1 + course.way.1 * moment;
+            course.span.map(|span| span.moved(height))
         };
-        let at = |course: &Course| course.from.1 + course.way.1 * moment;
-        let (give, take) = (gives_span.moved(at(gives)), takes_span.moved(at(takes)));
-        match (take.low - give.high, give.low - take.high) {
-            (gap, _) if gap > 0.0 => gap,
-            (_, gap) if gap > 0.0 => -gap,
-            _ => 0.0,
-        }
+        HeightSpan::apart(at(gives), at(takes))
     };
     let of = |flat: Gap, moment: f64| {
         let above = above(moment);
