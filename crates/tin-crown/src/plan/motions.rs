@@ -60,7 +60,9 @@ impl Drives<'_> {
                     .map(|most| check.number(base.key("most"), most, &limits::SPEED));
                 fixed(Drive::Fall { most })
             }
-            Motion::Patrol(patrol) => patrolling(check, &base.key("patrol"), patrol),
+            Motion::Patrol(patrol) => {
+                patrolling(check, &base.key("patrol"), patrol, self.scope.height)
+            }
             Motion::Path(route) => fixed(self.path(check, &base.key("path"), route)),
             Motion::Chase(chase) => self.chase(check, &base.key("chase"), chase),
             Motion::Hover(hover) => hovering(check, &base.key("hover"), hover),
@@ -228,7 +230,7 @@ fn swinging(check: &mut Checker, base: &Path, swing: &Swing) -> Paced {
     (drive, None)
 }
 
-fn patrolling(check: &mut Checker, base: &Path, patrol: &Patrol) -> Paced {
+fn patrolling(check: &mut Checker, base: &Path, patrol: &Patrol, height: bool) -> Paced {
     let Some(speed) = &patrol.speed else {
         let message = "a patrol needs a `speed`";
         return missing(
@@ -248,7 +250,7 @@ fn patrolling(check: &mut Checker, base: &Path, patrol: &Patrol) -> Paced {
     let (speed, pace) = paced(check, &base.key("speed"), speed);
     let axis = patrol.axis.unwrap_or_default();
     let ledges = patrol.turns_at_ledges.unwrap_or(false);
-    if ledges && axis == Axis::Y {
+    if ledges && axis == Axis::Y && !height {
         let message = "`turns_at_ledges` has no effect along y";
         check.report(Finding::new(
             Code::NoEffect,

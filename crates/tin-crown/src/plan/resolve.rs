@@ -59,6 +59,7 @@ pub(crate) fn resolve(encounter: &Encounter) -> Resolution {
         names: &names,
         present: &Present::new(&names, &kind_tags, &laid, &entrants),
         up: encounter.arena.up,
+        height: encounter.arena.height.is_some(),
     };
     let paths: Vec<Path> = entrants
         .iter()

@@ -20,6 +20,8 @@ pub(super) struct Scope<'a> {
     /// The kinds with placed or launched actors.
     pub present: &'a Present,
     pub up: Up,
+    /// Whether the arena has heights.
+    pub height: bool,
 }
 
 impl Scope<'_> {

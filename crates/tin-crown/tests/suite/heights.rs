@@ -246,6 +246,61 @@ fn who_walks_off_a_ledge_falls_and_a_pit_ends_it() {
 }
 
 #[test]
+fn a_patrol_turns_at_a_ledge_and_a_blast_hurts_by_its_distance_in_three_axes() {
+    // The shelf ends at 50, the walker's front is 5 ahead, and it goes 1 a tick from 40: with its front on 49
+    // after 4 ticks the next would be on 50, where nothing lies, so on tick 5 it turns, and is at 43.
+    // The blast at (0, 100), 60 high, is 30 beside the post at (30, 100) and 40 above its top of 20: the distance
+    // is 50, in the band of 5. Seen from above it would be 30, in the band of 10.
+    let text = file(
+        60,
+        "\"none\"",
+        "[kind.walker]
+        body = { radius = 5, height = [0, 10] }
+        gravity = 1
+        motion = { patrol = { speed = 60, turns_at_ledges = true } }
+        [kind.pacer]
+        body = { radius = 5, height = [0, 10] }
+        gravity = 1
+        motion = { patrol = { axis = \"y\", speed = 60, turns_at_ledges = true } }
+        [kind.blast]
+        hitbox.heat = { radius = 100, height = [-90, 90] }
+        [kind.post]
+        meter.health = { max = 90 }
+        hurtbox.wood = { radius = 0.001, height = [0, 20] }
+        [[place]]
+        kind = \"walker\"
+        at = [40, 0, 0]
+        [[place]]
+        kind = \"pacer\"
+        at = [0, 40, 0]
+        [[place]]
+        kind = \"blast\"
+        at = [0, 100, 60]
+        [[place]]
+        kind = \"post\"
+        at = [30, 100]
+        [[rule]]
+        name = \"heat chars\"
+        hitbox = \"blast.heat\"
+        hurtbox = \"post.wood\"
+        damage = { bands = [[45, 10], [55, 5]] }
+        every = \"1s\"
+        [drill.d]
+        length = \"30t\"",
+    )
+    .replace(
+        "[arena.height]",
+        "solids = [{ min = [-50, -50], max = [50, 50], height = [-20, 0] }]\n[arena.height]",
+    );
+    let x = |tick| seen(&text, "walker", tick, |view| view.at.x);
+    assert_eq!((x(4), x(5), x(6)), (44.0, 43.0, 42.0));
+    let y = |tick| seen(&text, "pacer", tick, |view| view.at.y);
+    assert_eq!((y(4), y(5), y(6)), (44.0, 43.0, 42.0));
+    let hit = lines(&text).into_iter().find(|line| line.event == "hit");
+    assert_eq!(hit.and_then(|hit| hit.amount), Some(5.0));
+}
+
+#[test]
 fn why_says_by_how_much_two_passed_each_other_in_height() {
     // A beam 24 to 40 high over a head of 20: 4 above it, all the way.
     let text = file(

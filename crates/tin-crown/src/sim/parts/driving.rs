@@ -26,7 +26,7 @@ pub(crate) fn steer(plan: &Plan, state: &mut State, index: ActorIx) {
             speed,
             ledges,
         } => {
-            let ledge = ledges && ends_ahead(plan, state, index, speed);
+            let ledge = ledges && ends_ahead(plan, state, index, axis, speed);
             let actor = &mut state.actors[index.index()];
             let (at, stopped) = match axis {
                 Axis::X => (actor.at.x, actor.stopped[0]),
@@ -74,7 +74,7 @@ pub(crate) fn steer(plan: &Plan, state: &mut State, index: ActorIx) {
 }
 
 /// Whether the ground ends within a tick's way ahead of a body that stands on some.
-fn ends_ahead(plan: &Plan, state: &State, index: ActorIx, speed: f64) -> bool {
+fn ends_ahead(plan: &Plan, state: &State, index: ActorIx, axis: Axis, speed: f64) -> bool {
     let actor = &state.actors[index.index()];
     let spec = plan.spec_of(actor.spec);
     let Some(body) = spec.body.as_ref().filter(|_| actor.ground.is_some()) else {
@@ -82,17 +82,24 @@ fn ends_ahead(plan: &Plan, state: &State, index: ActorIx, speed: f64) -> bool {
     };
     let bounds = body.unturned(actor.facing).bounds().moved(actor.at);
     let front = if actor.heading > 0.0 {
-        bounds.max.x
+        bounds.max
     } else {
-        bounds.min.x
+        bounds.min
     };
+    let way = actor.heading * speed / f64::from(plan.rate);
+    if plan.arena.height.is_some() {
+        let toe = match axis {
+            Axis::X => Vec2::new(front.x + way, actor.at.y),
+            Axis::Y => Vec2::new(actor.at.x, front.y + way),
+        };
+        return !rising::is_ground(plan, state, index, body, toe);
+    }
     let sole = if plan.arena.up.sign() > 0.0 {
         bounds.min.y
     } else {
         bounds.max.y
     };
-    let toe = front + actor.heading * speed / f64::from(plan.rate);
-    !solids::is_ground(plan, state, index, Vec2::new(toe, sole))
+    !solids::is_ground(plan, state, index, Vec2::new(front.x + way, sole))
 }
 
 /// Turns a chase's course toward whom it is after, as they now stand.

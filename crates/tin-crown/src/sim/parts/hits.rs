@@ -5,7 +5,7 @@ use super::meters::{self, Source};
 use super::{attacks, guards, rising};
 use crate::amount::Amount;
 use crate::encounter::Party;
-use crate::geometry::{Facing, Vec2, distance};
+use crate::geometry::{Facing, HeightSpan, Vec2, distance};
 use crate::ledger::{Bearing, DeathCause, GuardSaid, LineId, What};
 use crate::plan::drills::JUMP;
 use crate::plan::{
@@ -147,6 +147,7 @@ impl Strike<'_> {
         let Candidate {
             who,
             whom,
+            hitbox,
             hurtbox,
             moment,
             ..
@@ -155,7 +156,15 @@ impl Strike<'_> {
             let (who, whom) = (&state.actors[who.index()], &state.actors[whom.index()]);
             let hurtbox = &self.plan.spec_of(whom.spec).hurtboxes[hurtbox.index()];
             let shape = hurtbox.shape_at(whom.facing, whom.age(state.tick));
-            distance(&shape, who.at_moment(moment) - whom.at_moment(moment))
+            let flat = distance(&shape, who.at_moment(moment) - whom.at_moment(moment));
+            let gives = &self.plan.spec_of(who.spec).hitboxes[hitbox.index()];
+            let (Some(_), Some(span)) = (gives.span, hurtbox.span_at(whom.age(state.tick))) else {
+                return flat;
+            };
+            let part = f64::from(moment) / 4096.0;
+            let (from, span) = (who.height_at(part), span.moved(whom.height_at(part)));
+            let above = HeightSpan::apart(Some(HeightSpan::new(from, from)), Some(span));
+            (flat * flat + above * above).sqrt()
         })
     }
 

@@ -2,7 +2,7 @@
 
 use super::actor::{Actor, Ground};
 use super::solids;
-use crate::geometry::{HeightSpan, TOUCH, Vec2, overlap};
+use crate::geometry::{Bounds, HeightSpan, TOUCH, Vec2, overlap};
 use crate::ledger::DeathCause;
 use crate::plan::{ActorIx, BoxPlan, Drive, Plan, Spec};
 use crate::sim::state::State;
@@ -204,6 +204,33 @@ pub(crate) fn climb(
         }
     });
     reached
+}
+
+/// Whether a body that goes level would have something to stand on at a point.
+pub(crate) fn is_ground(
+    plan: &Plan,
+    state: &State,
+    index: ActorIx,
+    body: &BoxPlan,
+    at: Vec2,
+) -> bool {
+    let Some(own) = solids::height_of(&state.actors[index.index()], body) else {
+        return true;
+    };
+    let is_top = |top: f64| (top - own.low).abs() <= 4.0 * TOUCH;
+    let mut ground = plan
+        .arena
+        .height
+        .and_then(|height| height.ground)
+        .is_some_and(is_top);
+    let around = Bounds::new(at, at);
+    solids::near(plan, state, around, [Some(index), None], |near| {
+        let bounds = near.shape.bounds().moved(near.origin);
+        let over = at.x > bounds.min.x && at.x < bounds.max.x;
+        let over = over && at.y > bounds.min.y && at.y < bounds.max.y;
+        ground |= over && near.span.is_some_and(|span| is_top(span.high));
+    });
+    ground
 }
 
 /// A solid that moves up or down carries who stands on it and pushes who is in its way.
