@@ -45,7 +45,8 @@ fn placed(findings: &mut Findings, audited: &Audited<'_>, solids: &[Standing]) {
         let spec = plan.spec_of(actor.spec);
         let extent = spec.extent(actor.facing);
         let meets = |at: &Vec2| extent.moved(*at).meets(plan.arena.bounds);
-        if !extent.is_empty() && !actor.at.all().all(meets) {
+        let apart = !extent.is_empty() && !actor.at.all().all(meets);
+        if apart || spec.is_below(&plan.arena, actor.rise) {
             let message = format!("`{}` is placed outside the arena", actor.id);
             findings.push(Finding::new(Code::OutsideArena, path.key("at"), message));
         }
@@ -95,7 +96,8 @@ fn coming_back(findings: &mut Findings, audited: &Audited<'_>, solids: &[Standin
                 );
             }
             let extent = spec.extent(place.facing);
-            if !extent.is_empty() && !extent.moved(place.at).meets(plan.arena.bounds) {
+            let apart = !extent.is_empty() && !extent.moved(place.at).meets(plan.arena.bounds);
+            if apart || spec.is_below(&plan.arena, place.rise) {
                 let message = format!("`{}` would come back outside the arena", actor.id);
                 findings.push(Finding::new(Code::OutsideArena, place.path, message));
             }

@@ -92,8 +92,10 @@ fn paces(plan: &Plan) -> BTreeMap<SpecIx, Vec<Pace>> {
     for breed in &plan.breeds {
         let spec = plan.spec_of(breed.spec);
         let base = kinds::path(&plan.names.kinds[spec.kind]);
+        // Who falls walks sideways only.
+        let sideways = !spec.rotates && spec.fall(&spec.drive, plan.arena.gravity) != 0.0;
         let own = match spec.drive {
-            Drive::Walk { speed, .. } => Some((speed, true, "walk")),
+            Drive::Walk { speed, .. } => Some((speed, sideways, "walk")),
             Drive::Patrol { axis, speed, .. } => Some((speed, axis == Axis::X, "motion")),
             Drive::Chase { speed, .. } | Drive::Return { speed } => Some((speed, false, "motion")),
             _ => None,
@@ -109,7 +111,9 @@ fn paces(plan: &Plan) -> BTreeMap<SpecIx, Vec<Pace>> {
         for (nth, launcher) in spec.launchers.iter().enumerate() {
             let pace = Pace {
                 speed: launcher.speed.all().copied().fold(0.0, f64::max),
-                level: matches!(launcher.aim, AimPlan::Facing) && launcher.spread == 0.0,
+                level: matches!(launcher.aim, AimPlan::Facing)
+                    && launcher.spread == 0.0
+                    && !spec.rotates,
                 path: base.key("launcher").key(&launcher.name).key("speed"),
             };
             let child = plan.breed(breed.offspring[nth]).spec;

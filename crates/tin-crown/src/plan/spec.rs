@@ -3,6 +3,7 @@
 use serde::Serialize;
 use tin_crown_derive::Getters;
 
+use super::arena::ArenaPlan;
 use super::attacks::{self, AttackPlan, BoxSet};
 use super::boxes::{BoxPlan, shape};
 use super::checker::Checker;
@@ -121,6 +122,20 @@ impl Spec {
             .fold(Bounds::EMPTY, |bounds, plan| {
                 bounds.joined(plan.shape(facing).bounds())
             })
+    }
+
+    /// Whether at a height it is below what the arena's bounds say of height.
+    pub(crate) fn is_below(&self, arena: &ArenaPlan, height: f64) -> bool {
+        let Some(bounds) = arena.span.filter(|_| arena.height.is_some()) else {
+            return false;
+        };
+        let boxes = self.hitboxes.iter().chain(&self.hurtboxes);
+        let tops = boxes.filter_map(|part| part.span).map(|span| span.high);
+        let top = match &self.body {
+            Some(body) => body.span.map(|span| span.high),
+            None => tops.reduce(f64::max).or(Some(0.0)),
+        };
+        top.is_some_and(|top| top + height < bounds.low)
     }
 
     /// The ways that it may face: both, or of who rotates, sixteen evenly about.

@@ -301,6 +301,70 @@ fn a_patrol_turns_at_a_ledge_and_a_blast_hurts_by_its_distance_in_three_axes() {
 }
 
 #[test]
+fn distances_count_height() {
+    // The crow is at (0, 0), 60 high; the low post at (80, 0) on the ground is sqrt(80^2 + 60^2) = 100 from it,
+    // and the high one at (-30, 0), 160 high, sqrt(30^2 + 100^2) = 104.4: the low one is nearer, whatever it
+    // looks like from above. So the crow turns there, to 0 degrees.
+    // The kite makes for it from (0, 100), 48 high, to 80 units: it stops 64 away in the plane.
+    // The plum lies 10 above the hero who takes it, and waits for none within 9: it is back 5 ticks after.
+    let text = file(
+        60,
+        "0",
+        "[kind.post]
+        tags = [\"mark\"]
+        hurtbox.wood = { radius = 4, height = [0, 20] }
+        [kind.crow]
+        turns = \"rotates\"
+        faces = { toward = \"#mark\" }
+        hurtbox.all = { radius = 4, height = [-4, 4] }
+        sensor.eye = { area = { radius = 200 }, notices = \"low\" }
+        [kind.kite]
+        motion = { chase = { whom = \"low\", speed = 60, stop_at = 80 } }
+        hurtbox.all = { radius = 4, height = [-4, 4] }
+        [kind.hero]
+        body = { radius = 6, height = [0, 20] }
+        [kind.plum]
+        pickup = { area = { radius = 4, height = [0, 5] }, by = \"hero\", when_full = \"taken\", \
+          back_after = \"5t\", unless_near = { who = \"hero\", within = 9 } }
+        [[place]]
+        id = \"low\"
+        kind = \"post\"
+        at = [80, 0]
+        [[place]]
+        id = \"high\"
+        kind = \"post\"
+        at = [-30, 0, 160]
+        [[place]]
+        kind = \"crow\"
+        at = [0, 0, 60]
+        facing = 90
+        [[place]]
+        kind = \"kite\"
+        at = [180, 0, 48]
+        [[place]]
+        kind = \"hero\"
+        at = [-200, 0]
+        [[place]]
+        kind = \"plum\"
+        at = [-200, 0, 10]
+        [drill.d]
+        length = \"60t\"",
+    );
+    let sense = lines(&text).into_iter().find(|line| line.event == "sense");
+    assert_eq!(sense.and_then(|line| line.distance), Some(100.0));
+    let ahead = seen(&text, "crow", 5, |view| view.facing.ahead());
+    assert_eq!((ahead.x, ahead.y), (1.0, 0.0));
+    // From 100 away to 64: 36 ticks, and no further.
+    let x = |tick| seen(&text, "kite", tick, |view| view.at.x);
+    assert_eq!((x(35), x(36), x(50)), (145.0, 144.0, 144.0));
+    let taken = lines(&text)
+        .into_iter()
+        .filter(|line| line.event == "pickup");
+    let ticks: Vec<u32> = taken.map(|line| line.tick).take(3).collect();
+    assert_eq!(ticks, [0, 5, 10]);
+}
+
+#[test]
 fn why_says_by_how_much_two_passed_each_other_in_height() {
     // A beam 24 to 40 high over a head of 20: 4 above it, all the way.
     let text = file(
@@ -406,6 +470,42 @@ fn heights_need_an_arena_that_has_them() {
         );
         let found = tin_crown::check(text.as_bytes()).findings.to_string();
         assert!(found.contains(words), "{words}: {found}");
+    }
+}
+
+#[test]
+fn findings_of_places_ask_with_height_and_those_of_speed_in_every_direction() {
+    // The bounds go down to -30. The top of the moth, 4 above its place, is at -29 from -33 and at -32 from -36.
+    for (height, outside) in [(-33, false), (-36, true)] {
+        let text = format!(
+            "edition = 1\ntitle = \"x\"\n[arena]\n\
+             bounds = {{ min = [-9, -9], max = [99, 99], height = [-30, 90] }}\n[arena.height]\nground = \"none\"\n\
+             [kind.moth]\nhurtbox.all = {{ radius = 4, height = [-4, 4] }}\n\
+             [[place]]\nkind = \"moth\"\nat = [0, 0, {height}]\n[drill.d]\nlength = \"1s\""
+        );
+        let found = tin_crown::check(text.as_bytes()).findings.to_string();
+        assert_eq!(
+            found.contains("outside-arena"),
+            outside,
+            "{height}: {found}"
+        );
+    }
+    // The dart goes 20 a tick. It and the moth touch over 30 + 30 lengthwise, but over 2 + 4 crosswise: who
+    // faces left or right never shoots it crosswise.
+    for (turns, skips) in [("mirrors", false), ("rotates", true)] {
+        let text = format!(
+            "edition = 1\ntitle = \"x\"\n[arena]\nbounds = {{ min = [-9, -9], max = [99, 99] }}\n\
+             contact = \"sampled\"\n\
+             [kind.gun]\nturns = \"{turns}\"\n\
+             launcher.bow = {{ launches = \"dart\", clock = {{ every = \"1s\" }}, aim = \"facing\", speed = 1200 }}\n\
+             [kind.dart]\nlifetime = \"1s\"\nhitbox.tip = {{ size = [30, 2] }}\n\
+             [kind.moth]\nmeter.health = {{ max = 9 }}\nhurtbox.all = {{ size = [30, 4] }}\n\
+             [[place]]\nkind = \"gun\"\nat = [0, 0]\n[[place]]\nkind = \"moth\"\nat = [80, 0]\n\
+             [[rule]]\nname = \"dart pricks\"\nhitbox = \"dart.tip\"\nhurtbox = \"moth.all\"\ndamage = 1\n\
+             [drill.d]\nlength = \"1s\""
+        );
+        let found = tin_crown::check(text.as_bytes()).findings.to_string();
+        assert_eq!(found.contains("skips-a-box"), skips, "{turns}: {found}");
     }
 }
 

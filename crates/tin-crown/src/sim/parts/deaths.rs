@@ -298,7 +298,7 @@ fn count_down(plan: &Plan, state: &mut State, index: ActorIx) {
     };
     if respawn
         .unless_near
-        .is_some_and(|near| state.is_near(near, at))
+        .is_some_and(|near| state.is_near(plan, near, index, (at, rise)))
     {
         return;
     }

@@ -111,13 +111,18 @@ fn head_for(
     turn: Option<[f64; 2]>,
     stop_at: f64,
 ) {
-    let from = state.actors[index.index()].at;
-    let target = state.target(index, from, whom);
-    let target = target.map(|target| state.actors[target.index()].at);
+    let actor = &state.actors[index.index()];
+    let (from, height) = (actor.at, actor.life.rise.at);
+    let target = state.target(plan, index, (from, height), whom);
+    let target = target.map(|target| {
+        let other = &state.actors[target.index()];
+        let own = plan.spec_of(actor.spec);
+        (other.at, rising::above(plan, own, height, other))
+    });
     let falls = state.legs[index.index()].fall != 0.0;
     let up = plan.arena.up.sign();
     let actor = &mut state.actors[index.index()];
-    let Some(target) = target else {
+    let Some((target, above)) = target else {
         actor.life.course = Vec2::ZERO;
         actor.arrived = false;
         return;
@@ -126,7 +131,7 @@ fn head_for(
     if falls {
         way.y = 0.0;
     }
-    actor.arrived = way.length() <= stop_at + TOUCH;
+    actor.arrived = rising::length(way, above) <= stop_at + TOUCH;
     let want = way.unit();
     let course = match actor.life.course {
         // What was launched sets out as it was sent off, others straight at their target.
@@ -156,7 +161,7 @@ pub(crate) fn set_out(plan: &Plan, state: &mut State, index: ActorIx) -> Step {
     let dt = 1.0 / f64::from(plan.rate);
     let up = plan.arena.up.sign();
     let led = match state.legs[index.index()].drive {
-        Drive::Follow { whom, offset, .. } => leader(state, index, whom, offset),
+        Drive::Follow { whom, offset, .. } => leader(plan, state, index, whom, offset),
         _ => None,
     };
     let legs = &state.legs[index.index()];
@@ -393,6 +398,7 @@ pub(crate) fn offset(plan: &Plan, actor: &Actor, drive: Drive, clock: u32) -> Ve
 
 /// Where a follower is to be: nowhere new without a leader.
 pub(crate) fn leader(
+    plan: &Plan,
     state: &State,
     index: ActorIx,
     whom: Option<crate::plan::Group>,
@@ -400,7 +406,10 @@ pub(crate) fn leader(
 ) -> Option<Vec2> {
     let own = &state.actors[index.index()];
     let leader = match whom {
-        Some(group) => state.target(index, own.at, Target::Nearest(group)),
+        Some(group) => {
+            let from = (own.at, own.life.rise.at);
+            state.target(plan, index, from, Target::Nearest(group))
+        }
         None => own
             .life
             .maker

@@ -1,7 +1,6 @@
 //! The arena's edge.
 
 use super::actor::Actor;
-use super::rising;
 use crate::geometry::Bounds;
 use crate::plan::Plan;
 
@@ -20,5 +19,5 @@ pub(crate) fn is_outside(plan: &Plan, actor: &Actor) -> bool {
     } else {
         extent.moved(actor.at)
     };
-    !there.meets(plan.arena.bounds) || rising::is_below(plan, actor, spec)
+    !there.meets(plan.arena.bounds) || spec.is_below(&plan.arena, actor.life.rise.at)
 }

@@ -1,6 +1,7 @@
 //! The members of the groups that sensors, conditions and aims ask for.
 
 use super::actor::Actor;
+use super::rising;
 use crate::geometry::Vec2;
 use crate::plan::select::Subject;
 use crate::plan::{
@@ -113,16 +114,32 @@ pub(crate) fn is_of(plan: &Plan, actor: &Actor, index: ActorIx, group: Group) ->
 }
 
 impl State {
-    /// Whether one of a group is that near to a place.
-    pub fn is_near(&self, (group, within): (Group, f64), at: Vec2) -> bool {
+    /// Whether one of a group is that near to where `owner` would be, at a height.
+    pub fn is_near(
+        &self,
+        plan: &Plan,
+        (group, within): (Group, f64),
+        owner: ActorIx,
+        (at, height): (Vec2, f64),
+    ) -> bool {
+        let own = plan.spec_of(self.actors[owner.index()].spec);
         self.crowds.of(group).iter().any(|other| {
             let other = &self.actors[other.index()];
-            other.alive && !other.dying && (other.at - at).length() <= within
+            let up = || rising::above(plan, own, height, other);
+            other.alive && !other.dying && rising::length(other.at - at, up()) <= within
         })
     }
 
-    /// Whom an actor aims at from a place: the nearest of those who are there, the first of equals.
-    pub fn target(&self, owner: ActorIx, from: Vec2, target: Target) -> Option<ActorIx> {
+    /// Whom an actor aims at from a place at a height: the nearest of those who are there, the first of
+    /// equals.
+    pub fn target(
+        &self,
+        plan: &Plan,
+        owner: ActorIx,
+        (from, height): (Vec2, f64),
+        target: Target,
+    ) -> Option<ActorIx> {
+        let own = plan.spec_of(self.actors[owner.index()].spec);
         let alive = |index: &ActorIx| {
             let actor = &self.actors[index.index()];
             actor.alive && !actor.dying && *index != owner
@@ -131,8 +148,9 @@ impl State {
             Target::Noticed => self.actors[owner.index()].life.mind.noticed.filter(alive),
             Target::Nearest(group) => {
                 let distance = |index: ActorIx| {
-                    let way = self.actors[index.index()].at - from;
-                    way.dot(way)
+                    let other = &self.actors[index.index()];
+                    let (way, up) = (other.at - from, rising::above(plan, own, height, other));
+                    way.dot(way) + up * up
                 };
                 let members = self.crowds.of(group).iter().copied().filter(alive);
                 // The first of several that are equally near.

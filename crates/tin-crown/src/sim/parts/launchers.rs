@@ -347,7 +347,7 @@ pub(crate) fn aim(
     let (AimPlan::At(target) | AimPlan::Lead(target)) = aim else {
         return None;
     };
-    let whom = state.target(maker, muzzle, target)?;
+    let whom = state.target(plan, maker, (muzzle, height), target)?;
     let target = &state.actors[whom.index()];
     let way = target.at - muzzle;
     let up = match plan.arena.height {

@@ -152,15 +152,15 @@ pub(crate) fn come_back(plan: &Plan, state: &mut State) {
     for nth in 0..state.lists.pickups.len() {
         let index = state.lists.pickups[nth];
         let actor = &state.actors[index.index()];
-        let (back, home) = (actor.life.back, actor.life.home);
+        let (back, home, rise) = (actor.life.back, actor.life.home, actor.life.rise.home);
         let pickup = plan.spec_of(actor.spec).pickup.as_deref();
         let near = pickup.and_then(|pickup| pickup.unless_near);
-        let waits = || near.is_some_and(|near| state.is_near(near, home));
+        let waits = || near.is_some_and(|near| state.is_near(plan, near, index, (home, rise)));
         if back.is_some_and(|back| back <= state.tick) && !waits() {
             state.pending.returns.push(Return {
                 who: index,
                 at: home,
-                rise: actor.life.rise.home,
+                rise,
                 facing: None,
                 anew: true,
                 respawn: false,

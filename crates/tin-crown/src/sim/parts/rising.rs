@@ -4,7 +4,7 @@ use super::actor::{Actor, Ground};
 use super::solids;
 use crate::geometry::{Bounds, HeightSpan, TOUCH, Vec2, overlap};
 use crate::ledger::DeathCause;
-use crate::plan::{ActorIx, BoxPlan, Drive, Plan, Spec};
+use crate::plan::{ActorIx, BoxPlan, Drive, Plan, SensorForm, Spec};
 use crate::sim::state::State;
 
 /// How high an actor is, and how fast it rises.
@@ -295,22 +295,6 @@ pub(crate) fn meets_ground(plan: &Plan, actor: &Actor, body: &BoxPlan, way: f64)
     (way < 0.0 && gap + way < 0.0).then(|| (gap / -way).max(0.0))
 }
 
-/// Whether an actor is below what the arena's bounds say of height.
-pub(crate) fn is_below(plan: &Plan, actor: &Actor, spec: &Spec) -> bool {
-    let Some(bounds) = plan.arena.span.filter(|_| plan.arena.height.is_some()) else {
-        return false;
-    };
-    let boxes = spec.hitboxes.iter().chain(&spec.hurtboxes);
-    let spans = boxes.filter_map(|part| part.span);
-    let all =
-        spans.reduce(|all, span| HeightSpan::new(all.low.min(span.low), all.high.max(span.high)));
-    let own = match &spec.body {
-        Some(body) => body.span,
-        None => all.or(Some(HeightSpan::new(0.0, 0.0))),
-    };
-    own.is_some_and(|own| own.high + actor.life.rise.at < bounds.low)
-}
-
 /// Sets the upward velocity of an actor.
 pub(crate) fn throw(plan: &Plan, actor: &mut Actor, up: f64) {
     match plan.arena.height {
@@ -320,8 +304,35 @@ pub(crate) fn throw(plan: &Plan, actor: &mut Actor, up: f64) {
     }
 }
 
+/// How far another is above a height at which `own` is; 0 unless both have spans of heights.
+pub(crate) fn above(plan: &Plan, own: &Spec, height: f64, other: &Actor) -> f64 {
+    let spans = |spec: &Spec| {
+        let sensors = spec.sensors.iter().filter_map(|sensor| match &sensor.form {
+            SensorForm::Area(area) => Some(area.as_ref()),
+            SensorForm::Ray { .. } => None,
+        });
+        let goods = spec.pickup.as_deref().map(|pickup| &pickup.area);
+        let boxes = spec
+            .hurtboxes
+            .iter()
+            .chain(&spec.hitboxes)
+            .chain(spec.body.as_deref());
+        let mut all = boxes.chain(sensors).chain(goods);
+        all.any(|part| part.span.is_some())
+    };
+    if plan.arena.height.is_none() || !spans(own) || !spans(plan.spec_of(other.spec)) {
+        return 0.0;
+    }
+    other.life.rise.at - height
+}
+
+/// How long a way is that also goes up or down.
+pub(crate) fn length(way: Vec2, up: f64) -> f64 {
+    (way.dot(way) + up * up).sqrt()
+}
+
 /// A way of some length and height, at some speed: its part in the plane, and how fast it rises.
 pub(crate) fn sent(way: Vec2, height: f64, speed: f64) -> (Vec2, f64) {
-    let length = (way.dot(way) + height * height).sqrt();
+    let length = length(way, height);
     (way * (speed / length), height * (speed / length))
 }

@@ -1,6 +1,6 @@
 //! Sensors, in phase 2: whom each notices, how far off and since when.
 
-use super::solids;
+use super::{rising, solids};
 use crate::encounter::Facing;
 use crate::geometry::{HeightSpan, Shape, Vec2, along, gap, overlap};
 use crate::ledger::{LineId, What};
@@ -182,7 +182,8 @@ fn notices(plan: &Plan, state: &State, index: ActorIx, sensor: &SensorPlan, whom
             if !meets {
                 return View::Away;
             }
-            (own.at, offset, 1.0, offset.length())
+            let above = rising::above(plan, plan.spec_of(own.spec), own.life.rise.at, other);
+            (own.at, offset, 1.0, rising::length(offset, above))
         }
         SensorForm::Ray { .. } => {
             let (eye, path) = ray(sensor, own.at, own.facing);
@@ -285,7 +286,7 @@ fn miss(plan: &Plan, state: &State, index: ActorIx, sensor: &SensorPlan, whom: A
     };
     let above = above.unwrap_or(0.0);
     Unseen::Away {
-        by: (gap.distance * gap.distance + above * above).sqrt(),
+        by: rising::length(Vec2::new(gap.distance, 0.0), above),
         toward: gap.toward,
         above,
     }

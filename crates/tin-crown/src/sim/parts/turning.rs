@@ -69,7 +69,7 @@ pub(crate) fn turn(plan: &Plan, state: &mut State, index: ActorIx, can: Can) {
         },
         FaceAim::To(aim) => to(Some(aim)),
         FaceAim::Toward(target) => {
-            let whom = state.target(index, actor.at, target);
+            let whom = state.target(plan, index, (actor.at, actor.life.rise.at), target);
             let way = whom.map(|whom| state.actors[whom.index()].at - actor.at);
             to(way.and_then(Angle::of))
         }
@@ -106,7 +106,7 @@ fn heading(plan: &Plan, state: &State, index: ActorIx) -> Vec2 {
         }
         Drive::Return { .. } => actor.life.home - actor.at,
         Drive::Follow { whom, offset, .. } => {
-            let place = driving::leader(state, index, whom, offset);
+            let place = driving::leader(plan, state, index, whom, offset);
             place.map_or(Vec2::ZERO, |place| place - actor.at)
         }
         Drive::Coast | Drive::Fall { .. } => actor.velocity,
