@@ -5,17 +5,19 @@ use crate::finding::{Code, Finding, Findings, Path};
 use crate::geometry::{Facing, HeightSpan, Shape, TOUCH, Vec2, overlap};
 use crate::plan::{BoxPlan, Plan};
 
-/// A solid, and from which height to which it stands.
-type Standing = (Shape, Option<HeightSpan>);
+/// A solid that nobody may be inside of.
+struct Wall {
+    shape: Shape,
+    span: Option<HeightSpan>,
+    written: usize,
+}
 
-/// Whether a body at a place is inside a solid.
-fn is_within(
-    (shape, span): &Standing,
-    body: &BoxPlan,
-    facing: Facing,
-    (at, rise): (Vec2, f64),
-) -> bool {
-    HeightSpan::meet(*span, body.span, rise) && overlap(shape, body.unturned(facing), at)
+impl Wall {
+    /// Whether a body at a place is inside it.
+    fn holds(&self, body: &BoxPlan, facing: Facing, (at, rise): (Vec2, f64)) -> bool {
+        let meets = HeightSpan::meet(self.span, body.span, rise);
+        meets && overlap(&self.shape, body.unturned(facing), at)
+    }
 }
 
 /// Whether a body at a height is below the ground.
@@ -28,18 +30,21 @@ fn below_ground(plan: &Plan, body: &BoxPlan, rise: f64) -> bool {
 
 pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
     let plan = audited.plan;
-    let solids: Vec<Standing> = plan
-        .arena
-        .solids
-        .iter()
-        .filter(|solid| !solid.one_way)
-        .filter_map(|solid| Some((Shape::upright(solid.bounds).ok()?, solid.span)))
+    let solids = plan.arena.solids.iter().filter(|solid| !solid.one_way);
+    let walls: Vec<Wall> = solids
+        .filter_map(|solid| {
+            Some(Wall {
+                shape: Shape::upright(solid.bounds).ok()?,
+                span: solid.span,
+                written: solid.written,
+            })
+        })
         .collect();
-    placed(findings, audited, &solids);
-    coming_back(findings, audited, &solids);
+    placed(findings, audited, &walls);
+    coming_back(findings, audited, &walls);
 }
 
-fn placed(findings: &mut Findings, audited: &Audited<'_>, solids: &[Standing]) {
+fn placed(findings: &mut Findings, audited: &Audited<'_>, walls: &[Wall]) {
     let plan = audited.plan;
     for (actor, path) in plan.actors.iter().zip(audited.paths) {
         let spec = plan.spec_of(actor.spec);
@@ -51,11 +56,10 @@ fn placed(findings: &mut Findings, audited: &Audited<'_>, solids: &[Standing]) {
             findings.push(Finding::new(Code::OutsideArena, path.key("at"), message));
         }
         let Some(body) = &spec.body else { continue };
-        let within = |solid: &Standing| {
+        let inside = walls.iter().find(|wall| {
             let mut all = actor.at.all();
-            all.any(|at| is_within(solid, body, actor.facing, (*at, actor.rise)))
-        };
-        let inside = solids.iter().position(within);
+            all.any(|at| wall.holds(body, actor.facing, (*at, actor.rise)))
+        });
         if below_ground(plan, body, actor.rise) {
             let message = format!("the body of `{}` is placed below the ground", actor.id);
             findings.push(
@@ -63,9 +67,9 @@ fn placed(findings: &mut Findings, audited: &Audited<'_>, solids: &[Standing]) {
                     .help("give it a height: at = [x, y, height]"),
             );
         }
-        if let Some(solid) = inside {
+        if let Some(wall) = inside {
             let message = format!("the body of `{}` is placed inside a solid", actor.id);
-            let solid = Path::root().key("arena").key("solids").index(solid);
+            let solid = Path::root().key("arena").key("solids").index(wall.written);
             findings.push(
                 Finding::new(Code::InsideSolid, path.key("at"), message)
                     .related(solid, "this one")
@@ -76,17 +80,16 @@ fn placed(findings: &mut Findings, audited: &Audited<'_>, solids: &[Standing]) {
 }
 
 /// Places that are not those where the actor is placed.
-fn coming_back(findings: &mut Findings, audited: &Audited<'_>, solids: &[Standing]) {
+fn coming_back(findings: &mut Findings, audited: &Audited<'_>, walls: &[Wall]) {
     let plan = audited.plan;
     for (actor, places) in places::of_return(plan, audited.paths) {
         let spec = plan.spec_of(actor.spec);
         let placed = |at: Vec2| actor.at.all().any(|own| *own == at);
         for place in places.into_iter().filter(|place| !placed(place.at)) {
-            let mut solids = solids.iter();
             let inside = spec.body.as_ref().is_some_and(|body| {
                 let at = (place.at, place.rise);
                 below_ground(plan, body, place.rise)
-                    || solids.any(|solid| is_within(solid, body, place.facing, at))
+                    || walls.iter().any(|wall| wall.holds(body, place.facing, at))
             });
             if inside {
                 let message = format!("the body of `{}` would come back inside a solid", actor.id);

@@ -56,6 +56,10 @@ pub struct SolidPlan {
     pub(crate) span: Option<HeightSpan>,
     /// Whether it only stops who comes down on it.
     pub(crate) one_way: bool,
+    /// Its place in the file, counted from 0.
+    #[serde(skip)]
+    #[getters(skip)]
+    pub(crate) written: usize,
 }
 
 pub(super) fn resolve(check: &mut Checker, encounter: &Encounter) -> ArenaPlan {
@@ -76,6 +80,7 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter) -> ArenaPlan {
             bounds: self::bounds(check, &path, solid.min, solid.max, "a solid"),
             span: heights::span(check, &path, solid.height),
             one_way: solid.one_way,
+            written: index,
         });
     }
     solids.sort_by(|a, b| {

@@ -172,6 +172,24 @@ pub fn one_finding_each(good: &str, cases: &[Case]) {
 }
 
 #[test]
+fn the_solid_that_a_body_is_in_is_the_one_of_the_file() {
+    // The floor comes third here, after a wall further right and a one-way board further up.
+    let text = GOOD.replace("at = [50, 20]", "at = [50, 15]").replace(
+        "solids = [",
+        "solids = [{ min = [180, 50], max = [190, 60] }, { min = [0, 90], max = [9, 95], one_way = true }, ",
+    );
+    let checked = check(text.as_bytes());
+    let finding = checked.findings.iter().next().expect("one is told");
+    let (path, _, span) = &finding.related[0];
+    assert_eq!(path.to_string(), "arena.solids[3]");
+    let span = span.as_ref().expect("it is in the text");
+    assert_eq!(
+        text[span.start..span.end].trim(),
+        "{ min = [0, 0], max = [200, 10] }"
+    );
+}
+
+#[test]
 fn a_kind_that_nobody_placed_is_told_and_its_rule_with_it() {
     let alone = GOOD
         .replace(
