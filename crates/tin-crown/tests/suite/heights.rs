@@ -1,32 +1,18 @@
 //! Arenas with heights, worked out by hand, and against the plane.
 
 use proptest::prelude::*;
+use tin_crown::Sim;
 use tin_crown::sim::ActorView;
-use tin_crown::{Line, Plan, Sim};
+
+use crate::stage::{all_lines as lines, plan_of as plan};
 
 /// A view from above at so many ticks a second, with height, from its kinds on.
 fn file(rate: u32, ground: &str, rest: &str) -> String {
     format!(
         "edition = 1\ntitle = \"heights\"\ntick_rate = {rate}\n\
-         [arena]\nbounds = {{ min = [-400, -400], max = [400, 400] }}\n{}\
-         [arena.height]\ngravity = 900\nground = {ground}\n{rest}",
-        ""
+         [arena]\nbounds = {{ min = [-400, -400], max = [400, 400] }}\n\
+         [arena.height]\ngravity = 900\nground = {ground}\n{rest}"
     )
-}
-
-fn plan(text: &str) -> std::sync::Arc<Plan> {
-    let checked = tin_crown::check(text.as_bytes());
-    checked
-        .plan
-        .unwrap_or_else(|| panic!("{}\n{text}", checked.findings))
-}
-
-fn lines(text: &str) -> Vec<Line<'static>> {
-    let replay = plan(text).replay("d").expect("within the limits");
-    let events = replay.ledger().events().iter();
-    events
-        .map(|event| replay.line(event).into_owned())
-        .collect()
 }
 
 /// The ticks and moments of hits that landed.

@@ -134,18 +134,23 @@ pub fn plan_of(text: &str) -> Arc<Plan> {
     plan
 }
 
-/// The lines of one sort of event of what is written.
-pub fn lines(text: &str, event: &str) -> Vec<Line<'static>> {
+/// All lines of what is written.
+pub fn all_lines(text: &str) -> Vec<Line<'static>> {
     let replay = text_replay(text);
     let events = replay.ledger().events().iter();
     events
-        .filter(|other| other.what.name() == event)
         .map(|event| {
             // Through its text, so that it is independent of the replay.
             let text = serde_json::to_string(&replay.line(event)).expect("plain data");
             serde_json::from_str(&text).expect("what was written")
         })
         .collect()
+}
+
+/// The lines of one sort of event of what is written.
+pub fn lines(text: &str, event: &str) -> Vec<Line<'static>> {
+    let lines = all_lines(text).into_iter();
+    lines.filter(|line| line.event == event).collect()
 }
 
 /// Plays drill `d` of what is written, and looks at an actor, placed or launched, on each tick on

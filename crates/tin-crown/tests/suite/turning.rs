@@ -1,7 +1,9 @@
 //! Actors that rotate, worked out by hand, and turned a quarter.
 
 use proptest::prelude::*;
-use tin_crown::{Line, Plan};
+use tin_crown::Line;
+
+use crate::stage::{all_lines as lines, plan_of as plan};
 
 /// An encounter at 60 ticks a second without gravity, from its kinds on.
 fn file(rest: &str) -> String {
@@ -9,21 +11,6 @@ fn file(rest: &str) -> String {
         "edition = 1\ntitle = \"turning\"\ntick_rate = 60\n\
          arena.bounds = {{ min = [-2000, -2000], max = [2000, 2000] }}\n{rest}"
     )
-}
-
-fn plan(text: &str) -> std::sync::Arc<Plan> {
-    let checked = tin_crown::check(text.as_bytes());
-    checked
-        .plan
-        .unwrap_or_else(|| panic!("{}\n{text}", checked.findings))
-}
-
-fn lines(text: &str) -> Vec<Line<'static>> {
-    let replay = plan(text).replay("d").expect("within the limits");
-    let events = replay.ledger().events().iter();
-    events
-        .map(|event| replay.line(event).into_owned())
-        .collect()
 }
 
 /// When which hit came of what: tick, moment, verdict.
