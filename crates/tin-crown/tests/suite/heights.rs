@@ -4,7 +4,7 @@ use proptest::prelude::*;
 use tin_crown::Sim;
 use tin_crown::sim::ActorView;
 
-use crate::stage::{all_lines as lines, plan_of as plan};
+use crate::stage::{all_lines as lines, plan_of as plan, played};
 
 /// A view from above at so many ticks a second, with height, from its kinds on.
 fn file(rate: u32, ground: &str, rest: &str) -> String {
@@ -290,7 +290,7 @@ fn a_patrol_turns_at_a_ledge_and_a_blast_hurts_by_its_distance_in_three_axes() {
 fn distances_count_height() {
     // The crow is at (0, 0), 60 high; the low post at (80, 0) on the ground is sqrt(80^2 + 60^2) = 100 from it,
     // and the high one at (-30, 0), 160 high, sqrt(30^2 + 100^2) = 104.4: the low one is nearer, whatever it
-    // looks like from above. So the crow turns there, to 0 degrees.
+    // looks like from above. So the crow turns there, to 0 degrees, and spits there.
     // The kite makes for it from (0, 100), 48 high, to 80 units: it stops 64 away in the plane.
     // The plum lies 10 above the hero who takes it, and waits for none within 9: it is back 5 ticks after.
     let text = file(
@@ -304,6 +304,10 @@ fn distances_count_height() {
         faces = { toward = \"#mark\" }
         hurtbox.all = { radius = 4, height = [-4, 4] }
         sensor.eye = { area = { radius = 200 }, notices = \"low\" }
+        launcher.spit = { launches = \"pip\", clock = { every = \"10t\" }, aim = { at = \"#mark\" }, speed = 60 }
+        [kind.pip]
+        lifetime = \"9t\"
+        hitbox.all = { radius = 1, height = [-1, 1] }
         [kind.kite]
         motion = { chase = { whom = \"low\", speed = 60, stop_at = 80 } }
         hurtbox.all = { radius = 4, height = [-4, 4] }
@@ -340,6 +344,8 @@ fn distances_count_height() {
     assert_eq!(sense.and_then(|line| line.distance), Some(100.0));
     let ahead = seen(&text, "crow", 5, |view| view.facing.ahead());
     assert_eq!((ahead.x, ahead.y), (1.0, 0.0));
+    let pip = played(&text, "crow.spit.1", |_, view| view.at.x);
+    assert!(pip.last().is_some_and(|x| *x > 0.0), "{pip:?}");
     // From 100 away to 64: 36 ticks, and no further.
     let x = |tick| seen(&text, "kite", tick, |view| view.at.x);
     assert_eq!((x(35), x(36), x(50)), (145.0, 144.0, 144.0));
@@ -475,6 +481,21 @@ fn findings_of_places_ask_with_height_and_those_of_speed_in_every_direction() {
             outside,
             "{height}: {found}"
         );
+    }
+    // A walker's hitbox and the moth touch over 6 crosswise, too: seen from above it goes there, at 20 a tick;
+    // where it falls it goes sideways only.
+    for (gravity, skips) in [(0, true), (900, false)] {
+        let text = format!(
+            "edition = 1\ntitle = \"x\"\n[arena]\nbounds = {{ min = [-9, -9], max = [99, 99] }}\n\
+             contact = \"sampled\"\ngravity = {gravity}\n\
+             [kind.imp]\nwalk = {{ speed = 1200 }}\nhitbox.tip = {{ size = [30, 2] }}\n\
+             [kind.moth]\nmeter.health = {{ max = 9 }}\nhurtbox.all = {{ size = [30, 4] }}\n\
+             [[place]]\nkind = \"imp\"\nat = [0, 0]\n[[place]]\nkind = \"moth\"\nat = [80, 0]\n\
+             [[rule]]\nname = \"tip pricks\"\nhitbox = \"imp.tip\"\nhurtbox = \"moth.all\"\ndamage = 1\n\
+             [drill.d]\nlength = \"1s\""
+        );
+        let found = tin_crown::check(text.as_bytes()).findings.to_string();
+        assert_eq!(found.contains("skips-a-box"), skips, "{gravity}: {found}");
     }
     // The dart goes 20 a tick. It and the moth touch over 30 + 30 lengthwise, but over 2 + 4 crosswise: who
     // faces left or right never shoots it crosswise.
