@@ -124,7 +124,7 @@
     if (!data.high) return;
     side.replaceChildren();
     const spans = [...data.solids, ...data.goals].flatMap((own) => own.span ?? []);
-    const stands = puppets.flatMap(({ actor, boxes }) => [...actor.z].flatMap((z) => [z, ...boxes.flatMap(({ box }) => (box.span ?? []).map((own) => z + own))]));
+    const stands = puppets.flatMap(({ actor, boxes }) => [...actor.z].flatMap((z) => [z, ...boxes.flatMap(({ box }) => (box.sort !== 'sensor' && box.span || []).map((own) => z + own))]));
     const all = [...spans, ...stands, data.ground ?? 0];
     const [low, high] = all.reduce(([low, high], own) => [Math.min(low, own), Math.max(high, own)], [Infinity, -Infinity]);
     const room = Math.max((high - low) * 0.1, 12);
@@ -139,7 +139,7 @@
     for (const own of data.goals) rect(own.rect[across], own.rect[2 + across], own.span ?? range, svg('g', { class: 'goal' + (own.exit ? ' exit' : '') }, side));
     sides = puppets.map(({ actor, boxes }) => {
       const group = svg('g', {}, side);
-      const own = boxes.filter(({ box }) => !['sensor', 'guard', 'nose', 'boxless'].includes(box.sort));
+      const own = boxes.filter(({ box }) => box.sort === 'sensor' ? box.span || box.ray : !['guard', 'nose', 'boxless'].includes(box.sort));
       return { actor, group, boxes: own.map((above) => ({ above, holder: svg('g', {}, group), path: null })), name: null };
     });
     for (const one of sides) {
@@ -162,13 +162,21 @@
       if (!there) continue;
       let top = -Infinity;
       for (const { above, holder, path } of boxes) {
+        if (above.box.ray) {
+          const onto = back.multiply(above.path.getScreenCTM());
+          const ends = [0, above.path.getTotalLength()].map((far) => above.path.getPointAtLength(far).matrixTransform(onto));
+          const [from, to] = ends.map((end, nth) => `${across ? end.y : end.x} ${-above.box.ray[nth] - actor.z[tick]}`);
+          holder.setAttribute('class', above.holder.getAttribute('class'));
+          path.setAttribute('d', `M${from}L${to}`);
+          continue;
+        }
         const seen = above.path.getBoundingClientRect();
         const ends = [[seen.left, seen.top], [seen.right, seen.bottom]].map(([x, y]) => new DOMPoint(x, y).matrixTransform(back));
         const [from, to] = across ? [ends[0].y, ends[1].y] : [ends[0].x, ends[1].x];
         const span = above.box.span ? above.box.span.map((own) => own + actor.z[tick]) : range;
         holder.setAttribute('class', above.holder.getAttribute('class'));
         path.setAttribute('d', `M${from} ${-span[1]}H${Math.max(to, from)}V${-span[0]}H${from}Z`);
-        if (above.box.span) top = Math.max(top, span[1]);
+        if (above.box.span && above.box.sort !== 'sensor') top = Math.max(top, span[1]);
       }
       const x = across ? actor.y[tick] : actor.x[tick];
       const high = top === -Infinity ? actor.z[tick] : top;

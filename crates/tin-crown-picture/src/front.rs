@@ -9,6 +9,7 @@ use crate::label::{Area, spread};
 use crate::legend::Mark;
 use crate::look::Look;
 use crate::scene::{fighting, multiples, round_step};
+use crate::sensor;
 use crate::text::{Weight, fitted, width};
 use crate::view::View;
 
@@ -103,6 +104,11 @@ pub(crate) fn draw(
         canvas.rect(rect(exit.area(), exit.span()), &Mark::Exit.style(look));
     }
     for figure in &frame.figures {
+        for (mark, own) in sensor::marked(figure) {
+            if let Some(path) = sensor::from_front(view, own, figure) {
+                canvas.path(&path, &mark.style(look));
+            }
+        }
         for (mark, part) in parts(figure) {
             let bounds = part.shape_at(figure.facing, figure.age).bounds();
             let rect = rect(bounds.moved(figure.at), span(figure, part));

@@ -257,12 +257,7 @@ fn trail(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure) {
 
 /// Where an actor notices others.
 fn sensors(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure) {
-    for (sensor, seen) in figure.spec.sensors().iter().zip(&figure.sees) {
-        let mark = if seen.is_empty() {
-            Mark::Sensor
-        } else {
-            Mark::Sees
-        };
+    for (mark, sensor) in sensor::marked(figure) {
         let path = sensor::outline(view, sensor, figure.facing, figure.at);
         canvas.path(&path, &mark.style(look));
     }

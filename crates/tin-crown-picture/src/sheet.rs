@@ -6,7 +6,7 @@ mod numbers;
 mod stances;
 
 use tin_crown::encounter::Up;
-use tin_crown::geometry::{Bounds, Shape, Vec2};
+use tin_crown::geometry::{Bounds, HeightSpan, Shape, Vec2};
 use tin_crown::plan::{BoxPlan, KindIx, SensorForm, Spec};
 use tin_crown::{Facing, Plan};
 
@@ -193,7 +193,7 @@ impl<'p> Sheet<'p> {
                         point(&bounds.min);
                         point(&bounds.max);
                     }
-                    SensorForm::Ray { from, to } => {
+                    SensorForm::Ray { from, to, .. } => {
                         point(from);
                         point(to);
                     }
@@ -377,18 +377,20 @@ impl<'p> Sheet<'p> {
                 _ => format!("{} ({what})", own.name()),
             };
             let mut measures = measures(up, &own.shape(Facing::Right));
-            if let Some(span) = own.span() {
-                let (low, high) = (number(span.low), number(span.high));
-                measures.push_str(&format!("; {low} to {high} high"));
-            }
+            measures.push_str(&own.span().map_or(String::new(), between));
             (format!("{} {name}: {measures}", nth + 1), mark == Mark::Off)
         });
         let names = self.plan.names();
         let sensors = self.spec.sensors().iter().map(|own| {
             let where_ = match own.form() {
-                SensorForm::Area(area) => measures(up, &area.shape(Facing::Right)),
-                SensorForm::Ray { from, to } => {
-                    format!("from {} to {}", place(up, *from), place(up, *to))
+                SensorForm::Area(area) => {
+                    let high = area.span().map_or(String::new(), between);
+                    measures(up, &area.shape(Facing::Right)) + &high
+                }
+                SensorForm::Ray { from, to, rise } => {
+                    let high = rise.map(|[low, high]| HeightSpan::new(low, high));
+                    let high = high.map_or(String::new(), between);
+                    format!("from {} to {}{high}", place(up, *from), place(up, *to))
                 }
             };
             let name = &names.sensors()[own.name()];
@@ -435,6 +437,11 @@ fn within(own: Bounds, other: Bounds) -> Bounds {
 fn place(up: Up, at: Vec2) -> String {
     let y = if up == Up::Plus { at.y } else { -at.y };
     format!("{}, {}", number(at.x), number(y))
+}
+
+/// "; 0 to 20 high".
+fn between(span: HeightSpan) -> String {
+    format!("; {} to {} high", number(span.low), number(span.high))
 }
 
 /// "26 × 10 at 0, -3", facing right and with up positive.

@@ -4,7 +4,7 @@ use std::collections::HashMap;
 
 use serde::Serialize;
 use tin_crown::ledger::Tone;
-use tin_crown::plan::{ActorIx, BoxPlan, Spec, SpecIx};
+use tin_crown::plan::{ActorIx, BoxPlan, SensorForm, Spec, SpecIx};
 use tin_crown::study::Came;
 use tin_crown::{Facing, Plan};
 
@@ -90,6 +90,9 @@ struct BoxData {
     /// From which height to which, from its owner's.
     #[serde(skip_serializing_if = "Option::is_none")]
     span: Option<[f64; 2]>,
+    /// Of a ray with heights: at which its two ends are, from its owner's.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    ray: Option<[f64; 2]>,
     /// Whether it turns with its owner.
     #[serde(skip_serializing_if = "std::ops::Not::not")]
     turns: bool,
@@ -354,6 +357,7 @@ fn boxes(view: &View, spec: &Spec, plan: &Plan) -> Vec<BoxData> {
             span: own
                 .span()
                 .map(|span| [span.low, span.high].map(|own| short(own * view.scale))),
+            ray: None,
             turns: own.turns(),
             grows: own.grows().map(|grows| {
                 let [from, to] = grows.shares();
@@ -367,6 +371,7 @@ fn boxes(view: &View, spec: &Spec, plan: &Plan) -> Vec<BoxData> {
         right,
         left,
         span: None,
+        ray: None,
         turns: spec.rotates(),
         grows: None,
     };
@@ -375,7 +380,16 @@ fn boxes(view: &View, spec: &Spec, plan: &Plan) -> Vec<BoxData> {
     for own in spec.sensors() {
         let name = &plan.names().sensors()[own.name()];
         let lines = ways.map(|facing| sensor::outline(&owner, own, facing, Vec2::ZERO));
-        all.push(outlined("sensor", name, lines));
+        let scaled = |height: f64| short(height * view.scale);
+        let (span, ray) = match own.form() {
+            SensorForm::Area(area) => (area.span().map(|span| [span.low, span.high]), None),
+            SensorForm::Ray { rise, .. } => (None, *rise),
+        };
+        all.push(BoxData {
+            span: span.map(|span| span.map(scaled)),
+            ray: ray.map(|ray| ray.map(scaled)),
+            ..outlined("sensor", name, lines)
+        });
     }
     all.extend(spec.solid().map(|own| of("solid", own, "solid")));
     all.extend(spec.body().map(|own| of("body", own, "body")));

@@ -148,7 +148,7 @@ pub struct Chase {
 pub struct Hover {
     /// How far it goes to one side.
     #[key(due, range = limits::COORDINATE)]
-    pub size: Option<[f64; 2]>,
+    pub size: Option<Point>,
     /// From one extreme back to it.
     #[key(due)]
     pub period: Option<Duration>,
@@ -187,7 +187,7 @@ pub struct Follow {
     pub whom: Option<String>,
     /// The offset, facing right: it is mirrored as the other turns.
     #[key(range = limits::COORDINATE, default = "[0, 0]")]
-    pub offset: Option<[f64; 2]>,
+    pub offset: Option<Point>,
     /// How fast it comes after.
     #[key(range = limits::SPEED, absent = "at once")]
     pub speed: Option<f64>,

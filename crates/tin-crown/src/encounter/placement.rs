@@ -39,14 +39,14 @@ pub struct Copies {
     pub count: u32,
     /// From one to the next.
     #[key(required, range = limits::COORDINATE)]
-    pub step: [f64; 2],
+    pub step: Point,
 }
 
 impl Default for Copies {
     fn default() -> Copies {
         Copies {
             count: 1,
-            step: [0.0; 2],
+            step: Point::default(),
         }
     }
 }
@@ -74,7 +74,8 @@ impl Placement {
 
     /// Places a row of `count`, each `step` further than the last.
     #[must_use]
-    pub fn copies(mut self, count: u32, step: [f64; 2]) -> Placement {
+    pub fn copies(mut self, count: u32, step: impl Into<Point>) -> Placement {
+        let step = step.into();
         self.copies = Some(Copies { count, step });
         self
     }

@@ -12,26 +12,36 @@ use super::Chance;
 /// ```
 /// use tin_crown::encounter::Point;
 ///
-/// assert_eq!(Point::from([3.0, 4.0]).height, 0.0);
-/// assert_eq!(Point::from([3.0, 4.0, 5.0]).height, 5.0);
+/// assert_eq!(Point::from([3.0, 4.0]).height(), 0.0);
+/// assert_eq!(Point::from([3.0, 4.0, 5.0]).height(), 5.0);
 /// ```
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Point {
     /// In the plane.
     pub at: [f64; 2],
-    /// Above it.
-    pub height: f64,
+    /// Above it, where that is said.
+    pub height: Option<f64>,
+}
+
+impl Point {
+    /// How high it is: 0 where that is not said.
+    pub fn height(&self) -> f64 {
+        self.height.unwrap_or(0.0)
+    }
 }
 
 impl From<[f64; 2]> for Point {
     fn from(at: [f64; 2]) -> Point {
-        Point { at, height: 0.0 }
+        Point { at, height: None }
     }
 }
 
 impl From<[f64; 3]> for Point {
     fn from([x, y, height]: [f64; 3]) -> Point {
-        Point { at: [x, y], height }
+        Point {
+            at: [x, y],
+            height: Some(height),
+        }
     }
 }
 
@@ -64,8 +74,7 @@ impl Syntax for Point {
     }
 
     fn write(&self) -> Value {
-        let height = (self.height != 0.0).then_some(&self.height);
-        Value::array(self.at.iter().chain(height).map(f64::write))
+        Value::array(self.at.iter().chain(&self.height).map(f64::write))
     }
 
     fn shape() -> Shape {
@@ -78,7 +87,7 @@ impl Syntax for Point {
     fn set(&mut self, steps: &[Step], at: At<'_>) -> Result<(), Missed> {
         match steps {
             [] => set::whole(self, steps, at),
-            [Step::Index(2)] => self.height.set(&[], at),
+            [Step::Index(2)] => self.height.get_or_insert(0.0).set(&[], at),
             _ => set::element(&mut self.at, steps, at),
         }
     }

@@ -1,5 +1,6 @@
 //! Sensors: what an actor notices.
 
+use super::Point;
 use super::boxes::BoxSpec;
 use crate::limits;
 use crate::syntax::Table;
@@ -38,15 +39,16 @@ pub struct SensorSpec {
     pub stopped_by: Option<Vec<String>>,
 }
 
-/// A straight line between two offsets from the actor's position.
+/// A straight line between two offsets from the actor's position. Where neither end has a height, it reaches
+/// through all heights.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Table)]
 pub struct Ray {
     /// Where it begins.
     #[key(range = limits::COORDINATE, default = "[0, 0]")]
-    pub from: [f64; 2],
+    pub from: Point,
     /// Where it ends.
     #[key(required, range = limits::COORDINATE)]
-    pub to: [f64; 2],
+    pub to: Point,
 }
 
 impl SensorSpec {
@@ -60,7 +62,12 @@ impl SensorSpec {
     }
 
     /// A ray between two offsets that notices those a selector names, up to the first solid.
-    pub fn ray(from: [f64; 2], to: [f64; 2], notices: impl Into<String>) -> SensorSpec {
+    pub fn ray(
+        from: impl Into<Point>,
+        to: impl Into<Point>,
+        notices: impl Into<String>,
+    ) -> SensorSpec {
+        let (from, to) = (from.into(), to.into());
         SensorSpec {
             ray: Some(Ray { from, to }),
             notices: Some(notices.into()),

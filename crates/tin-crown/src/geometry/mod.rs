@@ -16,6 +16,7 @@ mod vec2;
 pub use angle::Angle;
 pub use arc::Arc;
 pub use bounds::Bounds;
+pub(crate) use distance::along_prism;
 pub use distance::{along, distance};
 pub use facing::Facing;
 pub use gap::{Gap, gap};

@@ -38,6 +38,11 @@ impl Vec2 {
         self.dot(self).sqrt()
     }
 
+    /// The length of a way that also goes up or down.
+    pub(crate) fn length_with(self, up: f64) -> f64 {
+        (self.dot(self) + up * up).sqrt()
+    }
+
     /// The mirror image in the line x = 0.
     pub fn mirrored(self) -> Vec2 {
         Vec2::new(-self.x, self.y)

@@ -61,19 +61,25 @@ impl Threat<'_> {
     }
 }
 
-/// A straight way of an actor's position, from and to.
-type Way = [Vec2; 2];
+/// A straight way of an actor's position, from and to: in the plane, and how high.
+type Way = [(Vec2, f64); 2];
 
 /// The ways of an actor when its motion alone decides; none when that cannot be told.
 fn ways(plan: &Plan, actor: &Actor, spec: &Spec) -> Vec<Way> {
     let Chance::Fixed(at) = actor.at else {
         return Vec::new();
     };
+    let rise = actor.rise;
+    // To and fro, a mirrored way is the same way.
+    let turned = |way: Vec2| match actor.facing {
+        Facing::Angle(_) => actor.facing.turn(way),
+        _ => way,
+    };
     if !spec.states.is_empty() {
         return Vec::new();
     }
     match spec.drive {
-        Drive::Still if spec.gravity.is_none() => vec![[at, at]],
+        Drive::Still if spec.gravity.is_none() => vec![[(at, rise); 2]],
         Drive::Patrol {
             axis,
             low,
@@ -85,21 +91,34 @@ fn ways(plan: &Plan, actor: &Actor, spec: &Spec) -> Vec<Way> {
             let room = room(plan, axis, at, body.map(Shape::bounds));
             let (low, high) = (low.max(room[0]), high.min(room[1]));
             vec![match axis {
-                Axis::X => [low, high].map(|x| Vec2::new(x, at.y)),
-                Axis::Y => [low, high].map(|y| Vec2::new(at.x, y)),
+                Axis::X => [low, high].map(|x| (Vec2::new(x, at.y), rise)),
+                Axis::Y => [low, high].map(|y| (Vec2::new(at.x, y), rise)),
             }]
         }
         Drive::Path { route, .. } => {
-            let faces = |offset: Vec2| at + actor.facing.turn(offset);
+            let place = |offset: Vec2, up: f64| (at + actor.facing.turn(offset), rise + up);
             let legs = spec.routes[usize::from(route)].legs.iter();
-            legs.map(|leg| [leg.from, leg.to].map(faces)).collect()
+            legs.map(|leg| [place(leg.from, leg.rise[0]), place(leg.to, leg.rise[1])])
+                .collect()
         }
-        Drive::Hover { size, .. } => vec![[at - size, at + size]],
+        Drive::Hover { size, rise: up, .. } => {
+            let size = turned(size);
+            vec![[(at - size, rise - up), (at + size, rise + up)]]
+        }
         Drive::Swing { length, arc, .. } => {
             let hangs = |nth: i32| {
                 let angle = arc * f64::from(nth) / f64::from(CHORDS);
-                let rise = length - length * libm::cos(angle);
-                at + Vec2::new(length * libm::sin(angle), plan.arena.up.sign() * rise)
+                let (side, up) = (
+                    length * libm::sin(angle),
+                    length - length * libm::cos(angle),
+                );
+                match plan.arena.height {
+                    Some(_) => (at + turned(Vec2::new(side, 0.0)), rise + up),
+                    None => {
+                        let way = Vec2::new(side, plan.arena.up.sign() * up);
+                        (at + turned(way), rise)
+                    }
+                }
             };
             let chords = -CHORDS..CHORDS;
             chords.map(|nth| [hangs(nth), hangs(nth + 1)]).collect()
@@ -155,7 +174,7 @@ impl Hazards {
                         hitbox: nth,
                         way,
                         bounds: way
-                            .map(|at| around.moved(at))
+                            .map(|(at, _)| around.moved(at))
                             .into_iter()
                             .reduce(Bounds::joined)
                             .expect("a way has two ends"),
@@ -214,13 +233,13 @@ impl Hazards {
                         (hurts && rule.gates.is_empty() && (!ally || rule.friendly)).then_some(rule)
                     });
                 let hitbox = &theirs.hitboxes[hazard.hitbox];
-                if !HeightSpan::meet(hitbox.span, hurtbox.span, rise - owner.rise) {
-                    continue;
-                }
+                let [(from, low), (to, high)] = hazard.way;
                 let hurts = |theirs| {
-                    let path = hazard.way[1] - hazard.way[0];
                     let own = hurtbox.shape(facing);
-                    sweep(&own, &hitbox.shape(theirs), hazard.way[0] - at, path).is_some_time()
+                    let met = sweep(&own, &hitbox.shape(theirs), from - at, to - from);
+                    let (own, theirs) = (hurtbox.span, hitbox.span);
+                    let met = HeightSpan::cut(met, own, theirs, low - rise, high - low);
+                    met.first_moment().is_some()
                 };
                 let turns = hazard.moves() || theirs.rotates;
                 if let Some(rule) = found

@@ -87,7 +87,7 @@ pub(super) fn enter<'e>(check: &mut Checker, encounter: &'e Encounter) -> Vec<En
         let rise = heights::of_place(check, &path.key("at"), &place.at);
         let id = place.id.as_deref().unwrap_or(kind);
         check.name(path.key("id"), id, "an actor");
-        let mut enter = |id: String, at: Chance<Vec2>| {
+        let mut enter = |id: String, at: Chance<Vec2>, rise: f64| {
             all.push(Entrant {
                 id,
                 kind,
@@ -99,17 +99,17 @@ pub(super) fn enter<'e>(check: &mut Checker, encounter: &'e Encounter) -> Vec<En
             });
         };
         let Some(copies) = place.copies else {
-            enter(id.to_owned(), at);
+            enter(id.to_owned(), at, rise);
             continue;
         };
         let path = path.key("copies");
         let count = f64::from(copies.count);
         check.number(path.key("count"), count, &limits::COPIES);
-        let step = check.pair(&path.key("step"), copies.step, &limits::COORDINATE);
+        let (step, up) = heights::point(check, &path.key("step"), &copies.step);
         for copy in 0..copies.count.max(1) {
-            let by = Vec2::from(step) * f64::from(copy);
-            let at = at.map(|at| *at + by);
-            enter(format!("{id}_{}", copy + 1), at);
+            let nth = f64::from(copy);
+            let at = at.map(|at| *at + step * nth);
+            enter(format!("{id}_{}", copy + 1), at, rise + up * nth);
         }
     }
     all.sort_by(|a, b| a.id.cmp(&b.id));

@@ -2,6 +2,7 @@
 
 use serde::Serialize;
 
+use super::heights::is_zero;
 use super::select::Group;
 use crate::encounter::Axis;
 use crate::geometry::Vec2;
@@ -70,6 +71,9 @@ pub enum Drive {
     Hover {
         /// How far it goes to one side, facing right.
         size: Vec2,
+        /// How far it goes up with that.
+        #[serde(skip_serializing_if = "is_zero")]
+        rise: f64,
         /// From there to there again.
         period: Ticks,
         /// How far into the period it begins.
@@ -94,6 +98,9 @@ pub enum Drive {
         whom: Option<Group>,
         /// The offset, facing right.
         offset: Vec2,
+        /// How far above the other.
+        #[serde(skip_serializing_if = "is_zero")]
+        rise: f64,
         /// Units a second; at once when absent.
         speed: Option<f64>,
     },

@@ -5,11 +5,11 @@ use std::collections::BTreeMap;
 use super::checker::Checker;
 use super::kinds;
 use crate::encounter::{
-    ArenaHeight, BoxSpec, Chance, Encounter, Floor, Kind, Motion, Point, Region, ReturnTo,
+    ArenaHeight, BoxSpec, Chance, Encounter, Floor, Kind, Motion, Point, Ray, Region, ReturnTo,
     SensorSpec, Spots,
 };
 use crate::finding::{Code, Finding, Path};
-use crate::geometry::HeightSpan;
+use crate::geometry::{HeightSpan, Vec2};
 use crate::limits;
 use serde::Serialize;
 use tin_crown_derive::Getters;
@@ -60,15 +60,21 @@ pub(super) fn span(
 
 /// The height of a point.
 pub(super) fn of_point(check: &mut Checker, path: &Path, point: &Point) -> f64 {
-    match point.height {
-        0.0 => 0.0,
-        height => check.number(path.index(2), height, &limits::COORDINATE),
-    }
+    let height = point.height;
+    height.map_or(0.0, |height| {
+        check.number(path.index(2), height, &limits::COORDINATE)
+    })
+}
+
+/// A point of the plane, and its height.
+pub(super) fn point(check: &mut Checker, path: &Path, point: &Point) -> (Vec2, f64) {
+    let at = check.pair(path, point.at, &limits::COORDINATE);
+    (at.into(), of_point(check, path, point))
 }
 
 /// The height of a place, which is the same wherever chance puts it.
 pub(super) fn of_place(check: &mut Checker, path: &Path, places: &Chance<Point>) -> f64 {
-    let mut all = places.all().map(|point| point.height);
+    let mut all = places.all().map(Point::height);
     let first = all.next().unwrap_or(0.0);
     if all.any(|other| other != first) {
         let message = "these places are at several heights";
@@ -116,13 +122,15 @@ pub(super) fn check(check: &mut Checker, encounter: &Encounter, laid: &BTreeMap<
     }
     for (nth, place) in encounter.placements.iter().enumerate() {
         let path = Path::root().key("place").index(nth);
-        let high = place.at.all().any(|point| point.height != 0.0);
+        let high = place.at.all().any(is_high);
         see(path.key("at"), high);
+        let step = place.copies.as_ref().map(|copies| &copies.step);
+        see(path.key("copies").key("step"), step.is_some_and(is_high));
         of_kind(&path, &place.with, &mut see);
     }
     for (nth, point) in encounter.checkpoints.iter().enumerate() {
         let path = Path::root().key("checkpoint").index(nth);
-        see(path.key("at"), point.at.height != 0.0);
+        see(path.key("at"), is_high(&point.at));
         let (path, high) = region(path.key("area"), &point.area);
         see(path, high);
     }
@@ -138,6 +146,10 @@ pub(super) fn check(check: &mut Checker, encounter: &Encounter, laid: &BTreeMap<
                 .help("add [arena.height], or remove this height"),
         );
     }
+}
+
+fn is_high(point: &Point) -> bool {
+    point.height() != 0.0
 }
 
 fn of_kind(base: &Path, kind: &Kind, see: &mut impl FnMut(Path, bool)) {
@@ -160,36 +172,57 @@ fn of_kind(base: &Path, kind: &Kind, see: &mut impl FnMut(Path, bool)) {
     if let Some(area) = kind.pickup.as_ref().and_then(|pickup| pickup.area.as_ref()) {
         own(base.key("pickup").key("area"), area);
     }
+    for (name, sensor) in &kind.sensors {
+        let path = base.key("sensor").key(name).key("ray");
+        if let Some(Ray { from, to }) = &sensor.ray {
+            see(path.key("from"), is_high(from));
+            see(path.key("to"), is_high(to));
+        }
+    }
     let states = kind.states.iter().filter_map(|(name, state)| {
         let path = base.key("state").key(name).key("motion");
         Some((path, state.motion.as_ref()?))
     });
     let own = kind.motion.iter().map(|own| (base.key("motion"), own));
     for (path, motion) in own.chain(states) {
-        if let Motion::Path(route) = motion {
-            for (nth, key) in route.keys.iter().flatten().enumerate() {
-                let path = path.key("path").key("keys").index(nth).key("at");
-                see(path, key.at.height != 0.0);
+        match motion {
+            Motion::Path(route) => {
+                for (nth, key) in route.keys.iter().flatten().enumerate() {
+                    let path = path.key("path").key("keys").index(nth).key("at");
+                    see(path, is_high(&key.at));
+                }
             }
+            Motion::Hover(hover) => {
+                let size = hover.size.as_ref();
+                see(path.key("hover").key("size"), size.is_some_and(is_high));
+            }
+            Motion::Follow(follow) => {
+                let offset = follow.offset.as_ref();
+                see(
+                    path.key("follow").key("offset"),
+                    offset.is_some_and(is_high),
+                );
+            }
+            _ => {}
         }
     }
     for (name, state) in &kind.states {
         let path = base.key("state").key(name).key("teleport");
         let mut all = state.teleport.iter().flat_map(Chance::all);
-        see(path, all.any(|point| point.height != 0.0));
+        see(path, all.any(is_high));
     }
     let places = kind.respawn.as_ref().and_then(|own| own.at.as_ref());
     if let Some(ReturnTo::Places(places)) = places {
         let path = base.key("respawn").key("at").key("places");
         let high = match &places.at {
-            Spots::List(points) => points.iter().any(|point| point.height != 0.0),
-            Spots::Drawn(points) => points.all().any(|point| point.height != 0.0),
+            Spots::List(points) => points.iter().any(is_high),
+            Spots::Drawn(points) => points.all().any(is_high),
         };
         see(path, high);
     }
     for (name, launcher) in &kind.launchers {
         let path = base.key("launcher").key(name);
-        let high = launcher.muzzle.is_some_and(|muzzle| muzzle.height != 0.0);
+        let high = launcher.muzzle.as_ref().is_some_and(is_high);
         see(path.key("muzzle"), high);
         see(path.key("rise"), launcher.rise.is_some());
     }

@@ -2,14 +2,13 @@
 
 use super::checker::Checker;
 use super::drives::Drive;
-use super::faces;
 use super::routes::{self, RoutePlan};
 use super::scope::Scope;
+use super::{faces, heights};
 use crate::encounter::{
     Axis, Chance, Chase, Follow, Hover, Kind, Motion, Patrol, Route, Swing, Walk,
 };
 use crate::finding::{Code, Finding, Path};
-use crate::geometry::Vec2;
 use crate::limits;
 use crate::time::Ticks;
 
@@ -115,11 +114,11 @@ impl Drives<'_> {
             .as_ref()
             .and_then(|text| self.scope.group(check, &base.key("whom"), text));
         let offset = follow.offset.unwrap_or_default();
+        let (offset, rise) = heights::point(check, &base.key("offset"), &offset);
         Drive::Follow {
             whom,
-            offset: check
-                .pair(&base.key("offset"), offset, &limits::COORDINATE)
-                .into(),
+            offset,
+            rise,
             speed: follow
                 .speed
                 .map(|speed| check.number(base.key("speed"), speed, &limits::SPEED)),
@@ -191,19 +190,19 @@ fn hovering(check: &mut Checker, base: &Path, hover: &Hover) -> Paced {
             "size = [0, 6]",
         );
     };
-    let size = check.pair(&base.key("size"), size, &limits::COORDINATE);
+    let (size, rise) = heights::point(check, &base.key("size"), &size);
     let Some((period, phase)) = period(check, base, hover.period, hover.phase) else {
         return (Drive::Still, None);
     };
-    let size = Vec2::from(size);
     // The derivative of a sine of that period is greatest in the middle.
-    let fastest =
-        size.length() * core::f64::consts::TAU * f64::from(check.rate) / f64::from(period.0);
+    let fastest = size.length_with(rise) * core::f64::consts::TAU * f64::from(check.rate)
+        / f64::from(period.0);
     let speed = hover.speed.map_or(fastest, |speed| {
         check.number(base.key("speed"), speed, &limits::SPEED)
     });
     let drive = Drive::Hover {
         size,
+        rise,
         period,
         phase,
         speed,

@@ -106,7 +106,8 @@ impl Leg {
         if ticks == 0.0 {
             return 0.0;
         }
-        (self.to - self.from).length() * f64::from(rate) / ticks
+        let [low, high] = self.rise;
+        (self.to - self.from).length_with(high - low) * f64::from(rate) / ticks
     }
 }
 
@@ -159,10 +160,7 @@ fn legs(check: &mut Checker, path: &Path, keys: &[RouteKey]) -> Vec<Leg> {
     let mut legs: Vec<Leg> = Vec::new();
     for (nth, key) in keys.iter().enumerate() {
         let path = path.index(nth);
-        let to = check
-            .pair(&path.key("at"), key.at.at, &limits::COORDINATE)
-            .into();
-        let up = heights::of_point(check, &path.key("at"), &key.at);
+        let (to, up) = heights::point(check, &path.key("at"), &key.at);
         let when = check.duration(path.key("when"), key.when);
         let rest = key
             .rest

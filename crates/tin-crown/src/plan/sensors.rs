@@ -6,6 +6,7 @@ use tin_crown_derive::Getters;
 use super::boxes::{self, BoxPlan};
 use super::checker::Checker;
 use super::faces;
+use super::heights;
 use super::index::{CueIx, MeterIx, SensorNameIx};
 use super::respawns;
 use super::scope::Scope;
@@ -14,7 +15,6 @@ use crate::amount::Amount;
 use crate::encounter::{Kind, PickupSpec, SensorSpec, WhenFull};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::Vec2;
-use crate::limits;
 use crate::time::Ticks;
 
 /// A resolved sensor.
@@ -44,6 +44,9 @@ pub enum SensorForm {
         from: Vec2,
         /// To where.
         to: Vec2,
+        /// From which height to which, from its owner's; through all heights when absent.
+        #[serde(skip_serializing_if = "Option::is_none")]
+        rise: Option<[f64; 2]>,
     },
 }
 
@@ -104,13 +107,18 @@ fn one(
         }
         (None, Some(ray)) => {
             let path = base.key("ray");
-            let mut end = |key, end| check.pair(&path.key(key), end, &limits::COORDINATE).into();
-            let (from, to) = (end("from", ray.from), end("to", ray.to));
-            if from == to {
+            let (from, low) = heights::point(check, &path.key("from"), &ray.from);
+            let (to, high) = heights::point(check, &path.key("to"), &ray.to);
+            if from == to && low == high {
                 let message = format!("the ray of `{name}` ends where it begins");
                 check.report(Finding::new(Code::BadShape, path, message).help("move its end"));
             }
-            SensorForm::Ray { from, to }
+            let said = ray.from.height.or(ray.to.height).is_some() && scope.height;
+            SensorForm::Ray {
+                from,
+                to,
+                rise: said.then_some([low, high]),
+            }
         }
         (None, None) => {
             let message = format!("`{name}` has neither `area` nor `ray`");

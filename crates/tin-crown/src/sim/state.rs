@@ -21,7 +21,7 @@ use crate::sim::parts::meters::Gauge;
 use crate::sim::parts::newcomer::{Newcomer, Own};
 use crate::sim::parts::pickups::Grab;
 use crate::sim::parts::precedence::Marks;
-use crate::sim::parts::rising::{self, Rise};
+use crate::sim::parts::rising::Rise;
 use crate::sim::parts::script::Script;
 use crate::sim::parts::sensors::Sight;
 use crate::sim::parts::shots::End;
@@ -252,9 +252,10 @@ impl State {
         let drive = self.legs[index.index()].drive;
         let actor = &mut self.actors[index.index()];
         // A motion by a clock may begin elsewhere than in its middle.
-        actor.at += driving::offset(plan, actor, drive, 0);
+        let (at, up) = driving::offset(plan, actor, drive, 0);
+        actor.at += at;
         actor.start = actor.at;
-        actor.life.rise.at += rising::begin(plan, actor, drive);
+        actor.life.rise.at += up;
         actor.life.rise.start = actor.life.rise.at;
         index
     }

@@ -135,7 +135,7 @@ fn calm() -> impl Strategy<Value = Motion> {
             .prop_map(keys),
         (-9.0..9.0f64, -9.0..9.0f64, 10u32..60, 0u32..9).prop_map(|(x, y, period, phase)| {
             Motion::Hover(Hover {
-                size: Some([x, y]),
+                size: Some([x, y].into()),
                 period: Some(ticked(period)),
                 phase: Some(ticked(phase)),
                 speed: None,
@@ -177,7 +177,7 @@ fn cross() -> impl Strategy<Value = StateSpec> {
         1 => Just(Motion::Fall(Fall { most: Some(200.0) })),
         1 => (-9.0..9.0f64, 0.0..20.0f64).prop_map(|(x, y)| Motion::Follow(Follow {
             whom: Some("#hero".into()),
-            offset: Some([x, y]),
+            offset: Some([x, y].into()),
             speed: Some(80.0),
         })),
     ];

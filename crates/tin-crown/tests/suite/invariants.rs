@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use proptest::prelude::*;
 use tin_crown::encounter::{
-    Approach, Contact, Copies, Looking, Outside, Push, Repeat, Solid, Up, Walk,
+    Approach, Contact, Copies, Looking, Outside, Point, Push, Repeat, Solid, Up, Walk,
 };
 use tin_crown::{
     Amount, BoxSpec, Drill, Duration, Encounter, Facing, Kind, MeterSpec, Motion, Placement, Rule,
@@ -176,7 +176,7 @@ fn contact() -> impl Strategy<Value = Encounter> {
         encounter.rules = rules;
         let copies = Copies {
             count: at.3,
-            step: [at.4, 0.0],
+            step: [at.4, 0.0].into(),
         };
         encounter
             .place(Placement {
@@ -195,6 +195,10 @@ fn contact() -> impl Strategy<Value = Encounter> {
 /// x becomes -x, left becomes right.
 fn mirrored(encounter: &Encounter) -> Encounter {
     let flip = |[x, y]: [f64; 2]| [-x, y];
+    let moved = |point: Point| Point {
+        at: flip(point.at),
+        ..point
+    };
     let mut image = encounter.clone();
     let arena = &mut image.arena;
     (arena.bounds.min, arena.bounds.max) = (
@@ -225,7 +229,7 @@ fn mirrored(encounter: &Encounter) -> Encounter {
         // All else of a mind is mirrored by its facing.
         for state in kind.states.values_mut() {
             let teleport = state.teleport.take();
-            state.teleport = teleport.map(|to| to.map(|point| flip(point.at).into()));
+            state.teleport = teleport.map(|to| to.map(|point| moved(*point)));
         }
     }
     for rule in &mut image.rules {
@@ -243,15 +247,15 @@ fn mirrored(encounter: &Encounter) -> Encounter {
         }
     }
     for place in &mut image.placements {
-        place.at = place.at.map(|point| flip(point.at).into());
+        place.at = place.at.map(|point| moved(*point));
         place.facing = place.facing.turned();
         if let Some(copies) = &mut place.copies {
-            copies.step = flip(copies.step);
+            copies.step = moved(copies.step);
         }
     }
     for point in &mut image.checkpoints {
         (point.area.min[0], point.area.max[0]) = (-point.area.max[0], -point.area.min[0]);
-        point.at = flip(point.at.at).into();
+        point.at = moved(point.at);
         point.facing = point.facing.map(Facing::turned);
     }
     for drill in image.drills.values_mut() {
@@ -269,6 +273,10 @@ fn mirrored(encounter: &Encounter) -> Encounter {
 /// y becomes -y, and grows the other way.
 fn upside_down(encounter: &Encounter) -> Encounter {
     let flip = |[x, y]: [f64; 2]| [x, -y];
+    let moved = |point: Point| Point {
+        at: flip(point.at),
+        ..point
+    };
     let mut image = encounter.clone();
     let arena = &mut image.arena;
     arena.up = match arena.up {
@@ -297,36 +305,36 @@ fn upside_down(encounter: &Encounter) -> Encounter {
     }
     for point in &mut image.checkpoints {
         (point.area.min[1], point.area.max[1]) = (-point.area.max[1], -point.area.min[1]);
-        point.at = flip(point.at.at).into();
+        point.at = moved(point.at);
     }
     for kind in image.kinds.values_mut() {
         for launcher in kind.launchers.values_mut() {
-            launcher.muzzle = launcher.muzzle.map(|muzzle| flip(muzzle.at).into());
+            launcher.muzzle = launcher.muzzle.map(moved);
         }
         let motions = kind.states.values_mut().flat_map(|state| {
             state.teleport = state
                 .teleport
                 .take()
-                .map(|to| to.map(|point| flip(point.at).into()));
+                .map(|to| to.map(|point| moved(*point)));
             &mut state.motion
         });
         for motion in motions {
             match motion {
                 Motion::Path(route) => {
                     for key in route.keys.iter_mut().flatten() {
-                        key.at = flip(key.at.at).into();
+                        key.at = moved(key.at);
                     }
                 }
-                Motion::Hover(hover) => hover.size = hover.size.map(flip),
-                Motion::Follow(follow) => follow.offset = follow.offset.map(flip),
+                Motion::Hover(hover) => hover.size = hover.size.map(moved),
+                Motion::Follow(follow) => follow.offset = follow.offset.map(moved),
                 _ => {}
             }
         }
     }
     for place in &mut image.placements {
-        place.at = place.at.map(|point| flip(point.at).into());
+        place.at = place.at.map(|point| moved(*point));
         if let Some(copies) = &mut place.copies {
-            copies.step = flip(copies.step);
+            copies.step = moved(copies.step);
         }
     }
     image

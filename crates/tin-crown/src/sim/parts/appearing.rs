@@ -1,7 +1,7 @@
 //! What appears at the end of phase 3: launched things, what is left behind, and whoever comes back
 //! or elsewhere.
 
-use super::rising::{self, Rise};
+use super::rising::Rise;
 use super::windows::{Because, Scope, Window};
 use super::{driving, launchers, meters, shots, solids};
 use crate::encounter::{Ending, Facing, MetersAt};
@@ -234,12 +234,13 @@ fn come(plan: &Plan, state: &mut State, back: &Return) {
     if back.anew {
         let drive = state.legs[index.index()].drive;
         let actor = &mut state.actors[index.index()];
-        let offset = driving::offset(plan, actor, drive, 0);
+        let (offset, up) = driving::offset(plan, actor, drive, 0);
         if back.just_there {
             actor.anchor = actor.at - offset;
+            actor.life.rise.anchor = actor.life.rise.at - up;
         } else {
             actor.at += offset;
-            actor.life.rise.at += rising::begin(plan, actor, drive);
+            actor.life.rise.at += up;
             actor.life.rise.start = actor.life.rise.at;
         }
         actor.start = actor.at;

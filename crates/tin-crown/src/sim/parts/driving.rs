@@ -131,7 +131,7 @@ fn head_for(
     if falls {
         way.y = 0.0;
     }
-    actor.arrived = rising::length(way, above) <= stop_at + TOUCH;
+    actor.arrived = way.length_with(above) <= stop_at + TOUCH;
     let want = way.unit();
     let course = match actor.life.course {
         // What was launched sets out as it was sent off, others straight at their target.
@@ -161,7 +161,9 @@ pub(crate) fn set_out(plan: &Plan, state: &mut State, index: ActorIx) -> Step {
     let dt = 1.0 / f64::from(plan.rate);
     let up = plan.arena.up.sign();
     let led = match state.legs[index.index()].drive {
-        Drive::Follow { whom, offset, .. } => leader(plan, state, index, whom, offset),
+        Drive::Follow {
+            whom, offset, rise, ..
+        } => leader(plan, state, index, whom, (offset, rise)),
         _ => None,
     };
     let legs = &state.legs[index.index()];
@@ -214,13 +216,18 @@ pub(crate) fn set_out(plan: &Plan, state: &mut State, index: ActorIx) -> Step {
             }
             Drive::Chase { speed, .. } => chase(actor, legs, speed),
             Drive::Return { speed } => {
-                let goal = actor.life.home;
+                let goal = (
+                    actor.life.home,
+                    rising::goal(plan, actor, actor.life.rise.home),
+                );
+                let there = is_at(actor, goal);
                 ends = toward(actor, goal, Some(speed), dt);
-                actor.arrived = actor.at == goal || (ends.0.is_some() && ends.1.is_some());
+                actor.arrived = there || (ends.0.is_some() && ends.1.is_some());
                 falls = false;
             }
             Drive::Follow { speed, .. } => {
-                let goal = led.unwrap_or(actor.at);
+                let goal = led.unwrap_or((actor.at, actor.life.rise.at));
+                let goal = (goal.0, rising::goal(plan, actor, goal.1));
                 ends = toward(actor, goal, speed, dt);
                 actor.arrived = ends.0.is_some() && ends.1.is_some();
                 falls = false;
@@ -302,7 +309,7 @@ fn patrol(
 }
 
 /// The velocity toward a goal on one axis, and the goal itself when it is reached within the tick.
-fn approach(at: f64, goal: f64, speed: f64, dt: f64) -> (f64, Option<f64>) {
+pub(crate) fn approach(at: f64, goal: f64, speed: f64, dt: f64) -> (f64, Option<f64>) {
     let gap = goal - at;
     if gap.abs() <= speed * dt + TOUCH {
         (gap / dt, Some(goal))
@@ -314,28 +321,36 @@ fn approach(at: f64, goal: f64, speed: f64, dt: f64) -> (f64, Option<f64>) {
 /// Straight toward a goal, at most at some speed.
 fn toward(
     actor: &mut Actor,
-    goal: Vec2,
+    (goal, height): (Vec2, f64),
     speed: Option<f64>,
     dt: f64,
 ) -> (Option<f64>, Option<f64>) {
-    let gap = goal - actor.at;
-    let far = gap.length();
+    let (gap, up) = (goal - actor.at, height - actor.life.rise.at);
     match speed {
-        Some(speed) if far > speed * dt + TOUCH => {
-            actor.velocity = gap.unit() * speed;
+        Some(speed) if gap.length_with(up) > speed * dt + TOUCH => {
+            (actor.velocity, actor.life.rise.velocity) = match up {
+                0.0 => (gap.unit() * speed, 0.0),
+                up => rising::sent(gap, up, speed),
+            };
             (None, None)
         }
         _ => {
             actor.velocity = gap * (1.0 / dt);
+            actor.life.rise.velocity = up / dt;
             (Some(goal.x), Some(goal.y))
         }
     }
 }
 
+/// Whether an actor stands where it is to be.
+fn is_at(actor: &Actor, (goal, height): (Vec2, f64)) -> bool {
+    actor.at == goal && (height - actor.life.rise.at).abs() <= TOUCH
+}
+
 /// A motion by a clock: it goes on from where it is held, or returns there first.
 fn by_clock(plan: &Plan, actor: &mut Actor, drive: Drive, dt: f64) -> (Option<f64>, Option<f64>) {
-    let held = actor.anchor + offset(plan, actor, drive, actor.clock);
-    let goal = actor.anchor + offset(plan, actor, drive, actor.clock + 1);
+    let held = place(plan, actor, drive, actor.clock);
+    let goal = place(plan, actor, drive, actor.clock + 1);
     let speed = match drive {
         Drive::Path { speed, .. } | Drive::Hover { speed, .. } => speed,
         // As fast as at the bottom of a swing.
@@ -351,9 +366,10 @@ fn by_clock(plan: &Plan, actor: &mut Actor, drive: Drive, dt: f64) -> (Option<f6
     };
     if actor.held {
         actor.velocity = Vec2::ZERO;
+        actor.life.rise.velocity = 0.0;
         return (None, None);
     }
-    if actor.at != held {
+    if !is_at(actor, held) {
         return toward(actor, held, Some(speed), dt);
     }
     actor.clock += 1;
@@ -364,20 +380,43 @@ fn by_clock(plan: &Plan, actor: &mut Actor, drive: Drive, dt: f64) -> (Option<f6
     toward(actor, goal, None, dt)
 }
 
-/// Where a motion by a clock is so many ticks after its beginning, from its anchor.
-pub(crate) fn offset(plan: &Plan, actor: &Actor, drive: Drive, clock: u32) -> Vec2 {
+/// Where a motion by a clock has its owner so many ticks after its beginning, and how high.
+fn place(plan: &Plan, actor: &Actor, drive: Drive, clock: u32) -> (Vec2, f64) {
+    let (at, up) = offset(plan, actor, drive, clock);
+    let height = actor.life.rise.anchor + up;
+    (actor.anchor + at, rising::goal(plan, actor, height))
+}
+
+/// Where a motion by a clock goes next: on, or back to where it is held.
+pub(crate) fn next_place(plan: &Plan, actor: &Actor, drive: Drive) -> Vec2 {
+    let held = place(plan, actor, drive, actor.clock);
+    match is_at(actor, held) {
+        true => place(plan, actor, drive, actor.clock + 1).0,
+        false => held.0,
+    }
+}
+
+/// Where a motion by a clock is so many ticks after its beginning, from its anchor, and how far above it.
+pub(crate) fn offset(plan: &Plan, actor: &Actor, drive: Drive, clock: u32) -> (Vec2, f64) {
     let turns = |phase: u32, period: u32| {
         let part = (u64::from(clock) + u64::from(phase)) % u64::from(period);
         libm::sin(core::f64::consts::TAU * (part as f64 / f64::from(period)))
     };
-    let right = match drive {
-        Drive::Path { route, .. } => plan.spec_of(actor.spec).routes[usize::from(route)].at(clock),
+    let (right, rise) = match drive {
+        Drive::Path { route, .. } => {
+            let route = &plan.spec_of(actor.spec).routes[usize::from(route)];
+            (route.at(clock), route.height(clock))
+        }
         Drive::Hover {
             size,
+            rise,
             period,
             phase,
             ..
-        } => size * turns(phase.0, period.0),
+        } => {
+            let part = turns(phase.0, period.0);
+            (size * part, rise * part)
+        }
         Drive::Swing {
             length,
             arc,
@@ -385,25 +424,32 @@ pub(crate) fn offset(plan: &Plan, actor: &Actor, drive: Drive, clock: u32) -> Ve
             phase,
         } => {
             let angle = arc * turns(phase.0, period.0);
-            let drop = plan.arena.up.sign() * (length - length * libm::cos(angle));
-            Vec2::new(length * libm::sin(angle), drop)
+            let (side, rise) = (
+                length * libm::sin(angle),
+                length - length * libm::cos(angle),
+            );
+            match plan.arena.height {
+                Some(_) => (Vec2::new(side, 0.0), rise),
+                None => (Vec2::new(side, plan.arena.up.sign() * rise), 0.0),
+            }
         }
-        _ => Vec2::ZERO,
+        _ => (Vec2::ZERO, 0.0),
     };
-    match actor.life.outset {
+    let turned = match actor.life.outset {
         outset @ Facing::Angle(_) => outset.turn(right),
         _ => Vec2::new(right.x * actor.heading, right.y),
-    }
+    };
+    (turned, rise)
 }
 
-/// Where a follower is to be: nowhere new without a leader.
+/// Where a follower is to be, and how high: nowhere new without a leader.
 pub(crate) fn leader(
     plan: &Plan,
     state: &State,
     index: ActorIx,
     whom: Option<crate::plan::Group>,
-    offset: Vec2,
-) -> Option<Vec2> {
+    (offset, rise): (Vec2, f64),
+) -> Option<(Vec2, f64)> {
     let own = &state.actors[index.index()];
     let leader = match whom {
         Some(group) => {
@@ -416,7 +462,8 @@ pub(crate) fn leader(
             .filter(|maker| state.actors[maker.index()].alive),
     };
     let leader = &state.actors[leader?.index()];
-    Some(leader.at + leader.facing.turn(offset))
+    let at = leader.at + leader.facing.turn(offset);
+    Some((at, leader.life.rise.at + rise))
 }
 
 /// Along its course; within its stop distance it stands.

@@ -126,7 +126,7 @@ impl State {
         self.crowds.of(group).iter().any(|other| {
             let other = &self.actors[other.index()];
             let up = || rising::above(plan, own, height, other);
-            other.alive && !other.dying && rising::length(other.at - at, up()) <= within
+            other.alive && !other.dying && (other.at - at).length_with(up()) <= within
         })
     }
 

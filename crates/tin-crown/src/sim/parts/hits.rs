@@ -164,7 +164,7 @@ impl Strike<'_> {
             let part = f64::from(moment) / 4096.0;
             let (from, span) = (who.height_at(part), span.moved(whom.height_at(part)));
             let above = HeightSpan::apart(Some(HeightSpan::new(from, from)), Some(span));
-            rising::length(Vec2::new(flat, 0.0), above)
+            Vec2::new(flat, 0.0).length_with(above)
         })
     }
 

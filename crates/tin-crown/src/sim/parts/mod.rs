@@ -25,6 +25,7 @@ pub(crate) mod rising;
 pub(crate) mod script;
 pub(crate) mod sensors;
 pub(crate) mod shots;
+pub(crate) mod sight_line;
 pub(crate) mod solids;
 pub(crate) mod transitions;
 pub(crate) mod turning;

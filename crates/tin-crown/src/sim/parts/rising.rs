@@ -1,7 +1,7 @@
 //! How high actors are, where the arena has heights: gravity, what they stand on, what they bump into.
 
 use super::actor::{Actor, Ground};
-use super::solids;
+use super::{driving, solids};
 use crate::geometry::{Bounds, HeightSpan, TOUCH, Vec2, overlap};
 use crate::ledger::DeathCause;
 use crate::plan::{ActorIx, BoxPlan, Drive, Plan, SensorForm, Spec};
@@ -84,10 +84,33 @@ pub(crate) fn set_out(plan: &Plan, state: &mut State, index: ActorIx, driven: bo
         return;
     }
     let (actor, legs) = (&mut state.actors[index.index()], &state.legs[index.index()]);
+    let launched = actor.life.maker.is_some();
     let rise = &mut actor.life.rise;
     if !is_free(plan.spec_of(actor.spec)) {
         rise.velocity = 0.0;
         return;
+    }
+    let weightless = rise.drop == 0.0;
+    let mut pulled = true;
+    match legs.drive {
+        _ if !driven => {}
+        // The motion itself says how high.
+        Drive::Path { .. }
+        | Drive::Hover { .. }
+        | Drive::Swing { .. }
+        | Drive::Follow { .. }
+        | Drive::Return { .. } => pulled = false,
+        Drive::Patrol { speed, .. } if weightless && !actor.held => {
+            (rise.velocity, _) = driving::approach(rise.at, rise.anchor, speed, dt);
+        }
+        // What was launched goes on as it was sent off.
+        Drive::Chase { .. } if launched => {}
+        Drive::Still | Drive::Patrol { .. } | Drive::Chase { .. } | Drive::Walk { .. }
+            if weightless =>
+        {
+            rise.velocity = 0.0;
+        }
+        _ => {}
     }
     if let (
         true,
@@ -99,20 +122,9 @@ pub(crate) fn set_out(plan: &Plan, state: &mut State, index: ActorIx, driven: bo
     {
         rise.velocity = jump;
     }
-    if let (true, Drive::Path { route, .. }) = (driven, legs.drive) {
-        let route = &plan.spec_of(actor.spec).routes[usize::from(route)];
-        let goal = rise.anchor + route.height(actor.clock);
-        rise.velocity = (goal - rise.at) / dt;
-        rise.set_out = rise.velocity;
-        return;
-    }
-    let by_itself = matches!(
-        legs.drive,
-        Drive::Return { .. } | Drive::Follow { .. } | Drive::Hover { .. } | Drive::Swing { .. }
-    );
     if actor.ground.is_some() && rise.velocity <= 0.0 {
         rise.velocity = 0.0;
-    } else if !(driven && by_itself) {
+    } else if pulled {
         rise.velocity -= rise.drop * dt;
         if let Drive::Fall { most: Some(most) } = legs.drive {
             rise.velocity = rise.velocity.max(-most);
@@ -121,11 +133,11 @@ pub(crate) fn set_out(plan: &Plan, state: &mut State, index: ActorIx, driven: bo
     rise.set_out = rise.velocity;
 }
 
-/// A motion by a clock may begin higher than where its owner is placed.
-pub(crate) fn begin(plan: &Plan, actor: &mut Actor, drive: Drive) -> f64 {
-    match drive {
-        Drive::Path { route, .. } => plan.spec_of(actor.spec).routes[usize::from(route)].height(0),
-        _ => 0.0,
+/// The height that an actor means to reach: its own where it cannot leave it.
+pub(crate) fn goal(plan: &Plan, actor: &Actor, height: f64) -> f64 {
+    match plan.arena.height {
+        Some(_) if is_free(plan.spec_of(actor.spec)) => height,
+        _ => actor.life.rise.at,
     }
 }
 
@@ -326,13 +338,8 @@ pub(crate) fn above(plan: &Plan, own: &Spec, height: f64, other: &Actor) -> f64 
     other.life.rise.at - height
 }
 
-/// How long a way is that also goes up or down.
-pub(crate) fn length(way: Vec2, up: f64) -> f64 {
-    (way.dot(way) + up * up).sqrt()
-}
-
 /// A way of some length and height, at some speed: its part in the plane, and how fast it rises.
 pub(crate) fn sent(way: Vec2, height: f64, speed: f64) -> (Vec2, f64) {
-    let length = length(way, height);
+    let length = way.length_with(height);
     (way * (speed / length), height * (speed / length))
 }

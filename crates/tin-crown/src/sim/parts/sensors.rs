@@ -1,8 +1,8 @@
 //! Sensors, in phase 2: whom each notices, how far off and since when.
 
+use super::sight_line::SightLine;
 use super::{rising, solids};
-use crate::encounter::Facing;
-use crate::geometry::{HeightSpan, Shape, Vec2, along, gap, overlap};
+use crate::geometry::{Gap, HeightSpan, Vec2, gap, overlap};
 use crate::ledger::{LineId, What};
 use crate::plan::{ActorIx, BoxPlan, Plan, SensorForm, SensorIx, SensorPlan, Spec};
 use crate::sim::state::State;
@@ -154,19 +154,14 @@ enum View {
     Clear { distance: f64 },
     /// It is out of reach.
     Away,
-    /// Something is in the way, after a part of a line.
-    Blocked {
-        what: Option<ActorIx>,
-        from: Vec2,
-        path: Vec2,
-        part: f64,
-    },
+    /// Something is in the way.
+    Blocked { what: Option<ActorIx>, at: Vec2 },
 }
 
 fn notices(plan: &Plan, state: &State, index: ActorIx, sensor: &SensorPlan, whom: ActorIx) -> View {
     let (own, other) = (&state.actors[index.index()], &state.actors[whom.index()]);
     let figure = figure(plan.spec_of(other.spec));
-    let (from, path, part, distance) = match &sensor.form {
+    let (line, part, distance) = match &sensor.form {
         SensorForm::Area(area) => {
             let shape = area.shape(own.facing);
             let offset = other.at - own.at;
@@ -183,37 +178,29 @@ fn notices(plan: &Plan, state: &State, index: ActorIx, sensor: &SensorPlan, whom
                 return View::Away;
             }
             let above = rising::above(plan, plan.spec_of(own.spec), own.life.rise.at, other);
-            (own.at, offset, 1.0, rising::length(offset, above))
+            (
+                SightLine::between(plan, own, other),
+                1.0,
+                offset.length_with(above),
+            )
         }
-        SensorForm::Ray { .. } => {
-            let (eye, path) = ray(sensor, own.at, own.facing);
-            let meets = figure
-                .iter()
-                .filter_map(|part| along(&part.shape(other.facing), eye - other.at, path))
-                .min_by(f64::total_cmp);
-            let Some(meets) = meets else {
+        &SensorForm::Ray { from, to, rise } => {
+            let ray = SightLine::of_ray(own, [from, to], rise);
+            let meets = figure.iter().filter_map(|part| ray.meets(other, part));
+            let Some(meets) = meets.min_by(f64::total_cmp) else {
                 return View::Away;
             };
-            (eye, path, meets, meets * path.length())
+            let distance = meets * ray.length();
+            (ray, meets, distance)
         }
     };
-    match blocker(plan, state, sensor, [index, whom], from, path, part) {
+    match blocker(plan, state, sensor, [index, whom], &line, part) {
         None => View::Clear { distance },
         Some((part, what)) => View::Blocked {
             what,
-            from,
-            path,
-            part,
+            at: line.from + line.path * part,
         },
     }
-}
-
-/// Where a ray begins, and its way, as its owner stands.
-fn ray(sensor: &SensorPlan, at: Vec2, facing: Facing) -> (Vec2, Vec2) {
-    let SensorForm::Ray { from, to } = sensor.form else {
-        return (at, Vec2::ZERO);
-    };
-    (at + facing.turn(from), facing.turn(to - from))
 }
 
 /// Whom a sensor could notice, each with how far off it is, or why it is not noticed.
@@ -236,15 +223,7 @@ pub(crate) fn views(
         let view = match notices(plan, state, index, sensor, whom) {
             View::Clear { distance } => Ok(distance),
             View::Away => Err(miss(plan, state, index, sensor, whom)),
-            View::Blocked {
-                what,
-                from,
-                path,
-                part,
-            } => Err(Unseen::Behind {
-                what,
-                at: from + path * part,
-            }),
+            View::Blocked { what, at } => Err(Unseen::Behind { what, at }),
         };
         tell(whom, view);
     }
@@ -253,43 +232,26 @@ pub(crate) fn views(
 /// How far out of a sensor's reach an actor is.
 fn miss(plan: &Plan, state: &State, index: ActorIx, sensor: &SensorPlan, whom: ActorIx) -> Unseen {
     let (own, other) = (&state.actors[index.index()], &state.actors[whom.index()]);
-    let point = Shape::circle([0.0, 0.0], f64::MIN_POSITIVE);
-    let point = point.unwrap_or_else(|error| unreachable!("a circle that small: {error}"));
-    let gaps = figure(plan.spec_of(other.spec)).iter().map(|part| {
-        let part = part.shape(other.facing);
-        match &sensor.form {
-            SensorForm::Area(area) => gap(
-                &part,
-                &area.shape(own.facing),
-                own.at - other.at,
-                Vec2::ZERO,
-            ),
-            SensorForm::Ray { .. } => {
-                let (eye, path) = ray(sensor, own.at, own.facing);
-                gap(&part, &point, eye - other.at, path)
+    let passes = figure(plan.spec_of(other.spec))
+        .iter()
+        .map(|part| match &sensor.form {
+            SensorForm::Area(area) => {
+                let (shape, own_shape) = (part.shape(other.facing), area.shape(own.facing));
+                let gap = gap(&shape, &own_shape, own.at - other.at, Vec2::ZERO);
+                let spans = (solids::height_of(own, area), solids::height_of(other, part));
+                (gap, HeightSpan::apart(spans.0, spans.1))
             }
-        }
-    });
-    let nearest = gaps.min_by(|a, b| a.distance.total_cmp(&b.distance));
-    let Some(gap) = nearest else {
-        return Unseen::Absent;
-    };
-    let spans = figure(plan.spec_of(other.spec)).iter();
-    let spans = spans.map(|part| solids::height_of(other, part));
-    let above = match &sensor.form {
-        SensorForm::Area(area) => {
-            let own = solids::height_of(own, area);
-            let all = spans.map(|span| HeightSpan::apart(own, span));
-            all.min_by(|a, b| a.abs().total_cmp(&b.abs()))
-        }
-        SensorForm::Ray { .. } => None,
-    };
-    let above = above.unwrap_or(0.0);
-    Unseen::Away {
-        by: rising::length(Vec2::new(gap.distance, 0.0), above),
-        toward: gap.toward,
-        above,
-    }
+            &SensorForm::Ray { from, to, rise } => {
+                SightLine::of_ray(own, [from, to], rise).passes(other, part)
+            }
+        });
+    let far = |(gap, above): &(Gap, f64)| Vec2::new(gap.distance, 0.0).length_with(*above);
+    let nearest = passes.min_by(|a, b| far(a).total_cmp(&far(b)));
+    nearest.map_or(Unseen::Absent, |nearest| Unseen::Away {
+        by: far(&nearest),
+        toward: nearest.0.toward,
+        above: nearest.1,
+    })
 }
 
 /// What of an actor can be noticed: its body, else its hurtboxes, else its hitboxes.
@@ -308,22 +270,14 @@ fn blocker(
     state: &State,
     sensor: &SensorPlan,
     parties: [ActorIx; 2],
-    from: Vec2,
-    path: Vec2,
+    line: &SightLine,
     part: f64,
 ) -> Option<(f64, Option<ActorIx>)> {
-    // A ray without heights is a sheet.
-    let heights = match (plan.arena.height, &sensor.form) {
-        (Some(_), SensorForm::Area(_)) => {
-            let eye = |index: ActorIx| {
-                let actor = &state.actors[index.index()];
-                actor.eye(plan.spec_of(actor.spec))
-            };
-            let [own, other] = parties.map(eye);
-            Some([own, other - own])
-        }
-        _ => None,
-    };
+    let &SightLine {
+        from,
+        path,
+        heights,
+    } = line;
     if sensor.solids
         && let Some((met, solid)) = solids::on_line(plan, state, parties, from, path, heights)
         && met < part
@@ -337,9 +291,7 @@ fn blocker(
         if !actor.alive || parties.contains(&index) {
             return None;
         }
-        let met = parts.find_map(|plan| {
-            along(&plan.shape(actor.facing), from - actor.at, path).filter(|met| *met < part)
-        })?;
+        let met = parts.find_map(|own| line.meets(actor, own).filter(|met| *met < part))?;
         Some((met, Some(index)))
     };
     let mut groups = sensor.blockers.iter();

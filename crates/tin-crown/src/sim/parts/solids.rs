@@ -4,7 +4,7 @@ use super::actor::{Actor, Ground};
 use super::grid::Grid;
 use super::rising;
 use crate::encounter::Facing;
-use crate::geometry::{Bounds, HeightSpan, Shape, TOUCH, Vec2, along, overlap, sweep};
+use crate::geometry::{Bounds, HeightSpan, Shape, TOUCH, Vec2, along_prism, overlap, sweep};
 use crate::plan::{ActorIx, ArenaPlan, BoxPlan, Plan, SolidPlan};
 use crate::sim::state::State;
 
@@ -337,7 +337,6 @@ pub(crate) fn on_line(
     path: Vec2,
     heights: Option<[f64; 2]>,
 ) -> Option<(f64, Ground)> {
-    let point = Shape::circle(Vec2::ZERO, f64::MIN_POSITIVE);
     let ends = [from, from + path].map(|end| Bounds { min: end, max: end });
     let mut first: Option<(f64, Ground)> = None;
     near(
@@ -346,14 +345,7 @@ pub(crate) fn on_line(
         ends[0].joined(ends[1]),
         except.map(Some),
         |near| {
-            let met = match (heights, near.span, &point) {
-                (Some([height, rise]), Some(span), Ok(point)) => {
-                    let met = sweep(near.shape, point, from - near.origin, path);
-                    let line = Some(HeightSpan::new(0.0, 0.0));
-                    HeightSpan::cut(met, Some(span), line, height, rise).first_moment()
-                }
-                _ => along(near.shape, from - near.origin, path),
-            };
+            let met = along_prism(near.shape, near.span, from - near.origin, path, heights);
             if let (false, Some(part)) = (near.one_way, met)
                 && first.is_none_or(|(first, _)| part < first)
             {

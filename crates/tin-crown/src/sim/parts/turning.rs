@@ -102,25 +102,17 @@ fn heading(plan: &Plan, state: &State, index: ActorIx) -> Vec2 {
         }
         Drive::Chase { .. } => actor.life.course,
         Drive::Path { .. } | Drive::Hover { .. } | Drive::Swing { .. } => {
-            next_place(plan, actor, legs.drive) - actor.at
+            driving::next_place(plan, actor, legs.drive) - actor.at
         }
         Drive::Return { .. } => actor.life.home - actor.at,
-        Drive::Follow { whom, offset, .. } => {
-            let place = driving::leader(plan, state, index, whom, offset);
-            place.map_or(Vec2::ZERO, |place| place - actor.at)
+        Drive::Follow {
+            whom, offset, rise, ..
+        } => {
+            let place = driving::leader(plan, state, index, whom, (offset, rise));
+            place.map_or(Vec2::ZERO, |(place, _)| place - actor.at)
         }
         Drive::Coast | Drive::Fall { .. } => actor.velocity,
         Drive::Still => Vec2::ZERO,
-    }
-}
-
-/// Where a motion by a clock goes next: on, or back to where it is held.
-fn next_place(plan: &Plan, actor: &Actor, drive: Drive) -> Vec2 {
-    let held = actor.anchor + driving::offset(plan, actor, drive, actor.clock);
-    if actor.at == held {
-        actor.anchor + driving::offset(plan, actor, drive, actor.clock + 1)
-    } else {
-        held
     }
 }
 
