@@ -178,10 +178,12 @@ impl<'i> Choice<'i> {
         let rest = match (words.is_empty(), plain.is_empty()) {
             (true, true) => quote!(at.wrong("a table")),
             (true, false) => quote!(#(#plain)*),
-            (false, true) => quote!(at.word_or(&[#(#words),*], &[#(#texts),*])),
+            (false, true) => {
+                quote!(at.word_or(&[#(#words),*], &[#(#texts),*], &[#(#key),*]))
+            }
             (false, false) => quote! {
                 if at.text().is_some() {
-                    return at.word_or(&[#(#words),*], &[#(#texts),*]);
+                    return at.word_or(&[#(#words),*], &[#(#texts),*], &[#(#key),*]);
                 }
                 #(#plain)*
             },

@@ -3,6 +3,7 @@
 use std::collections::BTreeMap;
 
 use super::gate::Level;
+use super::heading::Heading;
 use super::pattern::{Events, Happening, Pattern};
 use super::portion::Portion;
 use super::zone::Zone;
@@ -104,9 +105,12 @@ pub struct LivesStand {
     pub at_most: Option<u32>,
 }
 
-/// Where an actor is.
+/// Where an actor is, and which way it faces.
 #[derive(Clone, Debug, Default, PartialEq, Table)]
-#[table(one_of("inside", "outside"))]
+#[table(
+    some_of("inside", "outside", "facing"),
+    at_most_one("inside", "outside")
+)]
 pub struct Stay {
     /// Who; each of them.
     #[key(required, text = "selector")]
@@ -115,7 +119,10 @@ pub struct Stay {
     pub inside: Option<Zone>,
     /// Its position is not within this region.
     pub outside: Option<Zone>,
-    /// Whether it is there always, or at least once, while it exists.
+    /// It faces that way, or from the first angle on to the second.
+    #[key(range = limits::ANGLE)]
+    pub facing: Option<Heading>,
+    /// Whether it is so always, or at least once, while it exists.
     #[key(absent = "at the end of the tick `when`, else of the drill")]
     pub holds: Option<Holding>,
 }
@@ -247,7 +254,7 @@ struct WrittenExpectation {
     meter: Option<WrittenMeter>,
     /// How many lives an actor has, or what number they pass.
     lives: Option<WrittenLives>,
-    /// Where an actor is.
+    /// Where an actor is, and which way it faces.
     place: Option<Stay>,
     /// None of these comes about.
     never: Option<Pattern>,

@@ -50,6 +50,11 @@ impl std::str::FromStr for Portion {
 impl Syntax for Portion {
     fn read(at: At<'_>) -> Option<Portion> {
         match at.text() {
+            None if at.is_table() => {
+                let message = "expected a number or a percentage, found a table";
+                let help = "`at_least` and `at_most` stand by themselves: at_least = 2";
+                at.refuse(Code::WrongType, message.to_owned(), help.to_owned())
+            }
             None => f64::read(at).map(Portion::Amount),
             Some(text) => match text.parse() {
                 Ok(portion) => Some(portion),

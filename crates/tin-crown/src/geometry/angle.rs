@@ -65,6 +65,11 @@ impl Angle {
         ((whole + u32::from(up)) % u32::from(STEPS)) as u16
     }
 
+    /// How many of those on, toward +y, it is from another.
+    pub(crate) fn steps_after(self, other: Angle) -> u16 {
+        (STEPS + self.steps() - other.steps()) % STEPS
+    }
+
     /// The angle of a direction of any length but 0.
     pub fn of(direction: Vec2) -> Option<Angle> {
         let (x, y) = (direction.x.abs(), direction.y.abs());

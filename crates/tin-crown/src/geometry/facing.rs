@@ -51,6 +51,15 @@ impl Facing {
         }
     }
 
+    /// The angle of that way.
+    pub(crate) fn angle(self) -> Angle {
+        match self {
+            Facing::Right => Angle::ZERO,
+            Facing::Left => Angle::HALF,
+            Facing::Angle(angle) => angle,
+        }
+    }
+
     /// An offset that is written facing right.
     pub fn turn(self, offset: Vec2) -> Vec2 {
         match self {

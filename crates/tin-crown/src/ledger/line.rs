@@ -99,7 +99,7 @@ impl Replay {
     }
 
     /// An angle that is positive toward up.
-    pub(super) fn upward(&self, angle: Angle) -> Angle {
+    pub(crate) fn upward(&self, angle: Angle) -> Angle {
         match self.plan().arena.up.sign() > 0.0 {
             true => angle,
             false => angle.mirrored(),

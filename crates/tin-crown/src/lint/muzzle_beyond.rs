@@ -3,7 +3,7 @@
 use super::Audited;
 use crate::encounter::Facing;
 use crate::finding::{Code, Finding, Findings};
-use crate::geometry::{Bounds, TOUCH, Vec2};
+use crate::geometry::{Bounds, HeightSpan, TOUCH, Vec2};
 use crate::plan::{AimPlan, Breed, LauncherPlan, Plan, ProfileIx, Spec, kinds};
 use crate::printable::hundredths;
 
@@ -50,13 +50,19 @@ fn beyond(
         return;
     }
     let gap = hundredths(gap);
+    let meets = |other| meets(owner, launcher, made, other);
     let across = |bounds: Bounds| reach(bounds, ahead) + reach(bounds, ahead * -1.0);
     let maker = &plan.names.kinds[owner.kind];
     let path = kinds::path(maker)
         .key("launcher")
         .key(&launcher.name)
         .key("muzzle");
-    let solids = plan.arena.solids.iter().filter(|solid| !solid.one_way);
+    let solids = plan.arena.solids.iter().filter(|solid| {
+        // What is launched above a wall flies over it.
+        let ground = plan.arena.height.and_then(|height| height.ground);
+        let high = ground.is_none_or(|ground| meets(solid.span.map(|span| span.moved(-ground))));
+        !solid.one_way && high
+    });
     let thin = solids
         .map(|solid| across(solid.bounds))
         .filter(|width| *width < gap)
@@ -79,7 +85,7 @@ fn beyond(
         let hit = move |nth: usize| !ally && hits(plan, child, breed.takes[nth]);
         let boxes = spec.hurtboxes.iter().enumerate();
         boxes
-            .filter(move |(nth, _)| hit(*nth))
+            .filter(move |(nth, own)| hit(*nth) && meets(spec.standing(own)))
             .map(move |(_, plan)| (spec.kind, across(plan.shape(Facing::Right).bounds())))
     });
     let narrow = targets
@@ -98,6 +104,15 @@ fn beyond(
                 .help("move the muzzle back, or let the shot's hitbox reach back to its owner"),
         );
     }
+}
+
+/// Whether what appears meets a span of heights, one of its hitboxes at least, while its maker stands on a
+/// ground at 0.
+fn meets(owner: &Spec, launcher: &LauncherPlan, made: &Spec, other: Option<HeightSpan>) -> bool {
+    let up = launcher.muzzle_rise - owner.sole();
+    let spans = made.hitboxes.iter().map(|own| own.span);
+    let mut spans = spans.map(|span| span.map(|span| span.moved(up)));
+    made.hitboxes.is_empty() || spans.any(|span| HeightSpan::meet(span, other, 0.0))
 }
 
 /// How far bounds reach from their owner's place in a direction of length 1; not at all when empty.

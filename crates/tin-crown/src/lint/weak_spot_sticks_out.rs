@@ -5,7 +5,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use super::Audited;
 use crate::encounter::{Facing, Up};
 use crate::finding::{Code, Finding, Findings, Path};
-use crate::geometry::{Bounds, TOUCH, Vec2};
+use crate::geometry::{Angle, Bounds, TOUCH, Vec2};
 use crate::plan::{BoxPlan, GatePlan, Plan, RuleIx, Spec, SpecIx, kinds};
 use crate::printable::hundredths;
 use crate::reach::{Part, Parties};
@@ -17,10 +17,6 @@ const PAIRS: usize = 100_000;
 /// other on level ground, its boxes must not meet before those with which whom hurts who, nor at once.
 pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
     let (plan, parties) = (audited.plan, &audited.parties);
-    if plan.arena.height.is_some() {
-        // Whoever treads on another there comes from above the plane in which they run into each other.
-        return;
-    }
     let mut told = BTreeSet::new();
     let meetings = lasting_meetings(plan, parties);
     for stomp in meetings.values().flatten() {
@@ -28,11 +24,20 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
         let Some(contacts) = meetings.get(&(whom, who)) else {
             continue;
         };
-        let sides = [(Facing::Left, "the front"), (Facing::Right, "behind")];
-        let open: Vec<Side<'_>> = sides
-            .into_iter()
-            .filter_map(|(faces, name)| open_side(plan, stomp, contacts, faces, name))
+        let up = Facing::Angle(Angle::QUARTER);
+        let sides = [
+            (Facing::Left, "the front"),
+            (Facing::Right, "behind"),
+            (up, "the side"),
+            (up.turned(), "the side"),
+        ];
+        // Who mirrors shows no side.
+        let shown = if plan.spec_of(whom).rotates { 4 } else { 2 };
+        let open = sides[..shown].iter();
+        let mut open: Vec<Side<'_>> = open
+            .filter_map(|(faces, name)| open_side(plan, stomp, contacts, *faces, name))
             .collect();
+        open.dedup_by(|a, b| a.name == b.name);
         let kind = plan.kind_of(stomp.hurtbox.role);
         let weak = &plan.hurtbox_of(stomp.hurtbox).name;
         if open.is_empty() || !told.insert((kind, weak, stomp.rule)) {
@@ -40,8 +45,11 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
         }
         let rule = &plan.rules[stomp.rule.index()].name;
         let met = match open.as_slice() {
-            [front, behind] if front.told() == behind.told() => {
-                format!("from the front or behind {}", front.told())
+            [first, others @ ..]
+                if !others.is_empty() && others.iter().all(|own| own.told() == first.told()) =>
+            {
+                let names: Vec<&str> = open.iter().map(|own| own.name).collect();
+                format!("from {} {}", names.join(" or "), first.told())
             }
             sides => {
                 let told = sides.iter();
@@ -170,24 +178,58 @@ fn asks_height(gate: &GatePlan) -> bool {
 fn ahead(plan: &Plan, stomp: &Meeting, contact: &Meeting, whom_faces: Facing) -> Option<f64> {
     let who = plan.spec_of(stomp.hitbox.role.spec);
     let whom = plan.spec_of(stomp.hurtbox.role.spec);
-    let standing = |spec: &Spec, part: &BoxPlan, faces: Facing| {
-        let all = match &spec.body {
+    let foot = Block::new(plan, who, plan.hitbox_of(stomp.hitbox), Facing::Right);
+    let taker = Block::new(plan, who, plan.hurtbox_of(contact.hurtbox), Facing::Right);
+    let weak = Block::new(plan, whom, plan.hurtbox_of(stomp.hurtbox), whom_faces);
+    let guard = Block::new(plan, whom, plan.hitbox_of(contact.hitbox), whom_faces);
+    let middle = (taker.high[0] + taker.high[1]) / 2.0;
+    let treads = foot.high[0] <= taker.high[0] + TOUCH && foot.high[1] <= middle;
+    if !treads || !foot.is_level(&weak) || !guard.is_level(&taker) {
+        return None;
+    }
+    Some((guard.along[0] - taker.along[1]) - (weak.along[0] - foot.along[1]))
+}
+
+/// A box of one who stands on level ground: from where to where it reaches along the way on which the two
+/// meet, to its sides and upward.
+struct Block {
+    along: [f64; 2],
+    aside: [f64; 2],
+    high: [f64; 2],
+}
+
+impl Block {
+    fn new(plan: &Plan, spec: &Spec, part: &BoxPlan, faces: Facing) -> Block {
+        let faces = faces.of_kind(spec.rotates);
+        let bounds = part.shape(faces).bounds();
+        let along = [bounds.min.x, bounds.max.x];
+        let all = [f64::NEG_INFINITY, f64::INFINITY];
+        if plan.arena.height.is_some() {
+            let span = spec.standing(part);
+            return Block {
+                along,
+                aside: [bounds.min.y, bounds.max.y],
+                high: span.map_or(all, |span| [span.low, span.high]),
+            };
+        }
+        let whole = match &spec.body {
             Some(body) => body.shape(faces).bounds(),
             None => spec.extent(faces),
         };
-        let ground = upward(plan, all).min.y;
-        upward(plan, part.shape(faces).bounds()).moved(Vec2::new(0.0, -ground))
-    };
-    let foot = standing(who, plan.hitbox_of(stomp.hitbox), Facing::Right);
-    let taker = standing(who, plan.hurtbox_of(contact.hurtbox), Facing::Right);
-    let weak = standing(whom, plan.hurtbox_of(stomp.hurtbox), whom_faces);
-    let guard = standing(whom, plan.hitbox_of(contact.hitbox), whom_faces);
-    let level = |a: Bounds, b: Bounds| a.min.y < b.max.y - TOUCH && b.min.y < a.max.y - TOUCH;
-    let treads = foot.min.y <= taker.min.y + TOUCH && foot.max.y <= taker.centre().y;
-    if !treads || !level(foot, weak) || !level(guard, taker) {
-        return None;
+        let ground = upward(plan, whole).min.y;
+        let own = upward(plan, bounds).moved(Vec2::new(0.0, -ground));
+        Block {
+            along,
+            aside: all,
+            high: [own.min.y, own.max.y],
+        }
     }
-    Some((guard.min.x - taker.max.x) - (weak.min.x - foot.max.x))
+
+    /// Whether one reaches as high as another, and as far aside.
+    fn is_level(&self, other: &Block) -> bool {
+        let meet = |a: [f64; 2], b: [f64; 2]| a[0] < b[1] - TOUCH && b[0] < a[1] - TOUCH;
+        meet(self.high, other.high) && meet(self.aside, other.aside)
+    }
 }
 
 /// With y upward.

@@ -11,7 +11,7 @@ use super::index::{
 };
 use super::portion::PortionPlan;
 use crate::amount::Amount;
-use crate::encounter::{Ending, Happening, Holding, Times};
+use crate::encounter::{Ending, Happening, Heading, Holding, Times};
 use crate::finding::{Path, Span};
 use crate::geometry::{Bounds, HeightSpan};
 use crate::outcome::Outcome;
@@ -176,6 +176,19 @@ pub enum Holds {
 pub struct StayPlan {
     /// Who; each of them.
     pub(crate) who: Chosen,
+    /// Where, unless it may be anywhere.
+    pub(crate) area: Option<StayArea>,
+    /// Which way it faces, unless that may be any.
+    #[getters(copy)]
+    pub(crate) facing: Option<Heading>,
+    /// For how long; at a time or at the end when absent.
+    #[getters(copy)]
+    pub(crate) holds: Option<Holding>,
+}
+
+/// Where an actor is to be, or not to be.
+#[derive(Clone, Debug, Getters, PartialEq)]
+pub struct StayArea {
     /// The region.
     pub(crate) region: Bounds,
     /// From which height to which; through all when absent.
@@ -185,9 +198,6 @@ pub struct StayPlan {
     pub(crate) name: String,
     /// Whether it is within, or not.
     pub(crate) inside: bool,
-    /// For how long; at a time or at the end when absent.
-    #[getters(copy)]
-    pub(crate) holds: Option<Holding>,
 }
 
 /// What must hold for an actor meanwhile, resolved.

@@ -60,7 +60,7 @@ pub use drives::{Drive, Target};
 pub(crate) use expectations::beside as expectations_beside;
 pub use expectations::{
     About, Counted, DuringPlan, ExpectPlan, Expectations, ExpectedPlan, Holds, PatternPlan,
-    StandPlan, StayPlan,
+    StandPlan, StayArea, StayPlan,
 };
 pub use faces::{FaceAim, FacesPlan};
 pub use gates::{Ask, GatePlan, SideOf};

@@ -23,7 +23,7 @@ use super::states::{self, StatePlan};
 use crate::amount::Amount;
 use crate::encounter::{Against, BoxSpec, Chance, Facing, Kind, Outside, Up};
 use crate::finding::{Code, Finding, Path};
-use crate::geometry::{Angle, Bounds};
+use crate::geometry::{Angle, Bounds, HeightSpan};
 use crate::limits;
 use crate::time::Ticks;
 
@@ -136,6 +136,20 @@ impl Spec {
             None => tops.reduce(f64::max).or(Some(0.0)),
         };
         top.is_some_and(|top| top + height < bounds.low)
+    }
+
+    /// How far above its own height it ends below: its body, else its boxes.
+    pub(crate) fn sole(&self) -> f64 {
+        let boxes = self.hitboxes.iter().chain(&self.hurtboxes);
+        let lows = boxes.filter_map(|part| part.span).map(|span| span.low);
+        let body = self.body.as_ref().and_then(|body| body.span);
+        let sole = body.map(|span| span.low).or(lows.reduce(f64::min));
+        sole.unwrap_or(0.0)
+    }
+
+    /// The span of heights at which one of its boxes is when it stands on a ground at 0, where it has one.
+    pub(crate) fn standing(&self, part: &BoxPlan) -> Option<HeightSpan> {
+        Some(part.span?.moved(-self.sole()))
     }
 
     /// The ways that it may face: both, or of who rotates, sixteen evenly about.

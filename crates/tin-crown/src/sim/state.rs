@@ -12,7 +12,7 @@ use crate::sim::parts::actor::{Actor, Doom, Legs, Life};
 use crate::sim::parts::appearing::{Birth, Return};
 use crate::sim::parts::attacks::Readiness;
 use crate::sim::parts::chance::Stream;
-use crate::sim::parts::driving;
+use crate::sim::parts::clocked;
 use crate::sim::parts::goals::Visit;
 use crate::sim::parts::groups::Crowds;
 use crate::sim::parts::launchers::Barrel;
@@ -252,7 +252,7 @@ impl State {
         let drive = self.legs[index.index()].drive;
         let actor = &mut self.actors[index.index()];
         // A motion by a clock may begin elsewhere than in its middle.
-        let (at, up) = driving::offset(plan, actor, drive, 0);
+        let (at, up) = clocked::offset(plan, actor, drive, 0);
         actor.at += at;
         actor.start = actor.at;
         actor.life.rise.at += up;

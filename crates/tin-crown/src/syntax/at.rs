@@ -80,17 +80,26 @@ impl<'t> At<'t> {
 
     /// One of a few words.
     pub fn word<T: Clone>(self, words: &[(&'static str, T)]) -> Option<T> {
-        self.word_or(words, &[])
+        self.word_or(words, &[], &[])
     }
 
-    /// One of a few words, where a table with one of some keys could stand, which take a text.
-    pub fn word_or<T: Clone>(self, words: &[(&'static str, T)], keys: &[&str]) -> Option<T> {
+    /// One of a few words, where a table with one of some keys could stand; of those, `texts` take a text.
+    pub fn word_or<T: Clone>(
+        self,
+        words: &[(&'static str, T)],
+        texts: &[&str],
+        keys: &[&str],
+    ) -> Option<T> {
         let Value::Text(text) = &self.node.value else {
             let words: Vec<String> = words
                 .iter()
                 .map(|(word, _)| format!("\"{word}\""))
                 .collect();
-            return self.wrong(&words.join(" or "));
+            let table = match keys {
+                [] => String::new(),
+                keys => format!(", or a table with `{}`", keys.join("` or `")),
+            };
+            return self.wrong(&(words.join(" or ") + &table));
         };
         let found = words.iter().find(|(word, _)| word == text);
         if found.is_none() {
@@ -98,7 +107,7 @@ impl<'t> At<'t> {
             let finding = Finding::new(Code::UnknownName, self.path.clone(), message);
             let known = words.iter().map(|(word, _)| *word);
             // A word that is near none of them may be what one of the keys takes.
-            self.report(match keys.first() {
+            self.report(match texts.first() {
                 Some(key) if nearest(text, known.clone()).is_none() => {
                     finding.help(format!("write {{ {key} = \"{text}\" }}"))
                 }

@@ -3,14 +3,22 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use crate::encounter::Happening;
-use crate::geometry::Vec2;
+use crate::geometry::{Angle, Vec2};
 use crate::ledger::{LineId, Replay};
 use crate::plan::{ActorIx, Chosen, ExpectPlan, ExpectedPlan};
 use crate::sim::Sim;
 use crate::time::Tick;
 
-/// Where an actor is: in the plane, and how high above it.
-pub(super) type Place = (Vec2, f64);
+/// Where an actor is.
+#[derive(Clone, Copy, Debug)]
+pub(super) struct Place {
+    /// In the plane.
+    pub at: Vec2,
+    /// How high above it.
+    pub height: f64,
+    /// Which way it faces, positive toward up.
+    pub facing: Angle,
+}
 
 /// Something that happened: when, and the line of the ledger that tells of it, or the last before it.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -76,10 +84,14 @@ impl Seen {
                     seen.landings.push((actor, Found { tick, id: before }));
                 }
                 if asked.iter().any(|chosen| replay.is_chosen(chosen, actor)) {
-                    seen.places
-                        .entry(actor)
-                        .or_default()
-                        .push((tick, (view.at, view.height)));
+                    seen.places.entry(actor).or_default().push((
+                        tick,
+                        Place {
+                            at: view.at,
+                            height: view.height,
+                            facing: replay.upward(view.facing.angle()),
+                        },
+                    ));
                 }
             }
             let pushes = sim.pushed().map(|(actor, id)| (actor, Found { tick, id }));

@@ -2,7 +2,7 @@
 
 use super::{Miss, Probe};
 use crate::encounter::Holding;
-use crate::geometry::{Bounds, Vec2};
+use crate::geometry::{Angle, Bounds, Vec2};
 use crate::ledger::LineId;
 use crate::plan::{ActorIx, StayPlan};
 use crate::printable::hundredths;
@@ -39,20 +39,22 @@ fn one(
     track: &[(Tick, Place)],
 ) -> Option<Miss> {
     let id = trial.replay.id(actor);
-    let fits = |(at, height): Place| {
-        let (min, max) = (stay.region.min, stay.region.max);
-        let within = at.x >= min.x && at.x <= max.x && at.y >= min.y && at.y <= max.y;
-        let high = stay
-            .span
-            .is_none_or(|span| height >= span.low && height <= span.high);
-        (within && high) == stay.inside
-    };
+    let fits = |place: Place| stay.holds_at(place);
     let has_height = trial.replay.plan().arena.height.is_some();
-    let is_at = |tick: Tick, (at, height): Place| {
+    let rotates = trial.replay.spec(actor).rotates;
+    let is_at = |tick: Tick, Place { at, height, facing }: Place| {
         let line = trial.last_line(tick);
         let mut place = format!("{id} is at {}, {}", hundredths(at.x), hundredths(at.y));
         if has_height {
             place.push_str(&format!(", {} high,", hundredths(height)));
+        }
+        if stay.facing.is_some() {
+            let way = match (rotates, facing) {
+                (true, angle) => format!("{}°", hundredths(angle.known_degrees())),
+                (false, Angle::ZERO) => "right".to_owned(),
+                (false, _) => "left".to_owned(),
+            };
+            place.push_str(&format!(" facing {way},"));
         }
         trial.at(format!("{place} {}", trial.time(tick)), line)
     };
@@ -72,16 +74,11 @@ fn one(
             if counted.any(|(_, at)| fits(*at)) {
                 return None;
             }
-            let near = |(at, height): &Place| {
-                let span = stay.span.map_or(0.0, |span| {
-                    (span.low - height).max(height - span.high).max(0.0)
-                });
-                (*at - nearest(stay.region, *at)).length() + span
-            };
+            let near = |place: &Place| stay.distance(*place);
             let counted = track.iter().filter(|(tick, _)| in_time(*tick));
             let nearest = counted.min_by(|(_, a), (_, b)| near(a).total_cmp(&near(b)));
             Some(match nearest {
-                Some((tick, at)) if stay.inside => {
+                Some((tick, at)) if stay.area.as_ref().is_none_or(|area| area.inside) => {
                     let mut miss = is_at(*tick, *at);
                     miss.because = format!("it never is; at its nearest {}", miss.because);
                     miss
@@ -114,6 +111,31 @@ fn one(
                 }
             })
         }
+    }
+}
+
+impl StayPlan {
+    /// Whether a place is as expected.
+    fn holds_at(&self, Place { at, height, facing }: Place) -> bool {
+        let area = self.area.as_ref().is_none_or(|area| {
+            let (min, max) = (area.region.min, area.region.max);
+            let within = at.x >= min.x && at.x <= max.x && at.y >= min.y && at.y <= max.y;
+            let span = area.span;
+            let high = span.is_none_or(|span| height >= span.low && height <= span.high);
+            (within && high) == area.inside
+        });
+        area && self.facing.is_none_or(|heading| heading.holds(facing))
+    }
+
+    /// How far a place is from being so: in units, or in degrees where it is.
+    fn distance(&self, Place { at, height, facing }: Place) -> f64 {
+        let away = self.area.as_ref().map_or(0.0, |area| {
+            let span = area.span.map_or(0.0, |span| {
+                (span.low - height).max(height - span.high).max(0.0)
+            });
+            (at - nearest(area.region, at)).length() + span
+        });
+        away + self.facing.map_or(0.0, |heading| heading.misses(facing))
     }
 }
 

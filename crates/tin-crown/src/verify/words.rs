@@ -95,7 +95,12 @@ impl Counted {
 
 impl StayPlan {
     fn said(&self, timed: bool) -> String {
-        let side = if self.inside { "inside" } else { "outside" };
+        let area = self.area.as_ref().map(|area| {
+            let side = if area.inside { "inside" } else { "outside" };
+            format!("{side} {}", area.name)
+        });
+        let facing = self.facing.map(|facing| format!("facing {facing}"));
+        let so: Vec<String> = area.into_iter().chain(facing).collect();
         let how = match self.holds {
             Some(Holding::Always) => "always ",
             Some(Holding::Ever) => "at some time ",
@@ -105,7 +110,7 @@ impl StayPlan {
             None if !timed => " at the end",
             _ => "",
         };
-        format!("{} is {how}{side} {}{end}", self.who, self.name)
+        format!("{} is {how}{}{end}", self.who, so.join(", "))
     }
 }
 

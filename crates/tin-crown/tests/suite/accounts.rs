@@ -91,10 +91,14 @@ fn plan() -> Arc<Plan> {
 }
 
 fn told(who: &str, when: Option<u32>) -> Vec<String> {
-    let plan = plan();
+    told_of(&plan(), who, when)
+}
+
+/// What is told of an actor in drill `d`, line by line.
+pub fn told_of(plan: &Arc<Plan>, who: &str, when: Option<u32>) -> Vec<String> {
     let drill = plan.drill("d").expect("it is there");
     let chosen = plan.choose(who).expect("it is there");
-    let mut accounts = account(&plan, drill, &chosen, when.map(Tick)).expect("within the limits");
+    let mut accounts = account(plan, drill, &chosen, when.map(Tick)).expect("within the limits");
     let Account { tells, .. } = accounts.pop().expect("it is there");
     let mut lines = Vec::new();
     for tell in tells {

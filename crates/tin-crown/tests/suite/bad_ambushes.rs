@@ -93,6 +93,7 @@ fn one_fault_in_an_ambush_one_finding() {
         ("button = \"shoot\"", "button = \"shoot\"\nclock = { every = \"1s\" }", Contradiction, 16, "both a `button` and a `clock`"),
         ("cooldown = \"0.2s\"", "on = \"hold\"", ShotsWithoutEnd, 24, "on every tick that its button is held"),
         ("aim = \"facing\"", "aim = \"facin\"", UnknownName, 20, "did you mean `facing`?"),
+        ("aim = \"facing\"", "aim = 15", WrongType, 20, "or a table with `angle` or"),
         ("aim = \"facing\"", "aim = { at = \"#brav\" }", UnknownName, 20, "did you mean `#brave`?"),
         ("aim = \"facing\"", "aim = { at = \"#brave.torso\" }", UnknownName, 20, "write \"#brave\""),
         ("aim = \"facing\"", "aim = { at = \"hero\", angle = 5 }", Contradiction, 20, "cannot be used together"),

@@ -106,6 +106,9 @@ fn what_is_met_and_what_is_not() {
         (r##"{ place = { who = "porter", inside = { min = [0, 29], max = [50, 31] }, holds = "ever" } }"##, Some("it never is; at its nearest porter is at 60, 30 at 0.000 s, tick 0")),
         (r##"{ place = { who = "porter", outside = { min = [0, 0], max = [61, 240] } } }"##, None),
         (r##"{ place = { who = "#windup", outside = { min = [0, 0], max = [149, 240] }, holds = "always" } }"##, None),
+        (r##"{ place = { who = "porter", facing = "right" } }"##, None),
+        (r##"{ place = { who = "porter", facing = 180 }, when = "11t" }"##, Some("porter is at 60, 30 facing right, at 0.183 s, tick 11")),
+        (r##"{ place = { who = "porter", inside = { min = [61, 29], max = [62, 31] }, facing = "left", holds = "ever" } }"##, Some("it never is; at its nearest porter is at 61.5, 30 facing right, at 0.200 s, tick 12")),
     ];
     for (expectation, because) in cases {
         let found = miss(&replay, expectation).map(|miss| miss.because);
@@ -181,6 +184,7 @@ fn one_fault_in_an_expectation_one_finding() {
         (r##"{ cue = "boing" }"##, UnknownName, "unknown cue `boing`"),
         (r##"{ reach = { who = "porter", at = "lamp" } }"##, UnknownName, "unknown checkpoint or exit `lamp`"),
         (r##"{ attack = { who = "porter", attack = "thrst" } }"##, UnknownName, "did you mean `thrust`?"),
+        (r##"{ meter = { who = "porter", meter = "stamina", is = { at_least = 1 } } }"##, WrongType, "stand by themselves"),
         (r##"{ meter = { who = "porter", meter = "stamin", is = 1 } }"##, UnknownName, "did you mean `stamina`?"),
         (r##"{ meter = { who = "beetle", meter = "stamina", is = 1 } }"##, UnknownName, "has a meter `stamina`"),
         (r##"{ meter = { who = "porter", meter = "health" } }"##, MissingKey, "is required"),

@@ -7,7 +7,7 @@ use tin_crown::sim::ActorView;
 use crate::stage::{all_lines as lines, plan_of as plan, played};
 
 /// A view from above at so many ticks a second, with height, from its kinds on.
-fn file(rate: u32, ground: &str, rest: &str) -> String {
+pub fn file(rate: u32, ground: &str, rest: &str) -> String {
     format!(
         "edition = 1\ntitle = \"heights\"\ntick_rate = {rate}\n\
          [arena]\nbounds = {{ min = [-400, -400], max = [400, 400] }}\n\
@@ -24,7 +24,7 @@ fn landed(text: &str) -> Vec<(u32, f64)> {
 }
 
 /// Plays a drill up to a tick, and looks at an actor there.
-fn seen<T>(text: &str, who: &str, tick: u32, look: impl Fn(ActorView<'_>) -> T) -> T {
+pub fn seen<T>(text: &str, who: &str, tick: u32, look: impl Fn(ActorView<'_>) -> T) -> T {
     let plan = plan(text);
     let mut sim = Sim::new(&plan, plan.drill("d").expect("it is there"));
     while sim.tick().0 < tick && sim.step().expect("within the limits") {}

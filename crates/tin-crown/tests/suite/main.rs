@@ -6,6 +6,7 @@
 
 mod accounts;
 mod afterlife;
+mod aloft;
 mod ambush;
 mod ambushes;
 mod ammo;

@@ -24,6 +24,77 @@ fn hits(text: &str) -> Vec<(u32, f64, String)> {
     .collect()
 }
 
+#[test]
+fn an_expectation_asks_which_way_one_faces() {
+    // 90 degrees a second are 1.5 a tick: 30 after 20 ticks from 0, rounded to 341 of 4096 steps, 29.97.
+    let text = |up: &str, expect: &str| {
+        let text = file(&format!(
+            "[kind.top]
+            turns = \"rotates\"
+            faces = {{ spin = 90 }}
+            [[place]]
+            kind = \"top\"
+            at = [0, 0]
+            [drill.d]
+            length = \"20t\"
+            expect = [{{ place = {{ who = \"top\", {expect} }} }}]"
+        ));
+        text.replace(
+            "arena.bounds",
+            &format!("arena.up = \"{up}\"\narena.bounds"),
+        )
+    };
+    for (expect, miss) in [
+        ("facing = 30", None),
+        ("facing = [0, 30]", None),
+        (
+            "facing = [-60, 29.9]",
+            Some("top is at 0, 0 facing 29.97°, at 0.333 s, tick 20"),
+        ),
+        (
+            "facing = [31, 360]",
+            Some("top is at 0, 0 facing 29.97°, at 0.333 s, tick 20"),
+        ),
+        (
+            "facing = [-330, -300], holds = \"always\"",
+            Some("top is at 0, 0 facing 0°, at 0.000 s, tick 0"),
+        ),
+        ("facing = [-20, 30], holds = \"always\"", None),
+        (
+            "facing = 45, holds = \"ever\"",
+            Some("it never is; at its nearest top is at 0, 0 facing 29.97°, at 0.333 s, tick 20"),
+        ),
+    ] {
+        for up in ["+y", "-y"] {
+            let plan = plan(&text(up, expect));
+            let replay = plan.replay("d").expect("drill d");
+            let mut tried = replay
+                .test_all(plan.expectations().of(replay.drill()))
+                .into_iter();
+            let found = tried.next().expect("one is written").miss;
+            let because = found.map(|miss| miss.because);
+            assert_eq!(because.as_deref(), miss, "{expect} {up}");
+        }
+    }
+    for (expect, says) in [
+        (
+            "facing = [30, -30]",
+            "30 is beyond -30 (from the first on to the second: [-330, -30])",
+        ),
+        (
+            "facing = [0, 400]",
+            "expected angles from -360 to 360 degrees",
+        ),
+        ("facing = [0, 1, 2]", "expected an angle, or two"),
+        ("facing = \"rigt\"", "right"),
+    ] {
+        let found = tin_crown::check(text("+y", expect).as_bytes())
+            .findings
+            .to_string();
+        assert!(found.contains(says), "{expect}: {found}");
+    }
+}
+
 const DISC: &str = "[kind.disc]\nmeter.health = { max = 9 }\nhurtbox.all = { radius = 2 }\n";
 
 #[test]

@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use super::{
     About, Counted, DuringPlan, ExpectPlan, Expectations, ExpectedPlan, Holds, PatternPlan,
-    StandPlan, StayPlan,
+    StandPlan, StayArea, StayPlan,
 };
 use crate::amount::Amount;
 use crate::encounter::{
@@ -408,12 +408,20 @@ impl One<'_> {
 
     fn stay(&mut self, path: &Path, stay: &Stay) -> Option<ExpectedPlan> {
         let who = self.chosen(&path.key("who"), Some(&stay.who));
-        let (key, zone, inside) = match (&stay.inside, &stay.outside) {
-            (Some(zone), _) => ("inside", zone, true),
-            (None, Some(zone)) => ("outside", zone, false),
-            (None, None) => return None,
+        let area = match (&stay.inside, &stay.outside) {
+            (Some(zone), _) => Some(self.area(&path.key("inside"), zone, true)?),
+            (None, Some(zone)) => Some(self.area(&path.key("outside"), zone, false)?),
+            (None, None) => None,
         };
-        let path = path.key(key);
+        Some(ExpectedPlan::Place(StayPlan {
+            who: who??,
+            area,
+            facing: stay.facing,
+            holds: stay.holds,
+        }))
+    }
+
+    fn area(&mut self, path: &Path, zone: &Zone, inside: bool) -> Option<StayArea> {
         let (region, span, said) = match zone {
             Zone::Region(region) => {
                 let min = self
@@ -436,12 +444,12 @@ impl One<'_> {
                             .help("remove it, or add [arena.height]"),
                     );
                 }
-                let span = heights::span(self.check, &path, region.height);
+                let span = heights::span(self.check, path, region.height);
                 (Bounds::new(min, max), span, said)
             }
             Zone::Named(name) => {
                 let plan = self.plan;
-                let (area, span) = match self.about(&path, Happening::Reach, name)? {
+                let (area, span) = match self.about(path, Happening::Reach, name)? {
                     About::Place(Some(point), _) => {
                         let point = &plan.checkpoints[point.index()];
                         (point.area, point.span)
@@ -455,14 +463,12 @@ impl One<'_> {
                 (area, span, format!("`{name}`"))
             }
         };
-        Some(ExpectedPlan::Place(StayPlan {
-            who: who??,
+        Some(StayArea {
             region,
             span,
             name: said,
             inside,
-            holds: stay.holds,
-        }))
+        })
     }
 
     fn meter(&mut self, path: &Path, name: &str) -> Option<MeterIx> {

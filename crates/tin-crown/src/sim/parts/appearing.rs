@@ -3,7 +3,7 @@
 
 use super::rising::Rise;
 use super::windows::{Because, Scope, Window};
-use super::{driving, launchers, meters, shots, solids};
+use super::{clocked, launchers, meters, shots, solids};
 use crate::encounter::{Ending, Facing, MetersAt};
 use crate::geometry::Vec2;
 use crate::ledger::{Launched, LineId, What};
@@ -234,7 +234,7 @@ fn come(plan: &Plan, state: &mut State, back: &Return) {
     if back.anew {
         let drive = state.legs[index.index()].drive;
         let actor = &mut state.actors[index.index()];
-        let (offset, up) = driving::offset(plan, actor, drive, 0);
+        let (offset, up) = clocked::offset(plan, actor, drive, 0);
         if back.just_there {
             actor.anchor = actor.at - offset;
             actor.life.rise.anchor = actor.life.rise.at - up;

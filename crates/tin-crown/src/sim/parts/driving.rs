@@ -1,8 +1,8 @@
 //! What drives actors: where each turns in phase 2, and what velocity it sets out with in phase 3.
 
 use super::actor::{Actor, Legs};
-use super::{rising, solids};
-use crate::encounter::{Axis, Facing, Then};
+use super::{clocked, rising, solids};
+use crate::encounter::{Axis, Facing};
 use crate::geometry::{TOUCH, Vec2};
 use crate::plan::drills::{DOWN, LEFT, RIGHT, UP};
 use crate::plan::{ActorIx, Drive, Plan, Target};
@@ -216,10 +216,8 @@ pub(crate) fn set_out(plan: &Plan, state: &mut State, index: ActorIx) -> Step {
             }
             Drive::Chase { speed, .. } => chase(actor, legs, speed),
             Drive::Return { speed } => {
-                let goal = (
-                    actor.life.home,
-                    rising::goal(plan, actor, actor.life.rise.home),
-                );
+                let height = rising::goal(plan, actor, actor.life.rise.home);
+                let goal = (actor.life.home, height);
                 let there = is_at(actor, goal);
                 ends = toward(actor, goal, Some(speed), dt);
                 actor.arrived = there || (ends.0.is_some() && ends.1.is_some());
@@ -233,7 +231,7 @@ pub(crate) fn set_out(plan: &Plan, state: &mut State, index: ActorIx) -> Step {
                 falls = false;
             }
             Drive::Path { .. } | Drive::Hover { .. } | Drive::Swing { .. } => {
-                ends = by_clock(plan, actor, legs.drive, dt);
+                ends = clocked::go(plan, actor, legs.drive, dt);
                 falls = false;
             }
         }
@@ -319,7 +317,7 @@ pub(crate) fn approach(at: f64, goal: f64, speed: f64, dt: f64) -> (f64, Option<
 }
 
 /// Straight toward a goal, at most at some speed.
-fn toward(
+pub(crate) fn toward(
     actor: &mut Actor,
     (goal, height): (Vec2, f64),
     speed: Option<f64>,
@@ -343,103 +341,8 @@ fn toward(
 }
 
 /// Whether an actor stands where it is to be.
-fn is_at(actor: &Actor, (goal, height): (Vec2, f64)) -> bool {
+pub(crate) fn is_at(actor: &Actor, (goal, height): (Vec2, f64)) -> bool {
     actor.at == goal && (height - actor.life.rise.at).abs() <= TOUCH
-}
-
-/// A motion by a clock: it goes on from where it is held, or returns there first.
-fn by_clock(plan: &Plan, actor: &mut Actor, drive: Drive, dt: f64) -> (Option<f64>, Option<f64>) {
-    let held = place(plan, actor, drive, actor.clock);
-    let goal = place(plan, actor, drive, actor.clock + 1);
-    let speed = match drive {
-        Drive::Path { speed, .. } | Drive::Hover { speed, .. } => speed,
-        // As fast as at the bottom of a swing.
-        Drive::Swing {
-            length,
-            arc,
-            period,
-            ..
-        } => {
-            length * arc.abs() * core::f64::consts::TAU * f64::from(plan.rate) / f64::from(period.0)
-        }
-        _ => 0.0,
-    };
-    if actor.held {
-        actor.velocity = Vec2::ZERO;
-        actor.life.rise.velocity = 0.0;
-        return (None, None);
-    }
-    if !is_at(actor, held) {
-        return toward(actor, held, Some(speed), dt);
-    }
-    actor.clock += 1;
-    actor.arrived = matches!(drive, Drive::Path { route, .. } if {
-        let route = &plan.spec_of(actor.spec).routes[usize::from(route)];
-        route.then == Then::Stays && actor.clock >= route.length().0
-    });
-    toward(actor, goal, None, dt)
-}
-
-/// Where a motion by a clock has its owner so many ticks after its beginning, and how high.
-fn place(plan: &Plan, actor: &Actor, drive: Drive, clock: u32) -> (Vec2, f64) {
-    let (at, up) = offset(plan, actor, drive, clock);
-    let height = actor.life.rise.anchor + up;
-    (actor.anchor + at, rising::goal(plan, actor, height))
-}
-
-/// Where a motion by a clock goes next: on, or back to where it is held.
-pub(crate) fn next_place(plan: &Plan, actor: &Actor, drive: Drive) -> Vec2 {
-    let held = place(plan, actor, drive, actor.clock);
-    match is_at(actor, held) {
-        true => place(plan, actor, drive, actor.clock + 1).0,
-        false => held.0,
-    }
-}
-
-/// Where a motion by a clock is so many ticks after its beginning, from its anchor, and how far above it.
-pub(crate) fn offset(plan: &Plan, actor: &Actor, drive: Drive, clock: u32) -> (Vec2, f64) {
-    let turns = |phase: u32, period: u32| {
-        let part = (u64::from(clock) + u64::from(phase)) % u64::from(period);
-        libm::sin(core::f64::consts::TAU * (part as f64 / f64::from(period)))
-    };
-    let (right, rise) = match drive {
-        Drive::Path { route, .. } => {
-            let route = &plan.spec_of(actor.spec).routes[usize::from(route)];
-            (route.at(clock), route.height(clock))
-        }
-        Drive::Hover {
-            size,
-            rise,
-            period,
-            phase,
-            ..
-        } => {
-            let part = turns(phase.0, period.0);
-            (size * part, rise * part)
-        }
-        Drive::Swing {
-            length,
-            arc,
-            period,
-            phase,
-        } => {
-            let angle = arc * turns(phase.0, period.0);
-            let (side, rise) = (
-                length * libm::sin(angle),
-                length - length * libm::cos(angle),
-            );
-            match plan.arena.height {
-                Some(_) => (Vec2::new(side, 0.0), rise),
-                None => (Vec2::new(side, plan.arena.up.sign() * rise), 0.0),
-            }
-        }
-        _ => (Vec2::ZERO, 0.0),
-    };
-    let turned = match actor.life.outset {
-        outset @ Facing::Angle(_) => outset.turn(right),
-        _ => Vec2::new(right.x * actor.heading, right.y),
-    };
-    (turned, rise)
 }
 
 /// Where a follower is to be, and how high: nowhere new without a leader.

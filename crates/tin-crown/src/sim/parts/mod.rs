@@ -5,6 +5,7 @@ pub(crate) mod appearing;
 pub(crate) mod attacks;
 pub(crate) mod buttons;
 pub(crate) mod chance;
+pub(crate) mod clocked;
 pub(crate) mod deaths;
 pub(crate) mod driving;
 pub(crate) mod edge;

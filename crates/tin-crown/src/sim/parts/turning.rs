@@ -1,7 +1,7 @@
 //! Which way actors that rotate face: in phase 2, at most one turn a tick.
 
 use super::actor::Actor;
-use super::driving;
+use super::{clocked, driving};
 use crate::encounter::Axis;
 use crate::geometry::{Angle, Facing, Vec2};
 use crate::ledger::What;
@@ -102,7 +102,7 @@ fn heading(plan: &Plan, state: &State, index: ActorIx) -> Vec2 {
         }
         Drive::Chase { .. } => actor.life.course,
         Drive::Path { .. } | Drive::Hover { .. } | Drive::Swing { .. } => {
-            driving::next_place(plan, actor, legs.drive) - actor.at
+            clocked::next_place(plan, actor, legs.drive) - actor.at
         }
         Drive::Return { .. } => actor.life.home - actor.at,
         Drive::Follow {
