@@ -29,6 +29,8 @@ pub struct ActorView<'s> {
     pub start: Vec2,
     /// Its velocity, in units a second.
     pub velocity: Vec2,
+    /// How fast it rises, in units a second, where the arena has heights.
+    pub velocity_up: f64,
     /// How high it is, where the arena has heights.
     pub height: f64,
     /// How high it was when the tick began.
@@ -56,6 +58,8 @@ pub struct ActorView<'s> {
     pub live: BoxSet,
     /// The velocity it set out with on this tick, before solids stopped it.
     pub set_out: Vec2,
+    /// How fast it set out to rise, where the arena has heights.
+    pub set_out_up: f64,
     /// What its meters hold, in the order of its kind's meters.
     pub meters: &'s [Amount],
 }
@@ -131,6 +135,7 @@ impl Sim {
             at: own.at,
             start: own.start,
             velocity: own.velocity,
+            velocity_up: own.life.rise.velocity,
             height: own.life.rise.at,
             height_before: own.life.rise.start,
             facing: own.facing,
@@ -149,6 +154,7 @@ impl Sim {
                     .map_or(own.live.hurt, |dying| dying.kept.hurt),
             },
             set_out: own.set_out,
+            set_out_up: own.life.rise.set_out,
             state: own.life.mind.state,
             age: own.age(state.tick),
             meters: &state.stock.meters[own.life.meters.clone()],

@@ -2,9 +2,10 @@
 
 use proptest::prelude::*;
 use tin_crown::encounter::{
-    Against, Approach, Contact, GuardSpec, Level, Looking, Movement, ParrySpec, PartyGate, Phase,
-    Pierce, Repeat, Walk,
+    Against, Approach, ArenaHeight, Contact, Faces, Floor, GuardSpec, Level, Looking, Movement,
+    ParrySpec, PartyGate, Phase, Pierce, Repeat, Turns, Walk,
 };
+use tin_crown::geometry::Angle;
 use tin_crown::{
     AttackSpec, BoxSpec, Drill, Duration, Encounter, Facing, Gate, Kind, MeterSpec, Motion,
     Placement, Rule,
@@ -247,4 +248,108 @@ pub fn fight() -> impl Strategy<Value = Encounter> {
                 .kind("b2", Kind::new().like("b"))
                 .drill("d", drill)
         })
+}
+
+/// What turns a kind of a fight: by itself, or on buttons.
+#[derive(Clone, Debug)]
+pub struct Turning {
+    faces: Faces,
+    drives: Option<f64>,
+    start: f64,
+}
+
+fn turning() -> impl Strategy<Value = Turning> {
+    let faces = prop_oneof![
+        (-6000.0..6000.0f64).prop_map(|spin| Faces {
+            spin: Some(spin),
+            ..Faces::default()
+        }),
+        (30.0..3000.0f64, any::<bool>()).prop_map(|(turn, limited)| Faces {
+            toward: Some("#all".into()),
+            turn: limited.then_some(turn),
+            ..Faces::default()
+        }),
+        Just(Faces::default()),
+    ];
+    let drives = prop::option::of(60.0..2000.0f64);
+    (faces, drives, -180.0..180.0f64).prop_map(|(faces, drives, start)| Turning {
+        faces,
+        drives,
+        start,
+    })
+}
+
+/// A fight of kinds that rotate.
+fn turned(mut fight: Encounter, all: &[Turning]) -> Encounter {
+    for (kind, turning) in fight.kinds.values_mut().zip(all) {
+        kind.turns = Some(Turns::Rotates);
+        if kind.like.is_some() {
+            continue;
+        }
+        kind.faces = Some(turning.faces.clone());
+        if let (Some(walk), Some(turn), None) = (&mut kind.walk, turning.drives, turning.faces.spin)
+        {
+            kind.faces = None;
+            walk.turn = Some(turn);
+        }
+    }
+    for (place, turning) in fight.placements.iter_mut().zip(all) {
+        place.facing = Facing::Angle(Angle::from_degrees(turning.start));
+    }
+    fight
+}
+
+/// A fight with its y as height, and some room crosswise; some boxes reach through all heights.
+fn raised(mut fight: Encounter, aside: &[f64], endless: u8) -> Encounter {
+    fight.arena.height = Some(ArenaHeight {
+        gravity: fight.arena.gravity,
+        ground: Floor::At(0.0),
+    });
+    fight.arena.gravity = 0.0;
+    fight.arena.solids.clear();
+    for kind in fight.kinds.values_mut() {
+        let boxes = kind.hitboxes.iter_mut().chain(&mut kind.hurtboxes);
+        for (nth, (name, own)) in boxes.enumerate() {
+            let span = match name.as_str() {
+                "tip" => [-3.0, 3.0],
+                "feet" => [-10.5, -7.5],
+                "trunk" => [-7.0, 7.0],
+                _ => [5.0, 13.0],
+            };
+            own.height = (endless >> nth & 1 == 0).then_some(span);
+            if let (Some(size), true) = (&mut own.size, name != "tip") {
+                size[1] = size[0];
+            }
+            own.at = own.at.map(|[x, _]| [x, 0.0]);
+        }
+        if let Some(body) = &mut kind.body {
+            *body = BoxSpec::circle(4.0);
+            body.height = Some([-8.0, 8.0]);
+        }
+    }
+    for (place, y) in fight.placements.iter_mut().zip(aside) {
+        place.at = place.at.map(|point| [point.at[0], *y, point.at[1]].into());
+    }
+    fight
+}
+
+/// Fights in the plane of kinds that rotate, and, of kinds that do or do not, with height.
+pub fn fight_in_every_direction() -> impl Strategy<Value = Encounter> {
+    let turns = prop::option::weighted(0.7, [turning(), turning(), turning()]);
+    let aside = [-8.0..8.0f64, -8.0..8.0f64, -8.0..8.0f64];
+    // Each box reaches through all heights in one of eight.
+    let endless = (any::<u8>(), any::<u8>(), any::<u8>()).prop_map(|(a, b, c)| a & b & c);
+    (fight(), turns, aside, endless, any::<bool>()).prop_map(
+        |(fight, turns, aside, endless, high)| {
+            let fight = match &turns {
+                Some(turns) => turned(fight, turns),
+                None => fight,
+            };
+            if high || turns.is_none() {
+                raised(fight, &aside, endless)
+            } else {
+                fight
+            }
+        },
+    )
 }

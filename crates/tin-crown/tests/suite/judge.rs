@@ -6,31 +6,14 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use proptest::prelude::*;
 use tin_crown::encounter::{Against, Contact, Looking, Party, Phase, Repeat};
-use tin_crown::geometry::{Vec2, overlap, sweep, sweep_upright};
-use tin_crown::plan::{ActorIx, Ask, GatePlan, SideOf};
+use tin_crown::geometry::{Bounds, Vec2, sweep_upright};
+use tin_crown::plan::{ActorIx, Ask, BoxPlan, Drive, FaceAim, GatePlan, SideOf};
 use tin_crown::sim::{Inquest, Judged};
 use tin_crown::{Amount, Encounter, Facing, Plan, Sim, Verdict, What};
 
-use crate::fights::fight;
+use crate::fights::{fight, fight_in_every_direction};
+use crate::meets::{Party1, meets_at_end, moment};
 use crate::stage::plan;
-
-/// What the judge knows of an actor at the moment of judgement.
-#[derive(Clone, Default)]
-struct Party1 {
-    start: Vec2,
-    at: Vec2,
-    facing: Facing,
-    set_out: Vec2,
-    grounded: bool,
-    live: (u64, u64),
-    meters: Vec<Amount>,
-    alive: bool,
-    /// The swing under way: which attack, its serial, its phase.
-    swing: Option<(usize, u32, Phase)>,
-    guard_since: Option<u32>,
-    stunned: bool,
-    rests: bool,
-}
 
 /// What it remembers of each actor.
 #[derive(Clone, Default)]
@@ -157,21 +140,11 @@ impl Judge<'_> {
                         if rules.is_empty() {
                             continue;
                         }
-                        let shapes = (hurtbox.shape(other.facing), hitbox.shape(one.facing));
-                        let at_end = overlap(&shapes.0, &shapes.1, one.at - other.at);
-                        let path = (one.at - one.start) - (other.at - other.start);
-                        let way = sweep(&shapes.0, &shapes.1, one.start - other.start, path);
-                        let first = way
-                            .first_moment()
-                            .map(|first| (first * 4096.0).floor() as u16);
                         let before = self.touching.contains(&(who, hit, whom, hurt));
-                        let moment = if tick == 0 || self.plan.arena().contact() == Contact::Sampled
-                        {
-                            at_end.then_some(4096)
-                        } else if before {
-                            at_end.then_some(first.unwrap_or(4096))
-                        } else {
-                            first
+                        let sampled = self.plan.arena().contact() == Contact::Sampled;
+                        let moment = match tick == 0 || sampled {
+                            true => meets_at_end((one, hitbox), (other, hurtbox)).then_some(4096),
+                            false => moment((one, hitbox), (other, hurtbox), before),
                         };
                         let Some(moment) = moment else { continue };
                         touching.insert((who, hit, whom, hurt));
@@ -253,28 +226,53 @@ impl Judge<'_> {
             .shape(other.facing)
             .bounds()
             .moved(other.start);
-        let downward = -(one.set_out.y - other.set_out.y) * up;
+        // From where to where a box reaches upward.
+        let high = self.plan.arena().height().is_some();
+        let reach = |party: &Party1, own: &BoxPlan, bounds: Bounds| match (high, own.span()) {
+            (true, Some(span)) => [span.low + party.heights[0], span.high + party.heights[0]],
+            (true, None) => [f64::NEG_INFINITY, f64::INFINITY],
+            (false, _) if up > 0.0 => [bounds.min.y, bounds.max.y],
+            (false, _) => [-bounds.max.y, -bounds.min.y],
+        };
+        let falls = |party: &Party1| match high {
+            true => -party.rises,
+            false => -party.set_out.y * up,
+        };
+        let mine = reach(one, &self.plan.spec(who).hitboxes()[hit], hitbox);
+        let theirs = reach(other, &self.plan.spec(whom).hurtboxes()[hurt], hurtbox);
+        let downward = falls(one) - falls(other);
+        // Whether a party that faces some way has the other before it.
+        let ahead = |own: &Party1, way: Vec2, x: f64| match own.facing {
+            Facing::Angle(angle) => {
+                let degrees = way.y.atan2(way.x).to_degrees() - angle.known_degrees();
+                way != Vec2::ZERO && (degrees.rem_euclid(360.0) + 90.0) % 360.0 <= 180.0
+            }
+            _ => x * own.facing.sign() > 0.0,
+        };
         const NEAR: f64 = 1e-6;
         match gate {
-            GatePlan::Above { margin } => hitbox.min.y * up >= hurtbox.max.y * up - margin - NEAR,
-            GatePlan::Below { margin } => hitbox.max.y * up <= hurtbox.min.y * up + margin + NEAR,
+            GatePlan::Above { margin } => mine[0] >= theirs[1] - margin - NEAR,
+            GatePlan::Below { margin } => mine[1] <= theirs[0] + margin + NEAR,
             GatePlan::ComingDown => downward > NEAR,
             GatePlan::ComingUp => -downward > NEAR,
-            GatePlan::Side(SideOf::Front) => x * other.facing.sign() > 0.0,
-            GatePlan::Side(SideOf::Behind) => x * other.facing.sign() < 0.0,
+            GatePlan::Side(SideOf::Front) => ahead(other, offset, x),
+            GatePlan::Side(SideOf::Behind) => !ahead(other, offset, x),
             GatePlan::Side(SideOf::Left) => x < 0.0,
             GatePlan::Side(SideOf::Right) => x > 0.0,
             GatePlan::Angle { .. } | GatePlan::LineOfSight => {
                 unreachable!("no random rule asks it")
             }
-            GatePlan::Falling(speed) => -one.set_out.y * up >= speed - NEAR,
+            GatePlan::Falling(speed) => falls(one) >= speed - NEAR,
             GatePlan::Closing { speed, .. } => downward >= speed - NEAR,
             GatePlan::Party(party, ask) => {
                 let (index, own) = match party {
                     Party::Who => (who, one),
                     Party::Whom => (whom, other),
                 };
-                let toward = if *party == Party::Who { -x } else { x } * own.facing.sign() > 0.0;
+                let toward = match party {
+                    Party::Who => ahead(own, offset * -1.0, -x),
+                    Party::Whom => ahead(own, offset, x),
+                };
                 // What a meter holds, and the most it can.
                 let held = |meter| {
                     let spec = self.plan.spec(index);
@@ -284,8 +282,8 @@ impl Judge<'_> {
                 match *ask {
                     Ask::Facing(Looking::Toward) => toward,
                     Ask::Facing(Looking::Away) => !toward,
-                    Ask::Facing(Looking::Left) => own.facing == Facing::Left,
-                    Ask::Facing(Looking::Right) => own.facing == Facing::Right,
+                    Ask::Facing(Looking::Left) => own.facing.ahead().x < 0.0,
+                    Ask::Facing(Looking::Right) => own.facing.ahead().x > 0.0,
                     Ask::Grounded(yes) => own.grounded == yes,
                     Ask::Phase(phase) => {
                         own.swing.is_some_and(|(.., under_way)| under_way == phase)
@@ -448,10 +446,10 @@ impl Judge<'_> {
             };
             let mut toward = then(one) - then(other);
             if toward == Vec2::ZERO {
-                toward = Vec2::new(-one.facing.sign(), 0.0);
+                toward = one.facing.ahead() * -1.0;
             }
             // All random guards cover what is ahead, half a turn.
-            let ahead = toward.x * other.facing.sign() / toward.length() >= -1e-6;
+            let ahead = toward.dot(other.facing.ahead()) / toward.length() >= -1e-6;
             if !rule.pierces_guard() && up && !spent && ahead {
                 verdict = Verdict::Guarded;
             }
@@ -507,11 +505,14 @@ fn compare(encounter: &Encounter) -> Result<BTreeMap<&'static str, u32>, TestCas
     let drill = plan.drill("d").expect("drill d");
     let mut sim = Sim::new(&plan, drill);
     let mut inquest = Inquest::new(&plan, drill, |_, _| true);
-    let mut before: Vec<(Vec2, Vec<Amount>)> = plan
+    let mut before: Vec<(Vec2, f64, Facing, Vec<Amount>)> = plan
         .cast()
         .map(|actor| {
+            let view = sim.actor(actor);
             (
-                sim.actor(actor).at,
+                view.at,
+                view.height,
+                view.facing,
                 plan.spec(actor)
                     .meters()
                     .iter()
@@ -566,7 +567,18 @@ fn compare(encounter: &Encounter) -> Result<BTreeMap<&'static str, u32>, TestCas
             .cast()
             .map(|actor| {
                 let (view, memory) = (sim.actor(actor), &judge.memory[actor.index()]);
-                let (start, meters) = before[actor.index()].clone();
+                let (start, height, faced, meters) = before[actor.index()].clone();
+                let spec = plan.spec(actor);
+                let drives = matches!(spec.drive(), Drive::Walk { turn: Some(_), .. });
+                let spins = matches!(spec.faces().aim(), FaceAim::Spin(_));
+                let turned = match (faced, view.facing) {
+                    (Facing::Angle(old), Facing::Angle(new))
+                        if drives || spins || spec.faces().most().is_some() =>
+                    {
+                        i64::from(old.to(new))
+                    }
+                    _ => 0,
+                };
                 let swing = memory.began.map(|(attack, serial, since)| {
                     let [startup, active, _] = plan.spec(actor).attacks()[attack]
                         .phases()
@@ -581,7 +593,10 @@ fn compare(encounter: &Encounter) -> Result<BTreeMap<&'static str, u32>, TestCas
                 Party1 {
                     start,
                     at: view.at,
+                    heights: [height, view.height],
+                    rises: view.set_out_up,
                     facing: view.facing,
+                    turned,
                     set_out: view.set_out,
                     grounded: view.grounded,
                     live: (view.live.hit(), view.live.hurt()),
@@ -658,7 +673,7 @@ fn compare(encounter: &Encounter) -> Result<BTreeMap<&'static str, u32>, TestCas
         }
         for actor in plan.cast() {
             let view = sim.actor(actor);
-            before[actor.index()] = (view.at, view.meters.to_vec());
+            before[actor.index()] = (view.at, view.height, view.facing, view.meters.to_vec());
         }
         if !sim.step().expect("room") {
             return Ok(counts);
@@ -671,6 +686,11 @@ proptest! {
 
     #[test]
     fn the_judge_comes_to_the_same_verdicts(encounter in fight()) {
+        compare(&encounter)?;
+    }
+
+    #[test]
+    fn the_judge_knows_turning_and_height(encounter in fight_in_every_direction()) {
         compare(&encounter)?;
     }
 
@@ -691,14 +711,19 @@ proptest! {
     }
 }
 
-/// Guards the generator: verdicts that it never brings about are not tested.
+/// Guards the generators: verdicts that one never brings about are not tested.
 #[test]
 fn random_fights_bring_about_every_verdict() {
+    brings_about_every_verdict(&fight());
+    brings_about_every_verdict(&fight_in_every_direction());
+}
+
+fn brings_about_every_verdict(fights: &impl Strategy<Value = Encounter>) {
     use proptest::strategy::ValueTree;
     let mut runner = proptest::test_runner::TestRunner::deterministic();
     let mut all: BTreeMap<&'static str, u32> = BTreeMap::new();
     for _ in 0..120 {
-        let encounter = fight().new_tree(&mut runner).unwrap().current();
+        let encounter = fights.new_tree(&mut runner).unwrap().current();
         for (verdict, count) in compare(&encounter).unwrap() {
             *all.entry(verdict).or_default() += count;
         }

@@ -34,6 +34,7 @@ mod heights;
 mod hits;
 mod invariants;
 mod judge;
+mod meets;
 mod motion;
 mod oracle;
 mod out_again;
