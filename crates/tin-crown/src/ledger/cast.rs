@@ -1,18 +1,32 @@
 //! Who acts in a ledger: the placed actors of its plan, and those that were launched.
 
-use super::Ledger;
+use super::Launched;
 use crate::plan::{ActorIx, Chosen, Plan, Spec, SpecIx};
 
-/// A plan and a ledger of one of its drills, whole or on its way.
+/// A plan, and those that were launched, in the order of their numbers.
 #[derive(Clone, Copy)]
 pub(crate) struct Cast<'a> {
     pub plan: &'a Plan,
-    pub ledger: &'a Ledger,
+    pub launched: &'a [Launched],
 }
 
 impl<'a> Cast<'a> {
     pub fn id(self, actor: ActorIx) -> &'a str {
-        self.ledger.id(self.plan, actor)
+        match self.origin(actor) {
+            Some(launched) => &launched.id,
+            None => &self.plan.actors[actor.index()].id,
+        }
+    }
+
+    /// Who was launched, if the actor was.
+    pub fn origin(self, actor: ActorIx) -> Option<&'a Launched> {
+        let nth = actor.index().checked_sub(self.plan.actors.len())?;
+        // Where nobody is left out, that is its place.
+        let found = self.launched.get(nth).filter(|own| own.number == actor);
+        found.or_else(|| {
+            let place = self.launched.binary_search_by_key(&actor, |own| own.number);
+            place.ok().map(|place| &self.launched[place])
+        })
     }
 
     pub fn spec(self, actor: ActorIx) -> &'a Spec {
@@ -20,7 +34,7 @@ impl<'a> Cast<'a> {
     }
 
     pub fn spec_index(self, actor: ActorIx) -> SpecIx {
-        match self.ledger.origin(actor) {
+        match self.origin(actor) {
             Some(launched) => launched.spec,
             None => self.plan.actors[actor.index()].spec,
         }
@@ -28,7 +42,7 @@ impl<'a> Cast<'a> {
 
     pub fn is_chosen(self, chosen: &Chosen, actor: ActorIx) -> bool {
         let plan = self.plan;
-        match self.ledger.origin(actor) {
+        match self.origin(actor) {
             None => chosen.means(plan, self.id(actor), Ok(actor)),
             Some(launched) => {
                 let subject = plan.kind_subject(plan.spec_of(launched.spec).kind);
@@ -38,7 +52,7 @@ impl<'a> Cast<'a> {
     }
 
     pub fn acts_for(self, chosen: &Chosen, actor: ActorIx) -> bool {
-        let maker = || self.ledger.origin(actor).map(|launched| launched.maker);
+        let maker = || self.origin(actor).map(|launched| launched.maker);
         self.is_chosen(chosen, actor) || maker().is_some_and(|maker| self.acts_for(chosen, maker))
     }
 }

@@ -24,8 +24,9 @@ pub use replay::Replay;
 pub use summary::{ActorEnd, Dealt, MeterEnd, Summary};
 pub use table::{Row, Tone};
 
-use crate::plan::{ActorIx, Plan, RuleIx, SpecIx};
-use crate::time::Tick;
+use std::sync::Arc;
+
+use crate::plan::{ActorIx, RuleIx, SpecIx};
 
 /// Every event of a replay, in the order of the lines.
 ///
@@ -49,15 +50,18 @@ use crate::time::Tick;
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct Ledger {
     events: Vec<Event>,
-    placed: usize,
+    /// How many lines there were before.
+    before: u32,
     launched: Vec<Launched>,
 }
 
 /// An actor that was launched or left behind in the course of a replay.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Launched {
+    /// Its number, after those of the placed actors.
+    pub number: ActorIx,
     /// Its id: `maker.launcher.k`.
-    pub id: String,
+    pub id: Arc<str>,
     /// Its resolved kind.
     pub spec: SpecIx,
     /// Who launched it or left it behind.
@@ -67,36 +71,32 @@ pub struct Launched {
 }
 
 impl Ledger {
-    /// Without a line, and so many placed actors.
-    pub(crate) fn new(placed: usize) -> Ledger {
-        Ledger {
-            placed,
-            ..Ledger::default()
-        }
-    }
-
     /// Everyone who was launched or left behind, in the order of their numbers, which begin after
     /// those of the placed actors.
     pub fn launched(&self) -> &[Launched] {
         &self.launched
     }
 
-    /// Adds an actor that was launched.
-    pub(crate) fn launch(&mut self, launched: Launched) {
-        self.launched.push(launched);
+    /// Adds what a tick tells, and those that it launched.
+    pub(crate) fn add(
+        &mut self,
+        events: impl Iterator<Item = Event>,
+        launched: impl Iterator<Item = Launched>,
+    ) {
+        self.events.extend(events);
+        self.launched.extend(launched);
     }
 
-    /// Who was launched, if the actor was.
-    pub(crate) fn origin(&self, actor: ActorIx) -> Option<&Launched> {
-        self.launched.get(actor.index().checked_sub(self.placed)?)
-    }
-
-    /// The id of an actor.
-    pub(crate) fn id<'a>(&'a self, plan: &'a Plan, actor: ActorIx) -> &'a str {
-        match self.origin(actor) {
-            Some(launched) => &launched.id,
-            None => &plan.actors[actor.index()].id,
-        }
+    /// All lines up to now; the ledger goes on without them, and knows of those that were launched the ones
+    /// that `stay`.
+    pub(crate) fn take(&mut self, stay: &[Launched]) -> Ledger {
+        let before = self.before + self.events.len() as u32;
+        let rest = Ledger {
+            events: Vec::new(),
+            before,
+            launched: stay.to_vec(),
+        };
+        std::mem::replace(self, rest)
     }
 
     /// The events.
@@ -106,7 +106,7 @@ impl Ledger {
 
     /// The event of a line.
     pub fn get(&self, id: LineId) -> Option<&Event> {
-        self.events.get((id.0 as usize).checked_sub(1)?)
+        self.events.get(id.0.checked_sub(self.before + 1)? as usize)
     }
 
     /// How many lines there are.
@@ -117,35 +117,6 @@ impl Ledger {
     /// Whether there are none.
     pub fn is_empty(&self) -> bool {
         self.events.is_empty()
-    }
-
-    /// Adds a line without cause, reason and place; the caller fills in what there is.
-    pub(crate) fn push(&mut self, tick: Tick, who: Option<ActorIx>, what: What) -> &mut Event {
-        let id = LineId(self.events.len() as u32 + 1);
-        self.events.push(Event {
-            tick,
-            id,
-            cause: None,
-            because: None,
-            who,
-            whom: None,
-            rule: None,
-            at: None,
-            height: 0.0,
-            facing: None,
-            what,
-        });
-        let last = self.events.len() - 1;
-        &mut self.events[last]
-    }
-
-    pub(crate) fn get_mut(&mut self, id: LineId) -> Option<&mut Event> {
-        self.events.get_mut((id.0 as usize).checked_sub(1)?)
-    }
-
-    /// The events since there were so many lines.
-    pub(crate) fn since(&mut self, lines: usize) -> &mut [Event] {
-        &mut self.events[lines..]
     }
 }
 

@@ -51,7 +51,7 @@ impl Replay {
     pub(crate) fn cast(&self) -> Cast<'_> {
         Cast {
             plan: &self.plan,
-            ledger: &self.ledger,
+            launched: self.ledger.launched(),
         }
     }
 
@@ -89,7 +89,7 @@ impl Replay {
     /// When an index is of another plan.
     pub fn is_of(&self, selection: &Selection<'_>, actor: ActorIx) -> bool {
         let kind = self.spec(actor).kind;
-        match self.ledger.origin(actor) {
+        match self.cast().origin(actor) {
             None => selection.contains(actor),
             Some(launched) => selection.is_of_kind(kind) || self.is_of(selection, launched.maker),
         }
@@ -119,7 +119,7 @@ impl Replay {
     ///
     /// When an index is of another plan.
     pub fn root(&self, actor: ActorIx) -> ActorIx {
-        self.ledger
+        self.cast()
             .origin(actor)
             .map_or(actor, |launched| launched.root)
     }

@@ -83,7 +83,7 @@ enum Whom {
 
 impl Replay {
     fn whom(&self, actor: ActorIx) -> Whom {
-        match self.ledger().origin(actor) {
+        match self.cast().origin(actor) {
             None => Whom::Placed(actor),
             Some(launched) => {
                 let own = &launched.id[self.id(launched.maker).len()..];

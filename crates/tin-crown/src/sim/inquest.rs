@@ -130,7 +130,7 @@ impl<W: Fn(ActorIx, ActorIx) -> bool> Observer for Notes<'_, W> {
     fn judged(&mut self, plan: &Plan, state: &State) {
         for &index in &state.contacts.judgement.order {
             let candidate = &state.contacts.judgement.candidates[index as usize];
-            if (self.wanted)(candidate.who, candidate.whom) {
+            if (self.wanted)(candidate.key.who, candidate.key.whom) {
                 self.all.push((index, ask(plan, state, candidate)));
             }
         }
@@ -154,7 +154,7 @@ fn ask(plan: &Plan, state: &State, candidate: &Candidate) -> Judged {
     let touches = state.contacts.touching.now.iter();
     let touch = touches.into_iter().find(|touch| {
         let pair = &touch.pair;
-        (pair.who, pair.whom) == (candidate.who, candidate.whom)
+        (pair.who, pair.whom) == (candidate.key.who, candidate.key.whom)
             && (pair.hitbox, pair.hurtbox) == (candidate.hitbox, candidate.hurtbox)
     });
     let gates = touch.map_or_else(Vec::new, |touch| {
@@ -163,8 +163,8 @@ fn ask(plan: &Plan, state: &State, candidate: &Candidate) -> Judged {
     });
     Judged {
         tick: state.tick,
-        who: candidate.who,
-        whom: candidate.whom,
+        who: candidate.key.who,
+        whom: candidate.key.whom,
         rule: candidate.rule,
         hitbox: candidate.hitbox,
         hurtbox: candidate.hurtbox,
@@ -176,12 +176,12 @@ fn ask(plan: &Plan, state: &State, candidate: &Candidate) -> Judged {
             .then(|| verdict::again(plan, state, candidate))
             .flatten(),
         verdict: candidate.verdict,
-        withheld: candidate.withheld.then(|| {
-            match state.actors[candidate.who.index()].rests(state.tick) {
+        withheld: candidate
+            .withheld
+            .then(|| match state.actors[candidate.who].rests(state.tick) {
                 true => Withheld::Rests,
                 false => Withheld::Over,
-            }
-        }),
+            }),
         guard: candidate.guard,
         until: candidate.until,
         because: None,

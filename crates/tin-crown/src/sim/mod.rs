@@ -3,17 +3,20 @@
 
 mod error;
 mod inquest;
+mod log;
 mod observer;
 mod outlook;
 mod parts;
 mod phases;
+mod roll;
 mod run;
+mod slot;
 mod state;
 mod view;
 
 use std::sync::Arc;
 
-use crate::ledger::Replay;
+use crate::ledger::{Ledger, Replay};
 use crate::limits;
 use crate::plan::{DrillIx, LauncherIx, Plan};
 use crate::time::Tick;
@@ -47,6 +50,8 @@ pub use view::ActorView;
 pub struct Sim {
     plan: Arc<Plan>,
     state: State,
+    /// What has happened up to the last tick, this one included.
+    history: Ledger,
 }
 
 impl Sim {
@@ -64,10 +69,22 @@ impl Sim {
         let mut state = State::new(plan, drill, Tick(0));
         appearing::place(plan, &mut state, &mut Vec::new(), None);
         judge(plan, &mut state, observer);
-        Sim {
+        let mut sim = Sim {
             plan: Arc::clone(plan),
             state,
-        }
+            history: Ledger::default(),
+        };
+        sim.remember();
+        sim
+    }
+
+    /// What was told on the tick that is over becomes history.
+    fn remember(&mut self) {
+        let all = self.state.roll.all();
+        let known = self.history.launched().last().map(|own| own.number);
+        let new = all.partition_point(|own| Some(own.number) <= known);
+        let launched = all[new..].iter().cloned();
+        self.history.add(self.state.log.drain(), launched);
     }
 
     /// Goes one tick on, and says whether there was one left to go.
@@ -82,7 +99,7 @@ impl Sim {
     /// The same, watched.
     fn step_observed(&mut self, observer: &mut impl Observer) -> Result<bool, ReplayError> {
         self.check()?;
-        let Sim { plan, state } = self;
+        let Sim { plan, state, .. } = self;
         if state.is_over(plan) {
             return Ok(false);
         }
@@ -93,6 +110,7 @@ impl Sim {
             motion::run(plan, state);
         }
         judge(plan, state, observer);
+        self.remember();
         self.check()?;
         Ok(true)
     }
@@ -111,7 +129,7 @@ impl Sim {
         if let Some(excess) = self.state.excess {
             return Err(self.explain(excess, drill()));
         }
-        if self.state.ledger.len() > limits::LEDGER_LINES {
+        if self.history.len() > limits::LEDGER_LINES {
             return Err(ReplayError::LedgerFull {
                 drill: drill(),
                 tick,
@@ -179,7 +197,7 @@ impl Sim {
     /// When the last tick went beyond a limit.
     pub fn into_replay(self) -> Result<Replay, ReplayError> {
         self.check()?;
-        Ok(Replay::new(self.plan, self.state.drill, self.state.ledger))
+        Ok(Replay::new(self.plan, self.state.drill, self.history))
     }
 }
 

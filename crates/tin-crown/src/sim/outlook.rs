@@ -61,16 +61,17 @@ struct Notes<'w, W> {
 
 impl<W: Fn(ActorIx) -> bool> Observer for Notes<'_, W> {
     fn perceived(&mut self, plan: &Plan, state: &State) {
-        for &who in &state.lists.thinking {
-            let actor = &state.actors[who.index()];
+        for &slot in &state.lists.thinking {
+            let actor = &state.actors[slot];
+            let who = actor.number;
             let rests = actor.rests(state.tick) || actor.is_stunned(state.tick);
             if !(self.wanted)(who) || !actor.alive || actor.dying || rests {
                 continue;
             }
-            let spec = state.spec(plan, who);
+            let spec = state.spec(plan, slot);
             let mut sights = Vec::new();
             for (nth, sensor) in spec.sensors.iter().enumerate() {
-                sensors::views(plan, state, who, sensor, |whom, view| {
+                sensors::views(plan, state, slot, sensor, |whom, view| {
                     sights.push((SensorIx::new(nth), whom, view));
                 });
             }
@@ -82,7 +83,7 @@ impl<W: Fn(ActorIx) -> bool> Observer for Notes<'_, W> {
                 state: own,
                 turns: go
                     .iter()
-                    .map(|go| weighing::weigh(plan, state, who, go))
+                    .map(|go| weighing::weigh(plan, state, slot, go))
                     .collect(),
             });
         }

@@ -5,9 +5,10 @@ use std::ops::Range;
 use crate::amount::Amount;
 use crate::encounter::{Ending, Outside};
 use crate::geometry::Vec2;
-use crate::ledger::{DeathCause, Ledger, LineId};
+use crate::ledger::{Cast, DeathCause, Event, LineId, What};
 use crate::outcome::Outcome;
 use crate::plan::{ActorIx, BoxSet, DrillIx, Drive, LauncherIx, Plan, Spec, StateIx};
+use crate::sim::log::Log;
 use crate::sim::parts::actor::{Actor, Doom, Legs, Life};
 use crate::sim::parts::appearing::{Birth, Return};
 use crate::sim::parts::attacks::Readiness;
@@ -29,6 +30,8 @@ use crate::sim::parts::solids::FixedSolids;
 use crate::sim::parts::transitions::{Switch, Turn};
 use crate::sim::phases::touch::Touching;
 use crate::sim::phases::verdict::Judgement;
+use crate::sim::roll::Roll;
+use crate::sim::slot::{Slot, Slots};
 use crate::time::Tick;
 
 /// A replay between two ticks.
@@ -36,9 +39,9 @@ use crate::time::Tick;
 pub(crate) struct State {
     pub drill: DrillIx,
     pub tick: Tick,
-    /// Every actor there ever was: the placed ones, then those that were launched, one by one.
-    pub actors: Vec<Actor>,
-    pub legs: Vec<Legs>,
+    /// The placed actors, then those that were launched.
+    pub actors: Slots<Actor>,
+    pub legs: Slots<Legs>,
     pub stock: Stock,
     pub lists: Lists,
     pub pending: Pending,
@@ -47,9 +50,8 @@ pub(crate) struct State {
     pub fixed: FixedSolids,
     /// What the drill plays.
     pub script: Script,
-    pub ledger: Ledger,
-    /// How many lines there were when the tick began.
-    pub lines_before: usize,
+    pub log: Log,
+    pub roll: Roll,
     pub outcome: Option<Outcome>,
     /// Whether the outcome has its line.
     pub told: bool,
@@ -69,8 +71,8 @@ pub(crate) struct Stock {
 }
 
 impl Stock {
-    /// Adds what an actor has, and says where it is.
-    fn add(&mut self, spec: &Spec, seed: u32, id: &str, tick: Tick) -> Own {
+    /// Makes room for what an actor has, and says where.
+    fn grow(&mut self, spec: &Spec, seed: u32, id: &str, tick: Tick) -> Own {
         fn grow<T>(all: &mut Vec<T>, more: impl Iterator<Item = T>) -> Range<usize> {
             let from = all.len();
             all.extend(more);
@@ -102,26 +104,53 @@ impl Stock {
             ),
         }
     }
+
+    /// What an actor has is as when it appears; but for what its meters hold, and its launchers.
+    pub fn renew(&mut self, spec: &Spec, own: &Own, tick: Tick) {
+        let meters = self.gauges[own.meters.clone()].iter_mut();
+        for (gauge, meter) in meters.zip(&spec.meters) {
+            *gauge = Gauge::new(meter, tick);
+        }
+        self.attacks[own.attacks.clone()].fill(Readiness::default());
+        for sight in &mut self.sights[own.sensors.clone()] {
+            *sight = Sight::new(tick);
+        }
+        self.switches[own.transitions.clone()].fill(Switch::default());
+    }
+
+    /// The meters hold what they begin with, and the launchers count and draw from the beginning.
+    fn refill(&mut self, spec: &Spec, own: &Own, seed: u32, id: &str) {
+        let meters = self.meters[own.meters.clone()].iter_mut();
+        for (held, meter) in meters.zip(&spec.meters) {
+            *held = meter.start;
+        }
+        let barrels = self.barrels[own.launchers.clone()].iter_mut();
+        for (barrel, plan) in barrels.zip(&spec.launchers) {
+            *barrel = Barrel::new(seed, id, plan);
+        }
+    }
 }
 
 /// Those that are there, or may come back.
 #[derive(Clone, Debug, Default)]
 pub(crate) struct Lists {
     /// In the order of ids, and of their numbers.
-    pub order: Vec<ActorIx>,
-    pub roster: Vec<ActorIx>,
+    pub order: Vec<Slot>,
+    pub roster: Vec<Slot>,
     /// Those of some sort, in the order of ids.
-    pub solids: Vec<ActorIx>,
-    pub bodies: Vec<ActorIx>,
-    pub confined: Vec<ActorIx>,
-    pub thinking: Vec<ActorIx>,
+    pub solids: Vec<Slot>,
+    pub bodies: Vec<Slot>,
+    pub confined: Vec<Slot>,
+    pub thinking: Vec<Slot>,
     /// Those who rotate.
-    pub rotating: Vec<ActorIx>,
-    pub pickups: Vec<ActorIx>,
+    pub rotating: Vec<Slot>,
+    pub pickups: Vec<Slot>,
     /// Who may be in an attack this tick, or has boxes that go on and off.
-    pub swinging: Vec<ActorIx>,
+    pub swinging: Vec<Slot>,
     /// Whether an actor that will not come back is gone since the lists were made.
     pub stale: bool,
+    /// Who is gone for good and in no list any more, but whose slot is not given on yet.
+    pub limbo: Vec<Slot>,
 }
 
 /// What one phase leaves to a later one, or to the next tick.
@@ -130,14 +159,16 @@ pub(crate) struct Pending {
     /// The gauges whose clock stands still on this tick.
     pub paused: Vec<usize>,
     /// Who is to die in phase 6.
-    pub doomed: Vec<ActorIx>,
+    pub doomed: Vec<Slot>,
     /// Whose flight ends in phase 6.
     pub ended: Vec<End>,
     /// What is to appear.
     pub births: Vec<Birth>,
     pub returns: Vec<Return>,
     /// Who has appeared on this tick, and why.
-    pub born: Vec<(ActorIx, Option<LineId>)>,
+    pub born: Vec<(Slot, Option<LineId>)>,
+    /// The id of what was born last, whose room is used again.
+    pub id: String,
     /// How many appeared this tick.
     pub appeared: usize,
     /// Who touches a pickup, a checkpoint or an exit on this tick.
@@ -150,7 +181,7 @@ pub(crate) struct Pending {
     /// Whether a player was gone this tick.
     pub player_gone: bool,
     /// Who was pushed on this tick, and the line of the hit.
-    pub pushed: Vec<(ActorIx, LineId)>,
+    pub pushed: Vec<(Slot, LineId)>,
 }
 
 /// What touches what, the verdicts, and what is remembered of each pair.
@@ -182,12 +213,12 @@ impl State {
         let mut state = State {
             drill,
             tick,
-            actors: Vec::with_capacity(plan.actors.len()),
-            legs: Vec::with_capacity(plan.actors.len()),
+            actors: Slots::with_capacity(plan.actors.len()),
+            legs: Slots::with_capacity(plan.actors.len()),
             stock: Stock::default(),
             lists: Lists {
-                order: plan.cast().collect(),
-                roster: plan.cast().collect(),
+                order: plan.cast().map(Slot::placed).collect(),
+                roster: plan.cast().map(Slot::placed).collect(),
                 ..Lists::default()
             },
             pending: Pending::default(),
@@ -200,8 +231,8 @@ impl State {
             crowds: Crowds::new(plan),
             fixed: FixedSolids::new(&plan.arena),
             script: Script::default(),
-            ledger: Ledger::new(plan.actors.len()),
-            lines_before: 0,
+            log: Log::default(),
+            roll: Roll::new(plan.actors.len()),
             outcome: None,
             told: false,
             excess: None,
@@ -220,49 +251,77 @@ impl State {
                     rise: Rise::new(placed.rise, 0.0),
                     velocity: Vec2::ZERO,
                     shot: false,
+                    number: index,
+                    root: index,
+                    depth: 0,
                     maker: None,
                     origin: None,
-                    barrel: None,
+                    launcher: None,
                 },
             );
-            state.actors[index.index()].rank = index.index() as u32;
+            state.actors[Slot::placed(index)].rank = index.0;
         }
         state.list(plan);
         state
     }
 
-    /// The stream of chance of an actor for a purpose.
-    pub fn stream(&self, plan: &Plan, id: &str, purpose: &[&str]) -> Stream {
-        Stream::new(plan.drills[self.drill.index()].seed, id, purpose)
+    /// From which all chance is drawn.
+    pub fn seed(&self, plan: &Plan) -> u32 {
+        plan.drills[self.drill.index()].seed
     }
 
-    /// Adds an actor that appears on this tick, after all there ever were.
-    pub fn add(&mut self, plan: &Plan, new: &Newcomer<'_>) -> ActorIx {
-        let index = ActorIx::new(self.actors.len());
-        let spec = plan.spec_of(plan.breed(new.breed).spec);
-        let seed = plan.drills[self.drill.index()].seed;
-        let own = self.stock.add(spec, seed, new.id, self.tick);
-        let maker = new.maker.map(|maker| &self.actors[maker.index()].life);
-        let root = maker.map_or(index, |maker| maker.root);
-        let depth = maker.map_or(0, |maker| maker.depth + 1);
-        let life = Life::new(spec, new, own, root, depth, seed, self.tick);
-        self.actors.push(Actor::new(plan, new, self.tick, life));
-        self.legs.push(Legs::new(spec, Drive::Still, 0.0, 0.0));
-        self.set_off(plan, index);
-        let drive = self.legs[index.index()].drive;
-        let actor = &mut self.actors[index.index()];
+    /// The stream of chance of an actor for a purpose.
+    pub fn stream(&self, plan: &Plan, id: &str, purpose: &[&str]) -> Stream {
+        Stream::new(self.seed(plan), id, purpose)
+    }
+
+    /// Adds an actor that appears on this tick.
+    pub fn add(&mut self, plan: &Plan, new: &Newcomer<'_>) -> Slot {
+        let index = plan.breed(new.breed).spec;
+        let (spec, seed) = (plan.spec_of(index), self.seed(plan));
+        let free = self.roll.reuse(index);
+        let own = match free {
+            Some(slot) => {
+                let own = self.actors[slot].life.own.clone();
+                self.stock.renew(spec, &own, self.tick);
+                self.stock.refill(spec, &own, seed, new.id);
+                own
+            }
+            None => self.stock.grow(spec, seed, new.id, self.tick),
+        };
+        let actor = Actor::new(
+            plan,
+            new,
+            self.tick,
+            Life::new(spec, new, own, seed, self.tick),
+        );
+        let legs = Legs::new(spec, Drive::Still, 0.0, 0.0);
+        let slot = match free {
+            Some(slot) => {
+                self.actors[slot] = actor;
+                self.legs[slot] = legs;
+                slot
+            }
+            None => {
+                self.legs.push(legs);
+                self.actors.push(actor)
+            }
+        };
+        self.set_off(plan, slot);
+        let drive = self.legs[slot].drive;
+        let actor = &mut self.actors[slot];
         // A motion by a clock may begin elsewhere than in its middle.
         let (at, up) = clocked::offset(plan, actor, drive, 0);
         actor.at += at;
         actor.start = actor.at;
         actor.life.rise.at += up;
         actor.life.rise.start = actor.life.rise.at;
-        index
+        slot
     }
 
     /// Lets an actor's motion begin, and its boxes be live, as its state says.
-    pub fn set_off(&mut self, plan: &Plan, index: ActorIx) {
-        let actor = &mut self.actors[index.index()];
+    pub fn set_off(&mut self, plan: &Plan, index: Slot) {
+        let actor = &mut self.actors[index];
         let spec = plan.spec_of(actor.spec);
         let state = actor
             .life
@@ -303,18 +362,25 @@ impl State {
         let dt = 1.0 / f64::from(plan.rate);
         let [gravity, height] = plan.arena.pull();
         actor.life.rise.drop = spec.fall(&drive, height);
-        self.legs[index.index()] = Legs::new(spec, drive, gravity, dt);
+        self.legs[index] = Legs::new(spec, drive, gravity, dt);
     }
 
     /// Makes the lists of those that are there anew.
     pub fn list(&mut self, plan: &Plan) {
         let placed = plan.actors.len();
         let actors = &mut self.actors;
-        let stays = |index: &ActorIx| index.index() < placed || actors[index.index()].alive;
-        self.lists.order.retain(stays);
+        let stays = |index: &Slot| index.index() < placed || actors[*index].alive;
+        let limbo = &mut self.lists.limbo;
+        self.lists.order.retain(|index| {
+            let stays = stays(index);
+            if !stays {
+                limbo.push(*index);
+            }
+            stays
+        });
         self.lists.roster.retain(stays);
         for (rank, index) in self.lists.order.iter().enumerate() {
-            actors[index.index()].rank = rank as u32;
+            actors[*index].rank = rank as u32;
         }
         let Lists {
             order,
@@ -330,7 +396,7 @@ impl State {
             list.clear();
         }
         for &index in &*order {
-            let actor = &actors[index.index()];
+            let actor = &actors[index];
             let spec = plan.spec_of(actor.spec);
             let ends_outside = spec.flight.ends_at(Ending::Edge, actor.shot);
             for (list, is) in [
@@ -354,16 +420,73 @@ impl State {
             .touching
             .list(plan, &self.actors, &self.lists.roster);
         let actors = &self.actors;
-        let stays = |index: ActorIx| index.index() < placed || actors[index.index()].alive;
+        let roll = &self.roll;
+        let stays = |actor: ActorIx| {
+            let slot = roll.slot(actor);
+            actor.index() < placed || slot.is_some_and(|slot| actors[slot].alive)
+        };
         self.contacts
             .pairs
             .retain(|key| stays(key.who) && stays(key.whom));
         self.lists.stale = false;
     }
 
+    /// Gives on the slots of those that are gone, but of whoever something is still to come, or whom a sensor
+    /// is still to lose.
+    pub fn give_on(&mut self) {
+        if self.lists.limbo.is_empty() {
+            return;
+        }
+        let State {
+            actors,
+            lists,
+            pending,
+            stock,
+            roll,
+            ..
+        } = self;
+        lists.limbo.retain(|&slot| {
+            let number = actors[slot].number;
+            let bears = pending.births.iter().any(|birth| birth.maker == slot);
+            let mut sights = stock.sights.iter();
+            let seen = sights.any(|sight| sight.seen.iter().any(|seen| seen.whom == number));
+            let stays = bears || seen;
+            if !stays {
+                roll.free(number);
+            }
+            stays
+        });
+        roll.forget();
+    }
+
+    /// An actor that is there, or may come back.
+    pub fn find(&self, actor: ActorIx) -> Option<&Actor> {
+        Some(&self.actors[self.roll.slot(actor)?])
+    }
+
+    /// Tells of something that someone does.
+    pub fn tell(&mut self, who: Option<Slot>, what: What) -> &mut Event {
+        let who = who.map(|slot| self.number(slot));
+        self.log.push(self.tick, who, what)
+    }
+
+    /// The number of an actor.
+    pub fn number(&self, slot: Slot) -> ActorIx {
+        self.actors[slot].number
+    }
+
+    /// The id of an actor.
+    pub fn id<'s>(&'s self, plan: &'s Plan, slot: Slot) -> &'s str {
+        let cast = Cast {
+            plan,
+            launched: self.roll.all(),
+        };
+        cast.id(self.number(slot))
+    }
+
     /// The resolved kind of an actor.
-    pub fn spec<'p>(&self, plan: &'p Plan, actor: ActorIx) -> &'p Spec {
-        plan.spec_of(self.actors[actor.index()].spec)
+    pub fn spec<'p>(&self, plan: &'p Plan, actor: Slot) -> &'p Spec {
+        plan.spec_of(self.actors[actor].spec)
     }
 
     /// Whether the last tick is played.
@@ -374,8 +497,8 @@ impl State {
 
     /// Says that an actor is to die of something that is nobody's hit: it is counted to the last one
     /// that landed on it within 3 s.
-    pub fn doom_without_hit(&mut self, plan: &Plan, actor: ActorIx, of: DeathCause) {
-        let last = self.actors[actor.index()].life.last_hit;
+    pub fn doom_without_hit(&mut self, plan: &Plan, actor: Slot, of: DeathCause) {
+        let last = self.actors[actor].life.last_hit;
         let recent = last.filter(|last| (self.tick - last.tick).0 <= 3 * plan.rate);
         let doom = Doom {
             of,
@@ -386,8 +509,8 @@ impl State {
     }
 
     /// Says what an actor is to die of, unless it is doomed already.
-    pub fn doom(&mut self, actor: ActorIx, doom: Doom) {
-        let own = &mut self.actors[actor.index()];
+    pub fn doom(&mut self, actor: Slot, doom: Doom) {
+        let own = &mut self.actors[actor];
         if own.life.doom.is_none() && !own.dying {
             own.life.doom = Some(doom);
             self.pending.doomed.push(actor);

@@ -5,13 +5,14 @@ use std::sync::Arc;
 use crate::amount::Amount;
 use crate::encounter::{Facing, Phase};
 use crate::geometry::Vec2;
-use crate::ledger::{Ledger, LineId};
+use crate::ledger::{Cast, Ledger, LineId};
 use crate::outcome::Outcome;
 use crate::plan::{ActorIx, AttackIx, BoxIx, BoxSet, DrillIx, Plan, RuleIx, Spec, StateIx};
 use crate::sim::Sim;
-use crate::sim::parts::actor::Ground;
+use crate::sim::parts::actor::{Actor, Ground};
 use crate::sim::parts::{attacks, guards, launchers};
 use crate::sim::phases::touch;
+use crate::sim::slot::Slot;
 use crate::time::{Tick, Ticks};
 
 /// An actor as it stands at the end of a tick.
@@ -87,7 +88,25 @@ impl Sim {
 
     /// Everyone who is there, or may come back, in the order of ids.
     pub fn cast(&self) -> impl Iterator<Item = ActorIx> {
-        self.state.lists.order.iter().copied()
+        let order = self.state.lists.order.iter();
+        order.map(|slot| self.state.number(*slot))
+    }
+
+    /// Those whose names are known.
+    fn named(&self) -> Cast<'_> {
+        Cast {
+            plan: &self.plan,
+            launched: self.history.launched(),
+        }
+    }
+
+    fn slot(&self, actor: ActorIx) -> Slot {
+        let slot = self.state.roll.slot(actor);
+        slot.unwrap_or_else(|| panic!("actor {} is not there", actor.index()))
+    }
+
+    fn own(&self, actor: ActorIx) -> &Actor {
+        &self.state.actors[self.slot(actor)]
     }
 
     /// The id of an actor, placed or launched.
@@ -96,7 +115,7 @@ impl Sim {
     ///
     /// When an index is of another plan.
     pub fn id(&self, actor: ActorIx) -> &str {
-        self.state.ledger.id(&self.plan, actor)
+        self.named().id(actor)
     }
 
     /// The resolved kind of an actor, placed or launched.
@@ -105,7 +124,7 @@ impl Sim {
     ///
     /// When an index is of another plan.
     pub fn spec(&self, actor: ActorIx) -> &Spec {
-        self.state.spec(&self.plan, actor)
+        self.named().spec(actor)
     }
 
     /// Whom a sensor of an actor notices (by its place in the kind's list), and how far off they are.
@@ -114,7 +133,7 @@ impl Sim {
     ///
     /// When an index is of another plan.
     pub fn noticed(&self, actor: ActorIx, sensor: usize) -> impl Iterator<Item = (ActorIx, f64)> {
-        let first = self.state.actors[actor.index()].life.sensors.start;
+        let first = self.own(actor).life.own.sensors.start;
         let sight = &self.state.stock.sights[first + sensor];
         sight.seen.iter().map(|seen| (seen.whom, seen.distance))
     }
@@ -126,7 +145,7 @@ impl Sim {
     /// When an index is of another plan.
     pub fn actor(&self, actor: ActorIx) -> ActorView<'_> {
         let state = &self.state;
-        let own = &state.actors[actor.index()];
+        let own = self.own(actor);
         let guard = self.spec(actor).guard.as_ref();
         ActorView {
             alive: own.alive && !own.dying,
@@ -157,7 +176,7 @@ impl Sim {
             set_out_up: own.life.rise.set_out,
             state: own.life.mind.state,
             age: own.age(state.tick),
-            meters: &state.stock.meters[own.life.meters.clone()],
+            meters: &state.stock.meters[own.life.own.meters.clone()],
         }
     }
 
@@ -167,7 +186,7 @@ impl Sim {
     ///
     /// When an index is of another plan.
     pub fn stopped(&self, actor: ActorIx) -> [Option<Ground>; 2] {
-        let own = &self.state.actors[actor.index()];
+        let own = self.own(actor);
         match own.stopped {
             [false, false] => [None; 2],
             _ => own.life.stoppers,
@@ -180,12 +199,13 @@ impl Sim {
     ///
     /// When an index is of another plan.
     pub fn ground(&self, actor: ActorIx) -> Option<Ground> {
-        self.state.actors[actor.index()].ground
+        self.own(actor).ground
     }
 
     /// Who was pushed on the last tick, by the hit of which line: by a knockback, a rebound or a parry.
     pub fn pushed(&self) -> impl Iterator<Item = (ActorIx, LineId)> {
-        self.state.pending.pushed.iter().copied()
+        let pushed = self.state.pending.pushed.iter();
+        pushed.map(|(slot, line)| (self.state.number(*slot), *line))
     }
 
     /// At whom a launcher of an actor (by its place in the kind's list) would be aimed now, and at which
@@ -196,14 +216,15 @@ impl Sim {
     ///
     /// When an index is of another plan.
     pub fn aimed_at(&self, actor: ActorIx, launcher: usize) -> Option<(ActorIx, Vec2)> {
-        let own = &self.state.actors[actor.index()];
+        let own = self.own(actor);
         let launcher = self.spec(actor).launchers.get(launcher)?;
         let muzzle = own.at + own.facing.turn(launcher.muzzle);
         let speed = launcher.speed.mean();
         let from = (muzzle, own.life.rise.at + launcher.muzzle_rise);
-        let aimed = launchers::aim(&self.plan, &self.state, actor, launcher.aim, from, speed);
+        let slot = self.slot(actor);
+        let aimed = launchers::aim(&self.plan, &self.state, slot, launcher.aim, from, speed);
         let (whom, way, _) = aimed?;
-        Some((whom, muzzle + way))
+        Some((self.state.number(whom), muzzle + way))
     }
 
     /// The rules by which a hitbox of an actor gives.
@@ -212,7 +233,7 @@ impl Sim {
     ///
     /// When an index is of another plan.
     pub fn gives(&self, actor: ActorIx, hitbox: BoxIx) -> &[RuleIx] {
-        let breed = self.plan.breed(self.state.actors[actor.index()].breed);
+        let breed = self.plan.breed(self.own(actor).breed);
         self.plan.profile(breed.gives[hitbox.index()])
     }
 
@@ -222,7 +243,7 @@ impl Sim {
     ///
     /// When an index is of another plan.
     pub fn takes(&self, actor: ActorIx, hurtbox: BoxIx) -> &[RuleIx] {
-        let breed = self.plan.breed(self.state.actors[actor.index()].breed);
+        let breed = self.plan.breed(self.own(actor).breed);
         self.plan.profile(breed.takes[hurtbox.index()])
     }
 
@@ -237,6 +258,6 @@ impl Sim {
 
     /// What has happened so far.
     pub fn ledger(&self) -> &Ledger {
-        &self.state.ledger
+        &self.history
     }
 }

@@ -1,17 +1,16 @@
 //! An actor between two ticks.
 
-use std::ops::Range;
-
 use super::buttons::Buttons;
 use super::chance::Stream;
+use super::newcomer::Own;
 use super::rising::Rise;
 use super::windows::{Scope, Window};
 use crate::encounter::Facing;
 use crate::geometry::{Angle, Vec2};
 use crate::ledger::{DeathCause, LineId};
 use crate::plan::{
-    ActorIx, AttackIx, BoxPlan, BoxSet, BreedIx, CheckpointIx, Drive, RuleIx, SideIx, Spec, SpecIx,
-    StateIx,
+    ActorIx, AttackIx, BoxPlan, BoxSet, BreedIx, CheckpointIx, Drive, LauncherIx, RuleIx, SideIx,
+    Spec, SpecIx, StateIx,
 };
 use crate::time::{Tick, Ticks};
 
@@ -46,6 +45,8 @@ pub(crate) struct Actor {
     pub stopped: [bool; 2],
     /// Whether it is path of its motion.
     pub arrived: bool,
+    /// Its number, which no other ever has.
+    pub number: ActorIx,
     pub side: Option<SideIx>,
     pub spec: SpecIx,
     pub breed: BreedIx,
@@ -95,11 +96,7 @@ pub(crate) struct Actor {
 #[derive(Clone, Debug)]
 pub(crate) struct Life {
     /// Where its meters, attacks, launchers, sensors and transitions stand in the lists of all.
-    pub meters: Range<usize>,
-    pub attacks: Range<usize>,
-    pub launchers: Range<usize>,
-    pub sensors: Range<usize>,
-    pub transitions: Range<usize>,
+    pub own: Own,
     pub windows: Vec<Window>,
     /// How many swings it has begun.
     pub swings: u32,
@@ -127,8 +124,8 @@ pub(crate) struct Life {
     pub depth: usize,
     /// At the root of its makers: itself when it is placed.
     pub root: ActorIx,
-    /// The launcher of its maker, among those of all.
-    pub barrel: Option<usize>,
+    /// The launcher of its maker.
+    pub launcher: Option<LauncherIx>,
     /// The way that it did not go to its end, when it was cut short.
     pub cut: Cut,
     /// Where it was placed, or appeared.
@@ -294,22 +291,6 @@ impl Legs {
                 .any(|meter| meter.regen.is_some() || meter.reload.is_some()),
             pulses: boxes().any(|plan: &BoxPlan| plan.pulse.is_some()),
         }
-    }
-}
-
-impl Life {
-    /// The lists of all are made anew: it is in none of them any more.
-    pub fn forget_lists(&mut self) {
-        for range in [
-            &mut self.meters,
-            &mut self.attacks,
-            &mut self.launchers,
-            &mut self.sensors,
-            &mut self.transitions,
-        ] {
-            *range = 0..0;
-        }
-        self.barrel = None;
     }
 }
 

@@ -1,16 +1,21 @@
 //! What appears at the end of phase 3: launched things, what is left behind, and whoever comes back
 //! or elsewhere.
 
+use std::fmt::Write;
+use std::sync::Arc;
+
+use super::actor::{Actor, Life};
 use super::rising::Rise;
 use super::windows::{Because, Scope, Window};
 use super::{clocked, launchers, meters, shots, solids};
 use crate::encounter::{Ending, Facing, MetersAt};
 use crate::geometry::Vec2;
-use crate::ledger::{Launched, LineId, What};
+use crate::ledger::{Cast, Launched, LineId, What};
 use crate::limits;
-use crate::plan::{ActorIx, BreedIx, LauncherIx, Plan, SideIx};
+use crate::plan::{BreedIx, LauncherIx, Plan, SideIx};
 use crate::sim::parts::newcomer::Newcomer;
 use crate::sim::phases::motion;
+use crate::sim::slot::Slot;
 use crate::sim::state::{Excess, Lists, State};
 use crate::time::{Tick, Ticks};
 
@@ -20,7 +25,7 @@ pub(crate) struct Birth {
     /// On which tick.
     pub due: Tick,
     pub breed: BreedIx,
-    pub maker: ActorIx,
+    pub maker: Slot,
     pub from: From,
     /// Which of its sort it is, counted from 1.
     pub number: u32,
@@ -42,7 +47,7 @@ pub(crate) enum From {
 /// An actor who is to appear anew.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Return {
-    pub who: ActorIx,
+    pub who: Slot,
     pub at: Vec2,
     /// At which height.
     pub rise: f64,
@@ -68,22 +73,23 @@ pub(crate) fn place(
     }
     state.list(plan);
     for index in plan.cast() {
-        if state.actors[index.index()].alive {
-            stand(plan, state, index, cause);
+        let slot = Slot::placed(index);
+        if state.actors[slot].alive {
+            stand(plan, state, slot, cause);
         }
     }
 }
 
 /// An actor stands where it is: its line, and what is beneath it.
-fn stand(plan: &Plan, state: &mut State, index: ActorIx, cause: Option<LineId>) {
-    let event = state.ledger.push(state.tick, Some(index), What::Appear);
+fn stand(plan: &Plan, state: &mut State, index: Slot, cause: Option<LineId>) {
+    let event = state.tell(Some(index), What::Appear);
     event.cause = cause;
-    if state.legs[index.index()].pulses {
+    if state.legs[index].pulses {
         state.lists.swinging.push(index);
     }
     if let Some(body) = &state.spec(plan, index).body {
         motion::settle(plan, state, index, body);
-        state.actors[index.index()].landed = false;
+        state.actors[index].landed = false;
     }
 }
 
@@ -117,7 +123,7 @@ pub(crate) fn appear(plan: &Plan, state: &mut State) {
     }
     state.pending.returns = returns;
     state.list(plan);
-    born.sort_unstable_by_key(|(index, _)| state.actors[index.index()].rank);
+    born.sort_unstable_by_key(|(index, _)| state.actors[*index].rank);
     for (index, cause) in born.drain(..) {
         stand(plan, state, index, cause);
         end_within_solid(plan, state, index);
@@ -132,20 +138,21 @@ fn room(state: &mut State, birth: &Birth) -> Option<Excess> {
         From::Launcher { launcher, .. } => Some(launcher),
         From::Left { .. } => None,
     };
+    let maker = state.number(birth.maker);
     if state.pending.appeared > limits::LAUNCHES {
-        Some(Excess::Launches(birth.maker, launcher))
+        Some(Excess::Launches(maker, launcher))
     } else if state.lists.order.len() + state.pending.appeared > limits::ALIVE {
-        Some(Excess::Alive(birth.maker, launcher))
-    } else if state.ledger.launched().len() >= limits::LAUNCHED {
-        Some(Excess::Launched(birth.maker, launcher))
-    } else if state.actors[birth.maker.index()].life.depth >= limits::CHAIN {
-        Some(Excess::Chain(birth.maker, launcher))
+        Some(Excess::Alive(maker, launcher))
+    } else if state.roll.launched() >= limits::LAUNCHED {
+        Some(Excess::Launched(maker, launcher))
+    } else if state.actors[birth.maker].life.depth >= limits::CHAIN {
+        Some(Excess::Chain(maker, launcher))
     } else {
         None
     }
 }
 
-fn bear(plan: &Plan, state: &mut State, birth: &Birth) -> ActorIx {
+fn bear(plan: &Plan, state: &mut State, birth: &Birth) -> Slot {
     let maker = birth.maker;
     let spec = state.spec(plan, maker);
     let kind = plan.spec_of(plan.breed(birth.breed).spec).kind;
@@ -153,18 +160,25 @@ fn bear(plan: &Plan, state: &mut State, birth: &Birth) -> ActorIx {
         From::Launcher { launcher, .. } => &spec.launchers[launcher.index()].name,
         From::Left { .. } => &plan.names.kinds[kind],
     };
-    let id = format!("{}.{sort}.{}", state.ledger.id(plan, maker), birth.number);
-    let (at, velocity, rise, barrel) = match birth.from {
+    let mut text = std::mem::take(&mut state.pending.id);
+    text.clear();
+    let made = write!(text, "{}.{sort}.{}", state.id(plan, maker), birth.number);
+    debug_assert!(made.is_ok(), "a string takes all");
+    let id: Arc<str> = text.as_str().into();
+    state.pending.id = text;
+    let (at, velocity, rise, by) = match birth.from {
         From::Launcher { launcher, nth } => {
             let (at, velocity, rise) =
                 launchers::send_off(plan, state, maker, launcher, birth.facing, nth);
-            let first = state.actors[maker.index()].life.launchers.start;
-            (at, velocity, rise, Some(first + launcher.index()))
+            (at, velocity, rise, Some(launcher))
         }
         From::Left { at, rise } => (at, Vec2::ZERO, Rise::new(rise, 0.0), None),
     };
+    let own = &state.actors[maker];
+    let (made_by, number) = (own.number, state.roll.next());
     let new = Newcomer {
         id: &id,
+        number,
         breed: birth.breed,
         facing: birth.facing,
         side: birth.side,
@@ -172,34 +186,42 @@ fn bear(plan: &Plan, state: &mut State, birth: &Birth) -> ActorIx {
         velocity,
         rise,
         shot: birth.shot,
-        maker: Some(maker),
+        maker: Some(made_by),
+        root: own.life.root,
+        depth: own.life.depth + 1,
         origin: Some(birth.cause),
-        barrel,
+        launcher: by,
     };
-    let index = state.add(plan, &new);
-    let life = &state.actors[index.index()].life;
-    state.ledger.launch(Launched {
+    let root = new.root;
+    let slot = state.add(plan, &new);
+    let launched = Launched {
+        number,
         id,
-        spec: state.actors[index.index()].spec,
-        maker,
-        root: life.root,
-    });
-    index
+        spec: state.actors[slot].spec,
+        maker: made_by,
+        root,
+    };
+    state.roll.enter(launched, slot);
+    slot
 }
 
 /// Puts the newly born where they belong in the order of ids.
-fn enroll(plan: &Plan, state: &mut State, born: &mut [(ActorIx, Option<LineId>)]) {
+fn enroll(plan: &Plan, state: &mut State, born: &mut [(Slot, Option<LineId>)]) {
     if born.is_empty() {
         return;
     }
     let Lists { order, roster, .. } = &mut state.lists;
-    let ledger = &state.ledger;
+    let cast = Cast {
+        plan,
+        launched: state.roll.all(),
+    };
+    let actors = &state.actors;
     roster.extend(born.iter().map(|(index, _)| *index));
-    let id = |index: ActorIx| ledger.id(plan, index);
+    let id = |slot: Slot| cast.id(actors[slot].number);
     born.sort_unstable_by(|(a, _), (b, _)| id(*a).cmp(id(*b)));
     // From behind, so that each is moved once.
     let mut from = order.len();
-    order.resize(from + born.len(), ActorIx(0));
+    order.resize(from + born.len(), Slot(0));
     let mut to = order.len();
     for &(index, _) in born.iter().rev() {
         let before = order[..from].partition_point(|other| id(*other) < id(index));
@@ -216,7 +238,7 @@ fn come(plan: &Plan, state: &mut State, back: &Return) {
     if back.anew {
         renew(plan, state, back);
     }
-    let actor = &mut state.actors[index.index()];
+    let actor = &mut state.actors[index];
     actor.came = tick;
     actor.at = back.at;
     actor.start = back.at;
@@ -232,8 +254,8 @@ fn come(plan: &Plan, state: &mut State, back: &Return) {
     }
     state.set_off(plan, index);
     if back.anew {
-        let drive = state.legs[index.index()].drive;
-        let actor = &mut state.actors[index.index()];
+        let drive = state.legs[index].drive;
+        let actor = &mut state.actors[index];
         let (offset, up) = clocked::offset(plan, actor, drive, 0);
         if back.just_there {
             actor.anchor = actor.at - offset;
@@ -245,18 +267,20 @@ fn come(plan: &Plan, state: &mut State, back: &Return) {
         }
         actor.start = actor.at;
     }
-    state.contacts.pairs.forget(index);
-    state.contacts.marks.forget(index);
+    let number = state.number(index);
+    state.contacts.pairs.forget(number);
+    state.contacts.marks.forget(number);
 }
 
 /// An actor begins anew: as it was placed, but for what it keeps from life to life.
 fn renew(plan: &Plan, state: &mut State, back: &Return) {
     let index = back.who;
-    let id = state.ledger.id(plan, index).to_owned();
-    let old = &state.actors[index.index()];
+    let id = state.id(plan, index).to_owned();
+    let old = &state.actors[index];
     let spec = plan.spec_of(old.spec);
     let new = Newcomer {
         id: &id,
+        number: old.number,
         breed: old.breed,
         facing: old.facing,
         side: spec.side,
@@ -265,20 +289,24 @@ fn renew(plan: &Plan, state: &mut State, back: &Return) {
         velocity: Vec2::ZERO,
         shot: false,
         maker: None,
+        root: old.number,
+        depth: 0,
         origin: None,
-        barrel: None,
+        launcher: None,
     };
-    state.add(plan, &new);
-    let (Some(fresh), Some(legs)) = (state.actors.pop(), state.legs.pop()) else {
-        return;
-    };
-    state.legs[index.index()] = legs;
-    let old = std::mem::replace(&mut state.actors[index.index()], fresh);
-    let actor = &mut state.actors[index.index()];
+    let own = old.life.own.clone();
+    state.stock.renew(spec, &own, state.tick);
+    for barrel in &mut state.stock.barrels[own.launchers.clone()] {
+        barrel.renew();
+    }
+    let first = own.meters.start;
+    let life = Life::new(spec, &new, own, state.seed(plan), state.tick);
+    let fresh = Actor::new(plan, &new, state.tick, life);
+    let old = std::mem::replace(&mut state.actors[index], fresh);
+    let actor = &mut state.actors[index];
     actor.rank = old.rank;
     actor.buttons = old.buttons;
     let life = &mut actor.life;
-    life.root = index;
     life.lives = old.life.lives;
     life.checkpoint = old.life.checkpoint;
     life.reached = old.life.reached;
@@ -287,26 +315,20 @@ fn renew(plan: &Plan, state: &mut State, back: &Return) {
     life.home = old.life.home;
     life.rise.home = old.life.rise.home;
     (life.pace, life.places, life.drops) = (old.life.pace, old.life.places, old.life.drops);
-    life.launchers = old.life.launchers;
-    for barrel in &mut state.stock.barrels[life.launchers.clone()] {
-        barrel.renew();
-    }
-    let first = life.meters.start;
     let respawn = spec.respawn.as_deref().filter(|_| back.respawn);
     let meters = respawn.map_or(MetersAt::Start, |respawn| respawn.meters);
     for (nth, meter) in spec.meters.iter().enumerate() {
-        let kept = state.stock.meters[old.life.meters.start + nth];
         let own = &mut state.stock.meters[first + nth];
-        match meters {
-            MetersAt::Start => {}
-            MetersAt::Full => *own = meter.max,
-            MetersAt::Kept if plan.is_health(meter.name) && !kept.is_positive() => {}
-            MetersAt::Kept => *own = kept,
-        }
-        let after = *own;
+        let kept = *own;
+        let after = match meters {
+            MetersAt::Full => meter.max,
+            MetersAt::Kept if kept.is_positive() || !plan.is_health(meter.name) => kept,
+            MetersAt::Start | MetersAt::Kept => meter.start,
+        };
+        *own = after;
         meters::tell(state, index, meter.name, kept, after, back.cause);
     }
-    let actor = &mut state.actors[index.index()];
+    let actor = &mut state.actors[index];
     if let (true, Some(line)) = (back.respawn && spec.after_respawn > Ticks(0), back.cause) {
         let window = Window {
             scope: Scope::Everyone,
@@ -318,8 +340,8 @@ fn renew(plan: &Plan, state: &mut State, back: &Return) {
 }
 
 /// What appears within a solid that ends it, ends there.
-fn end_within_solid(plan: &Plan, state: &mut State, index: ActorIx) {
-    let actor = &state.actors[index.index()];
+fn end_within_solid(plan: &Plan, state: &mut State, index: Slot) {
+    let actor = &state.actors[index];
     let spec = plan.spec_of(actor.spec);
     if actor.life.maker.is_some()
         && spec.flight.ends_at(Ending::Solid, actor.shot)
@@ -342,12 +364,12 @@ fn end_within_solid(plan: &Plan, state: &mut State, index: ActorIx) {
 pub(crate) fn leave(
     plan: &Plan,
     state: &mut State,
-    index: ActorIx,
+    index: Slot,
     ending: Ending,
     cause: LineId,
     same_tick: bool,
 ) {
-    let actor = &state.actors[index.index()];
+    let actor = &state.actors[index];
     let spec = plan.spec_of(actor.spec);
     if spec.leaves.is_empty() {
         return;
@@ -364,7 +386,7 @@ pub(crate) fn leave(
 pub(crate) fn leave_one(
     plan: &Plan,
     state: &mut State,
-    index: ActorIx,
+    index: Slot,
     child: usize,
     shot: bool,
     cause: LineId,
@@ -375,7 +397,7 @@ pub(crate) fn leave_one(
     } else {
         state.tick + Ticks(1)
     };
-    let actor = &mut state.actors[index.index()];
+    let actor = &mut state.actors[index];
     actor.life.left += 1;
     let birth = Birth {
         due,

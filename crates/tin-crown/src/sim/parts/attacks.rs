@@ -3,8 +3,9 @@
 use super::actor::{Actor, Swing};
 use crate::encounter::Phase;
 use crate::ledger::{LineId, What};
-use crate::plan::{ActorIx, AttackIx, AttackPlan, BoxPlan, BoxSet, ButtonIx, Plan, Start};
+use crate::plan::{AttackIx, AttackPlan, BoxPlan, BoxSet, ButtonIx, Plan, Start};
 use crate::sim::phases::record;
+use crate::sim::slot::Slot;
 use crate::sim::state::State;
 use crate::time::{Tick, Ticks};
 
@@ -65,32 +66,26 @@ pub(crate) fn live(plan: &Plan, actor: &Actor, tick: Tick) -> BoxSet {
 }
 
 /// Ends a swing whose last phase is over.
-pub(crate) fn end_when_due(plan: &Plan, state: &mut State, index: ActorIx) {
-    if under_way(plan, &state.actors[index.index()], state.tick).is_none() {
+pub(crate) fn end_when_due(plan: &Plan, state: &mut State, index: Slot) {
+    if under_way(plan, &state.actors[index], state.tick).is_none() {
         end(plan, state, index, None, false);
     }
 }
 
 /// Ends a swing, and lets its cooldown begin.
-pub(crate) fn end(
-    plan: &Plan,
-    state: &mut State,
-    index: ActorIx,
-    cause: Option<LineId>,
-    cut: bool,
-) {
-    let actor = &mut state.actors[index.index()];
+pub(crate) fn end(plan: &Plan, state: &mut State, index: Slot, cause: Option<LineId>, cut: bool) {
+    let actor = &mut state.actors[index];
     let Some(swing) = actor.swing.take() else {
         return;
     };
     let attack = &plan.spec_of(actor.spec).attacks[swing.attack.index()];
-    state.stock.attacks[actor.life.attacks.start + swing.attack.index()].from =
+    state.stock.attacks[actor.life.own.attacks.start + swing.attack.index()].from =
         state.tick + attack.cooldown;
     let what = What::Attack {
         attack: swing.attack,
         over: Some(cut),
     };
-    let event = state.ledger.push(state.tick, Some(index), what);
+    let event = state.tell(Some(index), what);
     event.caused_by(cause.or(Some(swing.line)));
 }
 
@@ -98,12 +93,12 @@ pub(crate) fn end(
 pub(crate) fn press(
     plan: &Plan,
     state: &mut State,
-    index: ActorIx,
+    index: Slot,
     button: ButtonIx,
     tick: Tick,
     line: LineId,
 ) {
-    let first = state.actors[index.index()].life.attacks.start;
+    let first = state.actors[index].life.own.attacks.start;
     for (nth, attack) in state.spec(plan, index).attacks.iter().enumerate() {
         if let Start::Press(own) | Start::Hold(own) = attack.starts
             && own == button
@@ -116,9 +111,9 @@ pub(crate) fn press(
 }
 
 /// Starts the first attack that its owner's buttons and clocks call for, and that may start now.
-pub(crate) fn start_one(plan: &Plan, state: &mut State, index: ActorIx) {
+pub(crate) fn start_one(plan: &Plan, state: &mut State, index: Slot) {
     let spec = state.spec(plan, index);
-    let actor = &state.actors[index.index()];
+    let actor = &state.actors[index];
     let mind = &actor.life.mind;
     let (by_states, _) = spec.by_states();
     let named = mind
@@ -136,13 +131,13 @@ pub(crate) fn start_one(plan: &Plan, state: &mut State, index: ActorIx) {
     let allowed = allowed & (!by_states | named);
     let called = |&nth: &usize| {
         let by_state = by_states & (1 << nth) != 0;
-        let place = actor.life.attacks.start + nth;
+        let place = actor.life.own.attacks.start + nth;
         allowed & (1 << nth) != 0 && calls(&spec.attacks[nth], state, actor, place, by_state)
     };
     let Some(nth) = (0..spec.attacks.len()).find(called) else {
         return;
     };
-    let first = actor.life.attacks.start;
+    let first = actor.life.own.attacks.start;
     let cause = match spec.attacks[nth].starts {
         Start::Press(_) | Start::Hold(_) => state.stock.attacks[first + nth].line,
         Start::Entry => mind.line,
@@ -159,11 +154,11 @@ pub(crate) fn start_one(plan: &Plan, state: &mut State, index: ActorIx) {
     }
     let attack = AttackIx::new(nth);
     let what = What::Attack { attack, over: None };
-    let event = state.ledger.push(state.tick, Some(index), what);
+    let event = state.tell(Some(index), what);
     let line = event.caused_by(cause).id;
     record::cue(state, index, spec.attacks[nth].cue, Some(line));
     state.lists.swinging.push(index);
-    let actor = &mut state.actors[index.index()];
+    let actor = &mut state.actors[index];
     actor.life.swings += 1;
     actor.life.swing_hits.clear();
     actor.swing = Some(Swing {

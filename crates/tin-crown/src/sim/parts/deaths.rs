@@ -9,10 +9,11 @@ use crate::geometry::{Vec2, overlap};
 use crate::ledger::{Bearing, LineId, What};
 use crate::outcome::Outcome;
 use crate::plan::{
-    ActorIx, BoxSet, CheckpointIx, DeathPlan, Drive, Group, Plan, ResetPlan, RespawnPlan,
-    ReturnPlan, StateIx,
+    BoxSet, CheckpointIx, DeathPlan, Drive, Group, Plan, ResetPlan, RespawnPlan, ReturnPlan,
+    StateIx,
 };
 use crate::sim::phases::record;
+use crate::sim::slot::Slot;
 use crate::sim::state::State;
 use crate::time::Ticks;
 
@@ -23,10 +24,10 @@ pub(crate) fn begin_all(plan: &Plan, state: &mut State) {
         state
             .pending
             .doomed
-            .sort_unstable_by_key(|index| actors[index.index()].rank);
+            .sort_unstable_by_key(|index| actors[*index].rank);
         for nth in 0..state.pending.doomed.len() {
             let index = state.pending.doomed[nth];
-            let actor = &mut state.actors[index.index()];
+            let actor = &mut state.actors[index];
             if let Some(doom) = actor.life.doom.take().filter(|_| actor.alive) {
                 begin(plan, state, index, &doom);
             }
@@ -35,37 +36,37 @@ pub(crate) fn begin_all(plan: &Plan, state: &mut State) {
     }
     if std::mem::take(&mut state.pending.player_gone) {
         let mut players = plan.cast().filter(|&index| plan.spec(index).player);
-        if players.all(|index| is_gone(state, index)) {
+        if players.all(|index| is_gone(state, Slot::placed(index))) {
             state.outcome.get_or_insert(Outcome::Lost);
         }
     }
 }
 
 /// Whether an actor is gone for good.
-pub(crate) fn is_gone(state: &State, index: ActorIx) -> bool {
-    let actor = &state.actors[index.index()];
+pub(crate) fn is_gone(state: &State, index: Slot) -> bool {
+    let actor = &state.actors[index];
     !actor.alive && actor.life.comeback.is_none() && actor.life.back.is_none()
 }
 
-fn begin(plan: &Plan, state: &mut State, index: ActorIx, doom: &Doom) {
+fn begin(plan: &Plan, state: &mut State, index: Slot, doom: &Doom) {
     hits::give_up(plan, state, index, doom.hit, Bearing::GuardDown);
     let what = What::Death {
         by: doom.by,
         of: doom.of,
     };
-    let event = state.ledger.push(state.tick, Some(index), what);
+    let event = state.tell(Some(index), what);
     let line = event.caused_by(doom.hit).id;
     let spec = state.spec(plan, index);
     let tick = state.tick;
     let dt = 1.0 / f64::from(plan.rate);
-    let actor = &mut state.actors[index.index()];
+    let actor = &mut state.actors[index];
     if let Some(before) = actor.life.lives {
         let after = before.saturating_sub(1);
         actor.life.lives = Some(after);
         let what = What::Life { before, after };
-        state.ledger.push(tick, Some(index), what).cause = Some(line);
+        state.tell(Some(index), what).cause = Some(line);
     }
-    let actor = &mut state.actors[index.index()];
+    let actor = &mut state.actors[index];
     actor.dying = true;
     actor.held = false;
     actor.life.dying = Some(Dying {
@@ -83,9 +84,9 @@ fn begin(plan: &Plan, state: &mut State, index: ActorIx, doom: &Doom) {
         ..Source::default()
     };
     meters::empty_health(plan, state, index, source);
-    let fall = state.legs[index.index()].fall;
+    let fall = state.legs[index].fall;
     let still = Legs::new(spec, Drive::Still, plan.arena.gravity, dt);
-    state.legs[index.index()] = Legs { fall, ..still };
+    state.legs[index] = Legs { fall, ..still };
     play(plan, state, index, false);
 }
 
@@ -93,7 +94,7 @@ fn begin(plan: &Plan, state: &mut State, index: ActorIx, doom: &Doom) {
 pub(crate) fn go_on(plan: &Plan, state: &mut State) {
     for nth in 0..state.lists.order.len() {
         let index = state.lists.order[nth];
-        let actor = &state.actors[index.index()];
+        let actor = &state.actors[index];
         if actor.dying && !actor.rests(state.tick) {
             play(plan, state, index, true);
         }
@@ -104,7 +105,7 @@ pub(crate) fn go_on(plan: &Plan, state: &mut State) {
 pub(crate) fn come_back(plan: &Plan, state: &mut State) {
     for nth in 0..state.lists.order.len() {
         let index = state.lists.order[nth];
-        let actor = &state.actors[index.index()];
+        let actor = &state.actors[index];
         if !actor.alive && actor.life.comeback.is_some() {
             count_down(plan, state, index);
         }
@@ -112,10 +113,10 @@ pub(crate) fn come_back(plan: &Plan, state: &mut State) {
 }
 
 /// Plays all steps that are due; after the last the actor is gone.
-fn play(plan: &Plan, state: &mut State, index: ActorIx, same_tick: bool) {
+fn play(plan: &Plan, state: &mut State, index: Slot, same_tick: bool) {
     let steps = &state.spec(plan, index).death;
     loop {
-        let Some(dying) = state.actors[index.index()].life.dying else {
+        let Some(dying) = state.actors[index].life.dying else {
             return;
         };
         let Some(step) = steps.get(dying.next) else {
@@ -129,13 +130,13 @@ fn play(plan: &Plan, state: &mut State, index: ActorIx, same_tick: bool) {
             kept: step.live.unwrap_or(dying.kept),
             ..dying
         };
-        let actor = &mut state.actors[index.index()];
+        let actor = &mut state.actors[index];
         actor.life.dying = Some(next);
         actor.always.hit = next.kept.hit;
         actor.always.hurt |= next.kept.hurt;
         play_one(plan, state, index, step, dying.line, same_tick);
         if same_tick {
-            let actor = &mut state.actors[index.index()];
+            let actor = &mut state.actors[index];
             actor.live = actor.always;
         }
     }
@@ -144,7 +145,7 @@ fn play(plan: &Plan, state: &mut State, index: ActorIx, same_tick: bool) {
 fn play_one(
     plan: &Plan,
     state: &mut State,
-    index: ActorIx,
+    index: Slot,
     step: &DeathPlan,
     line: LineId,
     same_tick: bool,
@@ -156,8 +157,8 @@ fn play_one(
     if let Some(to) = step.state {
         enter(plan, state, index, to, line);
     }
-    let actor = &mut state.actors[index.index()];
-    let legs = &mut state.legs[index.index()];
+    let actor = &mut state.actors[index];
+    let legs = &mut state.legs[index];
     if let Some(drive) = step.drive {
         actor.anchor = actor.at;
         actor.life.rise.anchor = actor.life.rise.at;
@@ -197,7 +198,7 @@ fn play_one(
     }
     let total: u32 = step.drops.iter().map(|(_, weight)| weight).sum();
     if total > 0 {
-        let mut drawn = state.actors[index.index()].life.drops.below(total as usize) as u32;
+        let mut drawn = state.actors[index].life.drops.below(total as usize) as u32;
         for &(kind, weight) in &step.drops {
             if drawn < weight {
                 if kind.is_some() {
@@ -212,21 +213,21 @@ fn play_one(
 }
 
 /// A step brings the dying into a state: they move as it says, and its boxes are live.
-fn enter(plan: &Plan, state: &mut State, index: ActorIx, to: StateIx, line: LineId) {
+fn enter(plan: &Plan, state: &mut State, index: Slot, to: StateIx, line: LineId) {
     let tick = state.tick;
-    let from = state.actors[index.index()].life.mind.state.unwrap_or(to);
+    let from = state.actors[index].life.mind.state.unwrap_or(to);
     let what = What::Enter { state: to, from };
-    let event = state.ledger.push(tick, Some(index), what);
+    let event = state.tell(Some(index), what);
     let line = event.caused_by(Some(line)).id;
     let lit = state.spec(plan, index).states[to.index()].live;
-    let actor = &mut state.actors[index.index()];
+    let actor = &mut state.actors[index];
     let (live, hurt) = (actor.live, actor.always.hurt);
     let mind = &mut actor.life.mind;
     mind.state = Some(to);
     mind.since = tick;
     mind.line = Some(line);
     state.set_off(plan, index);
-    let actor = &mut state.actors[index.index()];
+    let actor = &mut state.actors[index];
     if let Some(dying) = &mut actor.life.dying {
         dying.entered = true;
         dying.kept = dying.kept.with(lit);
@@ -237,12 +238,12 @@ fn enter(plan: &Plan, state: &mut State, index: ActorIx, to: StateIx, line: Line
 }
 
 /// A death is over.
-fn end(plan: &Plan, state: &mut State, index: ActorIx, line: LineId, same_tick: bool) {
+fn end(plan: &Plan, state: &mut State, index: Slot, line: LineId, same_tick: bool) {
     let spec = state.spec(plan, index);
     let tick = state.tick;
-    let event = state.ledger.push(tick, Some(index), What::Gone);
+    let event = state.tell(Some(index), What::Gone);
     let gone = event.caused_by(Some(line)).id;
-    let actor = &mut state.actors[index.index()];
+    let actor = &mut state.actors[index];
     actor.alive = false;
     actor.dying = false;
     actor.life.dying = None;
@@ -262,13 +263,13 @@ fn end(plan: &Plan, state: &mut State, index: ActorIx, line: LineId, same_tick: 
 }
 
 /// Cues that count down, and the respawn when it is due.
-fn count_down(plan: &Plan, state: &mut State, index: ActorIx) {
+fn count_down(plan: &Plan, state: &mut State, index: Slot) {
     let spec = state.spec(plan, index);
     let Some(respawn) = spec.respawn.as_deref() else {
         return;
     };
     let tick = state.tick;
-    while let Some(comeback) = state.actors[index.index()].life.comeback
+    while let Some(comeback) = state.actors[index].life.comeback
         && let Some(&cue) = respawn.countdown.get(comeback.told)
     {
         let share = u64::from(respawn.delay.0) * comeback.told as u64;
@@ -277,13 +278,13 @@ fn count_down(plan: &Plan, state: &mut State, index: ActorIx) {
         if tick.0 < at.max(comeback.since.0 + 1) {
             break;
         }
-        state.actors[index.index()].life.comeback = Some(Comeback {
+        state.actors[index].life.comeback = Some(Comeback {
             told: comeback.told + 1,
             ..comeback
         });
         record::cue(state, index, Some(cue), Some(comeback.line));
     }
-    let Some(comeback) = state.actors[index.index()].life.comeback else {
+    let Some(comeback) = state.actors[index].life.comeback else {
         return;
     };
     if tick < comeback.due {
@@ -291,7 +292,7 @@ fn count_down(plan: &Plan, state: &mut State, index: ActorIx) {
     }
     let here = matches!(respawn.at, ReturnPlan::Here) && fits_here(plan, state, index);
     let ((at, rise), facing, checkpoint) = if here {
-        let fallen = &state.actors[index.index()];
+        let fallen = &state.actors[index];
         ((fallen.at, fallen.life.rise.at), fallen.facing, None)
     } else {
         place(plan, state, index, respawn)
@@ -302,9 +303,7 @@ fn count_down(plan: &Plan, state: &mut State, index: ActorIx) {
     {
         return;
     }
-    let event = state
-        .ledger
-        .push(tick, Some(index), What::Respawn { checkpoint });
+    let event = state.tell(Some(index), What::Respawn { checkpoint });
     let line = event.caused_by(Some(comeback.line)).id;
     record::cue(state, index, respawn.cue, Some(line));
     let back = Return {
@@ -317,7 +316,7 @@ fn count_down(plan: &Plan, state: &mut State, index: ActorIx) {
         just_there: here,
         cause: Some(line),
     };
-    state.actors[index.index()].life.comeback = None;
+    state.actors[index].life.comeback = None;
     match &respawn.resets {
         ResetPlan::Encounter => state.pending.resets.push(back),
         ResetPlan::Itself => state.pending.returns.push(back),
@@ -332,11 +331,11 @@ fn count_down(plan: &Plan, state: &mut State, index: ActorIx) {
 fn place(
     plan: &Plan,
     state: &mut State,
-    index: ActorIx,
+    index: Slot,
     respawn: &RespawnPlan,
 ) -> ((Vec2, f64), Facing, Option<CheckpointIx>) {
     let placed = plan.actors[index.index()].facing;
-    let life = &mut state.actors[index.index()].life;
+    let life = &mut state.actors[index].life;
     match &respawn.at {
         ReturnPlan::Checkpoint if life.checkpoint.is_some() => {
             let checkpoint = life.checkpoint.unwrap_or(CheckpointIx(0));
@@ -366,9 +365,9 @@ fn place(
 }
 
 /// Whether an actor can be where it fell.
-fn fits_here(plan: &Plan, state: &State, index: ActorIx) -> bool {
+fn fits_here(plan: &Plan, state: &State, index: Slot) -> bool {
     let body = state.spec(plan, index).body.as_deref();
-    !edge::is_outside(plan, &state.actors[index.index()])
+    !edge::is_outside(plan, &state.actors[index])
         && !body.is_some_and(|body| solids::is_within(plan, state, index, body))
 }
 
@@ -376,7 +375,7 @@ fn fits_here(plan: &Plan, state: &State, index: ActorIx) -> bool {
 fn is_clear(
     plan: &Plan,
     state: &State,
-    index: ActorIx,
+    index: Slot,
     at: Vec2,
     facing: Facing,
     group: Group,
@@ -384,14 +383,14 @@ fn is_clear(
     let spec = state.spec(plan, index);
     let facing = facing.of_kind(spec.rotates);
     let own = || spec.hurtboxes.iter().chain(spec.body.as_deref());
-    let reaches = |&other: &ActorIx| {
-        let actor = &state.actors[other.index()];
+    let reaches = |&other: &Slot| {
+        let actor = &state.actors[other];
         let boxes = plan.spec_of(actor.spec).hitboxes.iter().enumerate();
         let live = boxes.filter(|(nth, _)| actor.live.hit & (1 << nth) != 0);
         let mut live = live.map(|(_, plan)| plan.shape_at(actor.facing, actor.age(state.tick)));
         actor.alive
             && other != index
-            && groups::is_of(plan, actor, other, group)
+            && groups::is_of(plan, actor, group)
             && live.any(|hitbox| {
                 own().any(|plan| overlap(&plan.shape(facing), &hitbox, actor.at - at))
             })

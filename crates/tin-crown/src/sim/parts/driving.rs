@@ -5,7 +5,8 @@ use super::{clocked, rising, solids};
 use crate::encounter::{Axis, Facing};
 use crate::geometry::{TOUCH, Vec2};
 use crate::plan::drills::{DOWN, LEFT, RIGHT, UP};
-use crate::plan::{ActorIx, Drive, Plan, Target};
+use crate::plan::{Drive, Plan, Target};
+use crate::sim::slot::Slot;
 use crate::sim::state::State;
 
 /// A displacement, and where exactly it ends on an axis when that is known.
@@ -17,8 +18,8 @@ pub(crate) struct Step {
 }
 
 /// Where an actor turns and heads.
-pub(crate) fn steer(plan: &Plan, state: &mut State, index: ActorIx) {
-    let way = match state.legs[index.index()].drive {
+pub(crate) fn steer(plan: &Plan, state: &mut State, index: Slot) {
+    let way = match state.legs[index].drive {
         Drive::Patrol {
             axis,
             low,
@@ -27,7 +28,7 @@ pub(crate) fn steer(plan: &Plan, state: &mut State, index: ActorIx) {
             ledges,
         } => {
             let ledge = ledges && ends_ahead(plan, state, index, axis, speed);
-            let actor = &mut state.actors[index.index()];
+            let actor = &mut state.actors[index];
             let (at, stopped) = match axis {
                 Axis::X => (actor.at.x, actor.stopped[0]),
                 Axis::Y => (actor.at.y, actor.stopped[1]),
@@ -46,7 +47,7 @@ pub(crate) fn steer(plan: &Plan, state: &mut State, index: ActorIx) {
                 Axis::Y => 0.0,
             }
         }
-        Drive::Walk { .. } => state.actors[index.index()].buttons.pull(LEFT, RIGHT),
+        Drive::Walk { .. } => state.actors[index].buttons.pull(LEFT, RIGHT),
         Drive::Chase {
             whom,
             turn,
@@ -54,11 +55,11 @@ pub(crate) fn steer(plan: &Plan, state: &mut State, index: ActorIx) {
             ..
         } => {
             head_for(plan, state, index, whom, turn, stop_at);
-            state.actors[index.index()].life.course.x
+            state.actors[index].life.course.x
         }
         _ => 0.0,
     };
-    let actor = &mut state.actors[index.index()];
+    let actor = &mut state.actors[index];
     if matches!(actor.facing, Facing::Angle(_)) {
         return;
     }
@@ -74,8 +75,8 @@ pub(crate) fn steer(plan: &Plan, state: &mut State, index: ActorIx) {
 }
 
 /// Whether the ground ends within a tick's way ahead of a body that stands on some.
-fn ends_ahead(plan: &Plan, state: &State, index: ActorIx, axis: Axis, speed: f64) -> bool {
-    let actor = &state.actors[index.index()];
+fn ends_ahead(plan: &Plan, state: &State, index: Slot, axis: Axis, speed: f64) -> bool {
+    let actor = &state.actors[index];
     let spec = plan.spec_of(actor.spec);
     let Some(body) = spec.body.as_ref().filter(|_| actor.ground.is_some()) else {
         return false;
@@ -106,22 +107,22 @@ fn ends_ahead(plan: &Plan, state: &State, index: ActorIx, axis: Axis, speed: f64
 fn head_for(
     plan: &Plan,
     state: &mut State,
-    index: ActorIx,
+    index: Slot,
     whom: Target,
     turn: Option<[f64; 2]>,
     stop_at: f64,
 ) {
-    let actor = &state.actors[index.index()];
+    let actor = &state.actors[index];
     let (from, height) = (actor.at, actor.life.rise.at);
     let target = state.target(plan, index, (from, height), whom);
     let target = target.map(|target| {
-        let other = &state.actors[target.index()];
+        let other = &state.actors[target];
         let own = plan.spec_of(actor.spec);
         (other.at, rising::above(plan, own, height, other))
     });
-    let falls = state.legs[index.index()].fall != 0.0;
+    let falls = state.legs[index].fall != 0.0;
     let up = plan.arena.up.sign();
-    let actor = &mut state.actors[index.index()];
+    let actor = &mut state.actors[index];
     let Some((target, above)) = target else {
         actor.life.course = Vec2::ZERO;
         actor.arrived = false;
@@ -157,17 +158,17 @@ fn head_for(
 }
 
 /// Gives an actor the velocity it sets out with, and says where that would take it.
-pub(crate) fn set_out(plan: &Plan, state: &mut State, index: ActorIx) -> Step {
+pub(crate) fn set_out(plan: &Plan, state: &mut State, index: Slot) -> Step {
     let dt = 1.0 / f64::from(plan.rate);
     let up = plan.arena.up.sign();
-    let led = match state.legs[index.index()].drive {
+    let led = match state.legs[index].drive {
         Drive::Follow {
             whom, offset, rise, ..
         } => leader(plan, state, index, whom, (offset, rise)),
         _ => None,
     };
-    let legs = &state.legs[index.index()];
-    let actor = &mut state.actors[index.index()];
+    let legs = &state.legs[index];
+    let actor = &mut state.actors[index];
     let driven = state.tick >= actor.undriven_until;
     let mut ends = (None, None);
     let mut falls = legs.fall != 0.0;
@@ -349,11 +350,11 @@ pub(crate) fn is_at(actor: &Actor, (goal, height): (Vec2, f64)) -> bool {
 pub(crate) fn leader(
     plan: &Plan,
     state: &State,
-    index: ActorIx,
+    index: Slot,
     whom: Option<crate::plan::Group>,
     (offset, rise): (Vec2, f64),
 ) -> Option<(Vec2, f64)> {
-    let own = &state.actors[index.index()];
+    let own = &state.actors[index];
     let leader = match whom {
         Some(group) => {
             let from = (own.at, own.life.rise.at);
@@ -362,9 +363,10 @@ pub(crate) fn leader(
         None => own
             .life
             .maker
-            .filter(|maker| state.actors[maker.index()].alive),
+            .and_then(|maker| state.roll.slot(maker))
+            .filter(|maker| state.actors[*maker].alive),
     };
-    let leader = &state.actors[leader?.index()];
+    let leader = &state.actors[leader?];
     let at = leader.at + leader.facing.turn(offset);
     Some((at, leader.life.rise.at + rise))
 }

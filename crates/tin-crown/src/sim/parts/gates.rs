@@ -53,11 +53,12 @@ impl<'s> Asked<'s> {
     }
 
     fn party(&self, party: Party) -> &'s Actor {
-        let index = match party {
-            Party::Who => self.touch.pair.who,
-            Party::Whom => self.touch.pair.whom,
+        let [who, whom] = self.touch.slots;
+        let slot = match party {
+            Party::Who => who,
+            Party::Whom => whom,
         };
-        &self.state.actors[index.index()]
+        &self.state.actors[slot]
     }
 
     /// The touching boxes where they were when the tick began, with y upward.
@@ -175,7 +176,7 @@ impl<'s> Asked<'s> {
                 Answer::at_least(if *upward { -closing } else { closing }, *speed)
             }
             GatePlan::LineOfSight => {
-                let parties = [self.touch.pair.who, self.touch.pair.whom];
+                let parties = self.touch.slots;
                 let from = who.at_moment(moment);
                 let way = whom.at_moment(moment) - from;
                 Answer::plain({
@@ -211,7 +212,7 @@ impl<'s> Asked<'s> {
                 numbers: None,
             };
         };
-        let held = self.state.stock.meters[actor.life.meters.start + place];
+        let held = self.state.stock.meters[actor.life.own.meters.start + place];
         let need = asked.of(spec.meters[place].max);
         Answer {
             passes: fits(&held, &need),

@@ -6,11 +6,10 @@ use crate::encounter::Contact;
 use crate::geometry::{Bounds, HeightSpan, Vec2, sweep_upright};
 use crate::ledger::What;
 use crate::outcome::Outcome;
-use crate::plan::{
-    ActorIx, CheckpointIx, ClearPlan, ExitIx, Group, MeterIx, NeedsPlan, Plan, PortionPlan,
-};
+use crate::plan::{CheckpointIx, ClearPlan, ExitIx, Group, MeterIx, NeedsPlan, Plan, PortionPlan};
 use crate::sim::phases::record;
 use crate::sim::phases::touch::PARTS;
+use crate::sim::slot::Slot;
 use crate::sim::state::State;
 
 /// A body in a region.
@@ -19,7 +18,7 @@ pub(crate) struct Visit {
     moment: u16,
     rank: u32,
     goal: Goal,
-    who: ActorIx,
+    who: Slot,
 }
 
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
@@ -36,8 +35,8 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
     let mut visits = std::mem::take(&mut state.pending.visits);
     for nth in 0..state.lists.bodies.len() {
         let who = state.lists.bodies[nth];
-        let mut on = std::mem::take(&mut state.actors[who.index()].life.on);
-        let actor = &state.actors[who.index()];
+        let mut on = std::mem::take(&mut state.actors[who].life.on);
+        let actor = &state.actors[who];
         let up = actor.alive && !actor.dying && actor.life.doom.is_none();
         if !up {
             on.clear();
@@ -53,7 +52,7 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
             };
             for (nth, point) in plan.checkpoints.iter().enumerate() {
                 let index = CheckpointIx::new(nth);
-                let moment = groups::is_of(plan, actor, who, point.by)
+                let moment = groups::is_of(plan, actor, point.by)
                     .then(|| touches(plan, state, who, (point.area, point.span)))
                     .flatten();
                 match moment {
@@ -67,7 +66,7 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
             }
             for (nth, exit) in plan.exits.iter().enumerate() {
                 let may = match exit.by {
-                    Some(group) => groups::is_of(plan, actor, who, group),
+                    Some(group) => groups::is_of(plan, actor, group),
                     None => plan.spec_of(actor.spec).player,
                 };
                 if may
@@ -81,16 +80,14 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
                 }
             }
         }
-        state.actors[who.index()].life.on = on;
+        state.actors[who].life.on = on;
     }
     visits.sort_unstable();
     for visit in visits.drain(..) {
         match visit.goal {
             Goal::Checkpoint(checkpoint) => reach(plan, state, visit.who, checkpoint),
             Goal::Exit(exit) if state.outcome.is_none() => {
-                let event = state
-                    .ledger
-                    .push(state.tick, Some(visit.who), What::Exit { exit });
+                let event = state.tell(Some(visit.who), What::Exit { exit });
                 let line = event.id;
                 record::cue(state, visit.who, plan.exits[exit.index()].cue, Some(line));
                 state.outcome = Some(Outcome::Won);
@@ -102,25 +99,25 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
 }
 
 /// Whether an exit is open to an actor.
-fn is_open(plan: &Plan, state: &State, needs: &NeedsPlan, who: ActorIx) -> bool {
-    let all = |group: Option<Group>, is: &dyn Fn(ActorIx) -> bool| {
+fn is_open(plan: &Plan, state: &State, needs: &NeedsPlan, who: Slot) -> bool {
+    let all = |group: Option<Group>, is: &dyn Fn(Slot) -> bool| {
         group.is_none_or(|group| {
             let members = state.crowds.of(group);
             !members.is_empty() && members.iter().all(|&index| is(index))
         })
     };
-    let actor = &state.actors[who.index()];
+    let actor = &state.actors[who];
     let spec = plan.spec_of(actor.spec);
     let level = |&(meter, least, most): &(MeterIx, Option<PortionPlan>, Option<PortionPlan>)| {
         spec.meter(meter).is_some_and(|nth| {
-            let held = state.stock.meters[actor.life.meters.start + nth];
+            let held = state.stock.meters[actor.life.own.meters.start + nth];
             let max = spec.meters[nth].max;
             least.is_none_or(|least| held >= least.of(max))
                 && most.is_none_or(|most| held <= most.of(max))
         })
     };
     all(needs.gone, &|index| deaths::is_gone(state, index))
-        && all(needs.taken, &|index| state.actors[index.index()].life.taken)
+        && all(needs.taken, &|index| state.actors[index].life.taken)
         && needs.meters.iter().all(level)
         && needs
             .other
@@ -131,10 +128,10 @@ fn is_open(plan: &Plan, state: &State, needs: &NeedsPlan, who: ActorIx) -> bool 
 fn touches(
     plan: &Plan,
     state: &State,
-    who: ActorIx,
+    who: Slot,
     (area, span): (Bounds, Option<HeightSpan>),
 ) -> Option<u16> {
-    let actor = &state.actors[who.index()];
+    let actor = &state.actors[who];
     let body = plan.spec_of(actor.spec).body.as_ref()?;
     let bounds = body.unturned(actor.facing).bounds();
     if plan.arena.contact == Contact::Sampled || actor.came == state.tick {
@@ -149,9 +146,9 @@ fn touches(
     Some(libm::floor(first * PARTS) as u16)
 }
 
-fn reach(plan: &Plan, state: &mut State, who: ActorIx, checkpoint: CheckpointIx) {
+fn reach(plan: &Plan, state: &mut State, who: Slot, checkpoint: CheckpointIx) {
     let point = &plan.checkpoints[checkpoint.index()];
-    let life = &mut state.actors[who.index()].life;
+    let life = &mut state.actors[who].life;
     let last = life
         .checkpoint
         .and_then(|last| plan.checkpoints[last.index()].order);
@@ -164,15 +161,13 @@ fn reach(plan: &Plan, state: &mut State, who: ActorIx, checkpoint: CheckpointIx)
     if !known {
         life.reached.push(checkpoint);
     }
-    let event = state
-        .ledger
-        .push(state.tick, Some(who), What::Checkpoint { checkpoint });
+    let event = state.tell(Some(who), What::Checkpoint { checkpoint });
     let line = event.id;
     record::cue(state, who, point.cue, Some(line));
     let spec = state.spec(plan, who);
     for meter in &point.refills {
         if let Some(nth) = spec.meter(*meter) {
-            let first = state.actors[who.index()].life.meters.start;
+            let first = state.actors[who].life.own.meters.start;
             let room = spec.meters[nth].max - state.stock.meters[first + nth];
             let source = Source {
                 cause: Some(line),

@@ -4,14 +4,13 @@ use super::actor::Actor;
 use super::rising;
 use crate::geometry::Vec2;
 use crate::plan::select::Subject;
-use crate::plan::{
-    ActorIx, AimPlan, ClearPlan, Drive, FaceAim, Group, Plan, ResetPlan, Spec, Target,
-};
+use crate::plan::{AimPlan, ClearPlan, Drive, FaceAim, Group, Plan, ResetPlan, Spec, Target};
+use crate::sim::slot::{Slot, Slots};
 use crate::sim::state::State;
 
 /// Groups with their members in the order of ids, dead or alive.
 #[derive(Clone, Debug)]
-pub(crate) struct Crowds(Vec<(Group, Vec<ActorIx>)>);
+pub(crate) struct Crowds(Vec<(Group, Vec<Slot>)>);
 
 impl Crowds {
     pub fn new(plan: &Plan) -> Crowds {
@@ -36,15 +35,15 @@ impl Crowds {
     }
 
     /// Counts the members anew.
-    pub fn list(&mut self, plan: &Plan, actors: &[Actor], order: &[ActorIx]) {
+    pub fn list(&mut self, plan: &Plan, actors: &Slots<Actor>, order: &[Slot]) {
         for (group, members) in &mut self.0 {
             members.clear();
-            let of = |index: &&ActorIx| is_of(plan, &actors[index.index()], **index, *group);
+            let of = |index: &&Slot| is_of(plan, &actors[**index], *group);
             members.extend(order.iter().filter(of));
         }
     }
 
-    pub fn of(&self, group: Group) -> &[ActorIx] {
+    pub fn of(&self, group: Group) -> &[Slot] {
         let place = self.0.binary_search_by(|(own, _)| own.cmp(&group));
         place.map_or(&[], |place| &self.0[place].1)
     }
@@ -105,9 +104,9 @@ fn asked(spec: &Spec) -> Vec<Group> {
 }
 
 /// Whether an actor is of a group.
-pub(crate) fn is_of(plan: &Plan, actor: &Actor, index: ActorIx, group: Group) -> bool {
+pub(crate) fn is_of(plan: &Plan, actor: &Actor, group: Group) -> bool {
     group.matches(&Subject {
-        actor: Some(index).filter(|index| index.index() < plan.actors.len()),
+        actor: Some(actor.number).filter(|number| number.index() < plan.actors.len()),
         kind: plan.spec_of(actor.spec).kind,
         tags: &plan.breed(actor.breed).tags,
     })
@@ -119,12 +118,12 @@ impl State {
         &self,
         plan: &Plan,
         (group, within): (Group, f64),
-        owner: ActorIx,
+        owner: Slot,
         (at, height): (Vec2, f64),
     ) -> bool {
-        let own = plan.spec_of(self.actors[owner.index()].spec);
+        let own = plan.spec_of(self.actors[owner].spec);
         self.crowds.of(group).iter().any(|other| {
-            let other = &self.actors[other.index()];
+            let other = &self.actors[*other];
             let up = || rising::above(plan, own, height, other);
             other.alive && !other.dying && (other.at - at).length_with(up()) <= within
         })
@@ -135,20 +134,23 @@ impl State {
     pub fn target(
         &self,
         plan: &Plan,
-        owner: ActorIx,
+        owner: Slot,
         (from, height): (Vec2, f64),
         target: Target,
-    ) -> Option<ActorIx> {
-        let own = plan.spec_of(self.actors[owner.index()].spec);
-        let alive = |index: &ActorIx| {
-            let actor = &self.actors[index.index()];
+    ) -> Option<Slot> {
+        let own = plan.spec_of(self.actors[owner].spec);
+        let alive = |index: &Slot| {
+            let actor = &self.actors[*index];
             actor.alive && !actor.dying && *index != owner
         };
         match target {
-            Target::Noticed => self.actors[owner.index()].life.mind.noticed.filter(alive),
+            Target::Noticed => {
+                let noticed = self.actors[owner].life.mind.noticed?;
+                self.roll.slot(noticed).filter(alive)
+            }
             Target::Nearest(group) => {
-                let distance = |index: ActorIx| {
-                    let other = &self.actors[index.index()];
+                let distance = |index: Slot| {
+                    let other = &self.actors[index];
                     let (way, up) = (other.at - from, rising::above(plan, own, height, other));
                     way.dot(way) + up * up
                 };

@@ -4,7 +4,8 @@ use super::actor::Actor;
 use super::attacks;
 use crate::geometry::Vec2;
 use crate::ledger::{Bearing, GuardSaid, LineId, What};
-use crate::plan::{ActorIx, GuardPlan, Plan, RulePlan};
+use crate::plan::{GuardPlan, Plan, RulePlan};
+use crate::sim::slot::Slot;
 use crate::sim::state::State;
 use crate::time::Tick;
 
@@ -14,13 +15,13 @@ pub(crate) fn is_up(plan: &GuardPlan, guard: Option<Tick>, tick: Tick) -> bool {
 }
 
 /// Raises or lowers an actor's guard as its button asks.
-pub(crate) fn heed(plan: &Plan, state: &mut State, index: ActorIx) {
+pub(crate) fn heed(plan: &Plan, state: &mut State, index: Slot) {
     let spec = state.spec(plan, index);
     let Some(guard) = &spec.guard else {
         return;
     };
     let tick = state.tick;
-    let actor = &state.actors[index.index()];
+    let actor = &state.actors[index];
     let pressed = guard
         .button
         .is_some_and(|button| actor.buttons.is_pressed(button));
@@ -43,25 +44,25 @@ pub(crate) fn heed(plan: &Plan, state: &mut State, index: ActorIx) {
         }
         attacks::end(plan, state, index, None, true);
     }
-    let actor = &mut state.actors[index.index()];
+    let actor = &mut state.actors[index];
     if actor.life.guard.is_none() {
         actor.life.guard = Some(tick);
         let what = What::State {
             bearing: Bearing::GuardUp,
             until: None,
         };
-        state.ledger.push(tick, Some(index), what);
+        state.tell(Some(index), what);
     }
 }
 
 /// Lowers a guard that is up.
-pub(crate) fn lower(state: &mut State, index: ActorIx, cause: Option<LineId>, bearing: Bearing) {
-    if state.actors[index.index()].life.guard.take().is_some() {
+pub(crate) fn lower(state: &mut State, index: Slot, cause: Option<LineId>, bearing: Bearing) {
+    if state.actors[index].life.guard.take().is_some() {
         let what = What::State {
             bearing,
             until: None,
         };
-        let event = state.ledger.push(state.tick, Some(index), what);
+        let event = state.tell(Some(index), what);
         event.caused_by(cause);
     }
 }
@@ -85,7 +86,7 @@ pub(crate) fn says(
         return Some(GuardSaid::TooLate);
     }
     let place = guard.meter.and_then(|meter| spec.meter(meter));
-    if place.is_some_and(|place| !meters[whom.life.meters.start + place].is_positive()) {
+    if place.is_some_and(|place| !meters[whom.life.own.meters.start + place].is_positive()) {
         return Some(GuardSaid::Spent);
     }
     let toward = seen_from(who, whom, moment);

@@ -12,6 +12,7 @@ use crate::plan::{
     ActorIx, DamagePlan, EffectPlan, GuardPlan, MeterIx, Plan, PushPlan, ReboundPlan,
 };
 use crate::sim::phases::verdict::Candidate;
+use crate::sim::slot::Slot;
 use crate::sim::state::State;
 use crate::time::Ticks;
 use crate::verdict::Verdict;
@@ -34,7 +35,7 @@ struct Taken {
 }
 
 impl Strike<'_> {
-    fn party(&self, party: Party) -> ActorIx {
+    fn party(&self, party: Party) -> Slot {
         match party {
             Party::Who => self.candidate.who,
             Party::Whom => self.candidate.whom,
@@ -46,7 +47,7 @@ impl Strike<'_> {
         let rule = &self.plan.rules[self.candidate.rule.index()];
         if !rule.only_gives {
             let whom = self.candidate.whom;
-            state.actors[whom.index()].life.mind.hurt = Some(self.line);
+            state.actors[whom].life.mind.hurt = Some(self.line);
             meters::shaken(self.plan, state, whom, self.line);
         }
         let chain = self.count(state);
@@ -95,14 +96,14 @@ impl Strike<'_> {
 
     /// Counts a hit of who's chain, and says how many came before.
     fn count(&self, state: &mut State) -> u32 {
-        let who = &mut state.actors[self.candidate.who.index()];
+        let who = &mut state.actors[self.candidate.who];
         let before = who.chain;
         if !self.plan.rules[self.candidate.rule.index()].chain {
             return before;
         }
         who.chain += 1;
         let chain = who.chain;
-        if let Some(What::Hit(hit)) = state.ledger.get_mut(self.line).map(|event| &mut event.what) {
+        if let Some(What::Hit(hit)) = state.log.get_mut(self.line).map(|event| &mut event.what) {
             hit.chain = Some(chain);
         }
         before
@@ -110,7 +111,7 @@ impl Strike<'_> {
 
     /// Writes into the hit's line how much it did.
     fn note(&self, state: &mut State, taken: Taken, blocked: Amount) {
-        if let Some(What::Hit(hit)) = state.ledger.get_mut(self.line).map(|event| &mut event.what) {
+        if let Some(What::Hit(hit)) = state.log.get_mut(self.line).map(|event| &mut event.what) {
             hit.amount = taken.found.then(|| taken.all + taken.overkill);
             hit.overkill = taken.overkill;
             hit.blocked = blocked;
@@ -153,7 +154,7 @@ impl Strike<'_> {
             ..
         } = self.candidate;
         damage.after(chain, || {
-            let (who, whom) = (&state.actors[who.index()], &state.actors[whom.index()]);
+            let (who, whom) = (&state.actors[who], &state.actors[whom]);
             let hurtbox = &self.plan.spec_of(whom.spec).hurtboxes[hurtbox.index()];
             let shape = hurtbox.shape_at(whom.facing, whom.age(state.tick));
             let flat = distance(&shape, who.at_moment(moment) - whom.at_moment(moment));
@@ -169,13 +170,7 @@ impl Strike<'_> {
     }
 
     /// Takes from meters, one after the other, down to nothing.
-    fn take(
-        &self,
-        state: &mut State,
-        target: ActorIx,
-        damage: &DamagePlan,
-        amount: Amount,
-    ) -> Taken {
+    fn take(&self, state: &mut State, target: Slot, damage: &DamagePlan, amount: Amount) -> Taken {
         let mut taken = Taken {
             overkill: amount,
             ..Taken::default()
@@ -200,8 +195,8 @@ impl Strike<'_> {
     }
 
     /// Gives to meters, one after the other, up to what they hold. The dead get nothing.
-    fn give(&self, state: &mut State, target: ActorIx, meters: &[MeterIx], mut amount: Amount) {
-        let own = &state.actors[target.index()];
+    fn give(&self, state: &mut State, target: Slot, meters: &[MeterIx], mut amount: Amount) {
+        let own = &state.actors[target];
         if own.life.doom.is_some() || own.dying || !own.alive {
             return;
         }
@@ -217,7 +212,8 @@ impl Strike<'_> {
 
     fn drain(&self, state: &mut State, taken: Amount) {
         if let Some((share, meter)) = self.plan.rules[self.candidate.rule.index()].drain {
-            let maker = self.credit(state);
+            // At the root there is always a placed actor.
+            let maker = Slot::placed(self.credit(state));
             self.give(state, maker, &[meter], taken.times(share));
         }
     }
@@ -238,15 +234,15 @@ impl Strike<'_> {
     }
 
     /// Which of an actor's meters it is, and what it holds.
-    fn held(&self, state: &State, actor: ActorIx, meter: MeterIx) -> Option<(usize, Amount)> {
+    fn held(&self, state: &State, actor: Slot, meter: MeterIx) -> Option<(usize, Amount)> {
         let nth = state.spec(self.plan, actor).meter(meter)?;
-        let first = state.actors[actor.index()].life.meters.start;
+        let first = state.actors[actor].life.own.meters.start;
         Some((nth, state.stock.meters[first + nth]))
     }
 
     /// To whom the hit is counted: who, or its maker.
     fn credit(&self, state: &State) -> ActorIx {
-        state.actors[self.candidate.who.index()].life.root
+        state.actors[self.candidate.who].life.root
     }
 
     fn source(&self) -> Source {
@@ -258,13 +254,13 @@ impl Strike<'_> {
         }
     }
 
-    fn change(&self, state: &mut State, owner: ActorIx, nth: usize, by: Amount) {
+    fn change(&self, state: &mut State, owner: Slot, nth: usize, by: Amount) {
         meters::change(self.plan, state, owner, nth, by, self.source());
     }
 
     /// Empties health outright. Who is to die already does so of what came first.
-    fn kill(&self, state: &mut State, target: ActorIx) {
-        let own = &state.actors[target.index()];
+    fn kill(&self, state: &mut State, target: Slot) {
+        let own = &state.actors[target];
         if own.dying {
             return;
         }
@@ -277,8 +273,7 @@ impl Strike<'_> {
         state.doom(target, doom);
         if first
             && target == self.candidate.whom
-            && let Some(What::Hit(hit)) =
-                state.ledger.get_mut(self.line).map(|event| &mut event.what)
+            && let Some(What::Hit(hit)) = state.log.get_mut(self.line).map(|event| &mut event.what)
         {
             hit.kills = true;
         }
@@ -297,15 +292,15 @@ impl Strike<'_> {
             Party::Who => (self.candidate.who, self.candidate.whom),
         };
         let (other_at, who_faces) = (
-            state.actors[other.index()].at,
-            state.actors[self.candidate.who.index()].facing,
+            state.actors[other].at,
+            state.actors[self.candidate.who].facing,
         );
         // At equal x, away from who is the way who faces; who itself goes back.
         let back = if party == Party::Whom { 1.0 } else { -1.0 };
         let level = back * who_faces.sign();
         state.pending.pushed.push((index, self.line));
         let tick = state.tick;
-        let actor = &mut state.actors[index.index()];
+        let actor = &mut state.actors[index];
         let from = actor.at - other_at;
         let rotates = matches!(actor.facing, Facing::Angle(_));
         let line = match from {
@@ -360,27 +355,25 @@ impl Strike<'_> {
         }
         pair.rebounded = true;
         pair.rebounded_by = swing;
-        let held = state.actors[self.candidate.who.index()]
-            .buttons
-            .is_down(JUMP);
+        let held = state.actors[self.candidate.who].buttons.is_down(JUMP);
         let up = up_held.filter(|_| held).or(push.up);
         self.push(state, Party::Who, &PushPlan { up, ..*push });
     }
 
     /// Takes the use of its limbs from an actor: attack, guard and remembered presses end.
-    fn stun(&self, state: &mut State, target: ActorIx, length: Ticks, bearing: Bearing) {
+    fn stun(&self, state: &mut State, target: Slot, length: Ticks, bearing: Bearing) {
         if length == Ticks(0) {
             return;
         }
         let until = state.tick + length;
-        let actor = &mut state.actors[target.index()];
+        let actor = &mut state.actors[target];
         if until > actor.stunned_until {
             actor.stunned_until = until;
             let what = What::State {
                 bearing: Bearing::Stunned,
                 until: Some(until),
             };
-            let event = state.ledger.push(state.tick, Some(target), what);
+            let event = state.tell(Some(target), what);
             event.cause = Some(self.line);
         }
         give_up(self.plan, state, target, Some(self.line), bearing);
@@ -393,7 +386,7 @@ impl Strike<'_> {
         }
         let until = state.tick + length + Ticks(1);
         for party in [self.candidate.who, self.candidate.whom] {
-            let actor = &mut state.actors[party.index()];
+            let actor = &mut state.actors[party];
             actor.rests_until = actor.rests_until.max(until);
         }
     }
@@ -403,7 +396,7 @@ impl Strike<'_> {
 pub(crate) fn give_up(
     plan: &Plan,
     state: &mut State,
-    index: ActorIx,
+    index: Slot,
     cause: Option<LineId>,
     bearing: Bearing,
 ) {
@@ -413,7 +406,7 @@ pub(crate) fn give_up(
         _ => Bearing::GuardDown,
     };
     guards::lower(state, index, cause, bearing);
-    let attacks = state.actors[index.index()].life.attacks.clone();
+    let attacks = state.actors[index].life.own.attacks.clone();
     for readiness in &mut state.stock.attacks[attacks] {
         readiness.pressed = None;
     }

@@ -7,8 +7,9 @@ use super::rising::{self, Rise};
 use crate::encounter::Facing;
 use crate::geometry::Vec2;
 use crate::ledger::{DryReason, LineId, What};
-use crate::plan::{ActorIx, AimPlan, ButtonIx, LauncherIx, LauncherPlan, Plan, Start};
+use crate::plan::{AimPlan, ButtonIx, LauncherIx, LauncherPlan, Plan, Start};
 use crate::sim::phases::record;
+use crate::sim::slot::Slot;
 use crate::sim::state::State;
 use crate::time::{Tick, Ticks};
 
@@ -61,14 +62,8 @@ impl Barrel {
 }
 
 /// A button went down: the launchers that it sets off know the line.
-pub(crate) fn press(
-    plan: &Plan,
-    state: &mut State,
-    index: ActorIx,
-    button: ButtonIx,
-    line: LineId,
-) {
-    let first = state.actors[index.index()].life.launchers.start;
+pub(crate) fn press(plan: &Plan, state: &mut State, index: Slot, button: ButtonIx, line: LineId) {
+    let first = state.actors[index].life.own.launchers.start;
     for (nth, launcher) in state.spec(plan, index).launchers.iter().enumerate() {
         if let Start::Press(own) | Start::Hold(own) = launcher.starts
             && own == button
@@ -79,12 +74,12 @@ pub(crate) fn press(
 }
 
 /// Launches what an actor's buttons, clocks and state call for.
-pub(crate) fn heed(plan: &Plan, state: &mut State, index: ActorIx) {
+pub(crate) fn heed(plan: &Plan, state: &mut State, index: Slot) {
     let spec = state.spec(plan, index);
     let (_, by_states) = spec.by_states();
     for (nth, launcher) in spec.launchers.iter().enumerate() {
-        let actor = &state.actors[index.index()];
-        let place = actor.life.launchers.start + nth;
+        let actor = &state.actors[index];
+        let place = actor.life.own.launchers.start + nth;
         let by_state = by_states & (1 << nth) != 0;
         let named = actor
             .life
@@ -128,12 +123,12 @@ pub(crate) fn heed(plan: &Plan, state: &mut State, index: ActorIx) {
 /// What calls for a launch now, if anything does: the line of the press, or of the state.
 fn calls(
     state: &mut State,
-    index: ActorIx,
+    index: Slot,
     launcher: &LauncherPlan,
     place: usize,
     by_state: bool,
 ) -> Option<Option<LineId>> {
-    let (tick, actor) = (state.tick, &state.actors[index.index()]);
+    let (tick, actor) = (state.tick, &state.actors[index]);
     let barrel = &mut state.stock.barrels[place];
     let mind = &actor.life.mind;
     match launcher.starts {
@@ -157,10 +152,10 @@ fn calls(
 }
 
 /// One launch: paid for, or a dry fire.
-fn launch(plan: &Plan, state: &mut State, index: ActorIx, which: LauncherIx) {
+fn launch(plan: &Plan, state: &mut State, index: Slot, which: LauncherIx) {
     let spec = state.spec(plan, index);
     let launcher = &spec.launchers[which.index()];
-    let place = state.actors[index.index()].life.launchers.start + which.index();
+    let place = state.actors[index].life.own.launchers.start + which.index();
     if let Some(reason) = refuses(plan, state, index, launcher, place) {
         dry(state, index, which, launcher, reason);
         let barrel = &mut state.stock.barrels[place];
@@ -172,8 +167,8 @@ fn launch(plan: &Plan, state: &mut State, index: ActorIx, which: LauncherIx) {
         launcher: which,
         count: launcher.count,
     };
-    let event = state.ledger.push(state.tick, Some(index), what);
-    let line = event.caused_by(state.stock.barrels[place].cause).id;
+    let cause = state.stock.barrels[place].cause;
+    let line = state.tell(Some(index), what).caused_by(cause).id;
     record::cue(state, index, launcher.cue, Some(line));
     if let Some((meter, cost)) = launcher.ammo
         && let Some(nth) = spec.meter(meter)
@@ -184,7 +179,7 @@ fn launch(plan: &Plan, state: &mut State, index: ActorIx, which: LauncherIx) {
         };
         meters::change(plan, state, index, nth, -cost, source);
     }
-    let actor = &state.actors[index.index()];
+    let actor = &state.actors[index];
     let (side, facing) = (actor.side, actor.facing);
     let breed = plan.breed(actor.breed).offspring[which.index()];
     let barrel = &mut state.stock.barrels[place];
@@ -219,7 +214,7 @@ fn launch(plan: &Plan, state: &mut State, index: ActorIx, which: LauncherIx) {
 fn refuses(
     plan: &Plan,
     state: &mut State,
-    index: ActorIx,
+    index: Slot,
     launcher: &LauncherPlan,
     place: usize,
 ) -> Option<DryReason> {
@@ -234,7 +229,7 @@ fn refuses(
     let (meter, cost) = launcher.ammo?;
     let spec = state.spec(plan, index);
     let nth = spec.meter(meter)?;
-    let gauge = state.actors[index.index()].life.meters.start + nth;
+    let gauge = state.actors[index].life.own.meters.start + nth;
     if state.stock.meters[gauge] < cost {
         let reloads = state.stock.gauges[gauge].reloads.is_some();
         return Some(if reloads {
@@ -258,12 +253,12 @@ fn refuses(
 /// Records that nothing came out; of a held button once.
 fn dry(
     state: &mut State,
-    index: ActorIx,
+    index: Slot,
     which: LauncherIx,
     launcher: &LauncherPlan,
     reason: DryReason,
 ) {
-    let place = state.actors[index.index()].life.launchers.start + which.index();
+    let place = state.actors[index].life.own.launchers.start + which.index();
     let held = matches!(launcher.starts, Start::Hold(_));
     if held && std::mem::replace(&mut state.stock.barrels[place].dry, true) {
         return;
@@ -272,8 +267,8 @@ fn dry(
         launcher: which,
         reason,
     };
-    let event = state.ledger.push(state.tick, Some(index), what);
-    let line = event.caused_by(state.stock.barrels[place].cause).id;
+    let cause = state.stock.barrels[place].cause;
+    let line = state.tell(Some(index), what).caused_by(cause).id;
     if reason == DryReason::Ammo {
         record::cue(state, index, launcher.dry, Some(line));
     }
@@ -284,15 +279,15 @@ fn dry(
 pub(crate) fn send_off(
     plan: &Plan,
     state: &mut State,
-    maker: ActorIx,
+    maker: Slot,
     which: LauncherIx,
     facing: Facing,
     nth: u32,
 ) -> (Vec2, Vec2, Rise) {
     let launcher = &state.spec(plan, maker).launchers[which.index()];
     let up = plan.arena.up.sign();
-    let actor = &state.actors[maker.index()];
-    let place = actor.life.launchers.start + which.index();
+    let actor = &state.actors[maker];
+    let place = actor.life.own.launchers.start + which.index();
     let at = actor.at + facing.turn(launcher.muzzle);
     let height = actor.life.rise.at + launcher.muzzle_rise;
     let barrel = &mut state.stock.barrels[place];
@@ -339,16 +334,16 @@ pub(crate) fn send_off(
 pub(crate) fn aim(
     plan: &Plan,
     state: &State,
-    maker: ActorIx,
+    maker: Slot,
     aim: AimPlan,
     (muzzle, height): (Vec2, f64),
     speed: f64,
-) -> Option<(ActorIx, Vec2, f64)> {
+) -> Option<(Slot, Vec2, f64)> {
     let (AimPlan::At(target) | AimPlan::Lead(target)) = aim else {
         return None;
     };
     let whom = state.target(plan, maker, (muzzle, height), target)?;
-    let target = &state.actors[whom.index()];
+    let target = &state.actors[whom];
     let way = target.at - muzzle;
     let up = match plan.arena.height {
         Some(_) => target.eye(plan.spec_of(target.spec)) - height,

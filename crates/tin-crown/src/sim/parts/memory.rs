@@ -102,7 +102,7 @@ impl Pairs {
         let mut earlier = self.last.drain(..).peekable();
         let worth = |pair: &Pair| pair.next > tick || pair.is_spent();
         for candidate in candidates {
-            let key = candidate.key();
+            let key = candidate.key;
             while let Some(pair) = earlier.next_if(|pair| pair.key < key) {
                 if worth(&pair) {
                     self.now.push(pair);
@@ -142,10 +142,11 @@ impl Pairs {
     }
 
     /// All that is remembered of two actors, whatever the rule.
-    pub fn between(&self, who: ActorIx, whom: ActorIx) -> &[Pair] {
+    pub fn between(&self, key: &PairKey) -> &[Pair] {
         let both = |pair: &Pair| (pair.key.who, pair.key.whom);
-        let from = self.now.partition_point(|pair| both(pair) < (who, whom));
-        let more = self.now[from..].partition_point(|pair| both(pair) == (who, whom));
+        let own = (key.who, key.whom);
+        let from = self.now.partition_point(|pair| both(pair) < own);
+        let more = self.now[from..].partition_point(|pair| both(pair) == own);
         &self.now[from..from + more]
     }
 }

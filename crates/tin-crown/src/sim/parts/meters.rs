@@ -5,9 +5,10 @@ use crate::amount::Amount;
 use crate::encounter::Restart;
 use crate::ledger::{Bearing, DeathCause, LineId, What};
 use crate::plan::drills::{DOWN, LEFT, RIGHT, UP};
-use crate::plan::{ActorIx, MeterIx, MeterPlan, Plan, RuleIx};
+use crate::plan::{MeterIx, MeterPlan, Plan, RuleIx};
 use crate::sim::phases::touch;
 use crate::sim::phases::verdict::Candidate;
+use crate::sim::slot::Slot;
 use crate::sim::state::State;
 use crate::time::{Tick, Ticks};
 use crate::verdict::Verdict;
@@ -54,7 +55,7 @@ impl Gauge {
 #[derive(Clone, Copy, Debug, Default)]
 pub(crate) struct Source {
     /// Who does it; the owner itself when absent.
-    pub who: Option<ActorIx>,
+    pub who: Option<Slot>,
     pub rule: Option<RuleIx>,
     pub cause: Option<LineId>,
     /// What empties the meter outright, when that is no damage.
@@ -65,7 +66,7 @@ pub(crate) struct Source {
 pub(crate) fn change(
     plan: &Plan,
     state: &mut State,
-    owner: ActorIx,
+    owner: Slot,
     nth: usize,
     by: Amount,
     source: Source,
@@ -73,7 +74,7 @@ pub(crate) fn change(
     if by == Amount::ZERO {
         return;
     }
-    let place = state.actors[owner.index()].life.meters.start + nth;
+    let place = state.actors[owner].life.own.meters.start + nth;
     let meter = &state.spec(plan, owner).meters[nth];
     let before = state.stock.meters[place];
     let after = before + by;
@@ -85,10 +86,11 @@ pub(crate) fn change(
         of: source.of,
     };
     let who = source.who.unwrap_or(owner);
-    let event = state.ledger.push(state.tick, Some(who), what);
-    event.rule = source.rule;
     // What who does to itself has no whom.
-    event.whom = Some(owner).filter(|owner| *owner != who);
+    let whom = (owner != who).then(|| state.number(owner));
+    let event = state.tell(Some(who), what);
+    event.rule = source.rule;
+    event.whom = whom;
     event.cause = source.cause;
     let line = event.id;
     if after >= before {
@@ -103,17 +105,17 @@ pub(crate) fn change(
         let doom = Doom {
             of: DeathCause::Health,
             hit: Some(source.cause.unwrap_or(line)),
-            by: source.who.map(|who| state.actors[who.index()].life.root),
+            by: source.who.map(|who| state.actors[who].life.root),
         };
         state.doom(owner, doom);
     }
 }
 
 /// Takes all that is left of an actor's health.
-pub(crate) fn empty_health(plan: &Plan, state: &mut State, owner: ActorIx, source: Source) {
+pub(crate) fn empty_health(plan: &Plan, state: &mut State, owner: Slot, source: Source) {
     let mut meters = state.spec(plan, owner).meters.iter();
     if let Some(nth) = meters.position(|meter| plan.is_health(meter.name)) {
-        let held = state.stock.meters[state.actors[owner.index()].life.meters.start + nth];
+        let held = state.stock.meters[state.actors[owner].life.own.meters.start + nth];
         change(plan, state, owner, nth, -held, source);
     }
 }
@@ -121,7 +123,7 @@ pub(crate) fn empty_health(plan: &Plan, state: &mut State, owner: ActorIx, sourc
 /// Writes the line of a meter that is reset, when that changes it.
 pub(crate) fn tell(
     state: &mut State,
-    owner: ActorIx,
+    owner: Slot,
     meter: MeterIx,
     before: Amount,
     after: Amount,
@@ -134,16 +136,16 @@ pub(crate) fn tell(
             after,
             of: None,
         };
-        let event = state.ledger.push(state.tick, Some(owner), what);
+        let event = state.tell(Some(owner), what);
         event.cause = cause;
     }
 }
 
 /// Phase 1: what is due is paid, and reloads are done.
-pub(crate) fn run(plan: &Plan, state: &mut State, index: ActorIx) {
+pub(crate) fn run(plan: &Plan, state: &mut State, index: Slot) {
     let spec = state.spec(plan, index);
-    let (tick, first) = (state.tick, state.actors[index.index()].life.meters.start);
-    let state_now = state.actors[index.index()].life.mind.state;
+    let (tick, first) = (state.tick, state.actors[index].life.own.meters.start);
+    let state_now = state.actors[index].life.mind.state;
     let paused = state_now.map(|state| 1u128 << state.index());
     for (nth, meter) in spec.meters.iter().enumerate() {
         let place = first + nth;
@@ -179,11 +181,11 @@ pub(crate) fn run(plan: &Plan, state: &mut State, index: ActorIx) {
 }
 
 /// A reload is done: so much is filled in, and it goes on when there is more to fill.
-fn fill(plan: &Plan, state: &mut State, index: ActorIx, nth: usize, line: LineId) {
+fn fill(plan: &Plan, state: &mut State, index: Slot, nth: usize, line: LineId) {
     let spec = state.spec(plan, index);
     let meter = &spec.meters[nth];
     let Some(reload) = &meter.reload else { return };
-    let first = state.actors[index.index()].life.meters.start;
+    let first = state.actors[index].life.own.meters.start;
     let reserve = reload.from.and_then(|from| spec.meter(from));
     let room = meter.max - state.stock.meters[first + nth];
     let held = reserve.map_or(room, |reserve| state.stock.meters[first + reserve]);
@@ -205,10 +207,10 @@ fn fill(plan: &Plan, state: &mut State, index: ActorIx, nth: usize, line: LineId
 }
 
 /// Whether a meter has room, and there is something to fill it with.
-fn can_fill(plan: &Plan, state: &State, index: ActorIx, nth: usize) -> bool {
+fn can_fill(plan: &Plan, state: &State, index: Slot, nth: usize) -> bool {
     let spec = state.spec(plan, index);
     let meter = &spec.meters[nth];
-    let first = state.actors[index.index()].life.meters.start;
+    let first = state.actors[index].life.own.meters.start;
     let reserve = meter.reload.and_then(|reload| reload.from);
     let reserve = reserve.and_then(|from| spec.meter(from));
     state.stock.meters[first + nth] < meter.max
@@ -216,15 +218,15 @@ fn can_fill(plan: &Plan, state: &State, index: ActorIx, nth: usize) -> bool {
 }
 
 /// Phase 2: reloads begin by button or when a meter is empty, and are broken off by walking.
-pub(crate) fn heed(plan: &Plan, state: &mut State, index: ActorIx) {
+pub(crate) fn heed(plan: &Plan, state: &mut State, index: Slot) {
     let spec = state.spec(plan, index);
     let tick = state.tick;
     for (nth, meter) in spec.meters.iter().enumerate() {
         let Some(reload) = &meter.reload else {
             continue;
         };
-        let actor = &state.actors[index.index()];
-        let place = actor.life.meters.start + nth;
+        let actor = &state.actors[index];
+        let place = actor.life.own.meters.start + nth;
         let walks = [LEFT, RIGHT, UP, DOWN]
             .into_iter()
             .any(|button| actor.buttons.is_down(button));
@@ -252,8 +254,8 @@ pub(crate) fn heed(plan: &Plan, state: &mut State, index: ActorIx) {
 }
 
 /// A reload under way is broken off.
-pub(crate) fn break_off(state: &mut State, index: ActorIx, nth: usize, cause: Option<LineId>) {
-    let place = state.actors[index.index()].life.meters.start + nth;
+pub(crate) fn break_off(state: &mut State, index: Slot, nth: usize, cause: Option<LineId>) {
+    let place = state.actors[index].life.own.meters.start + nth;
     if let Some((_, line)) = state.stock.gauges[place].reloads.take() {
         say(
             state,
@@ -284,7 +286,7 @@ fn stand_still(state: &mut State, place: usize) {
 pub(crate) fn freeze(
     plan: &Plan,
     state: &mut State,
-    owner: ActorIx,
+    owner: Slot,
     meter: MeterIx,
     length: Ticks,
     cause: LineId,
@@ -292,7 +294,7 @@ pub(crate) fn freeze(
     let Some(nth) = state.spec(plan, owner).meter(meter) else {
         return;
     };
-    let place = state.actors[owner.index()].life.meters.start + nth;
+    let place = state.actors[owner].life.own.meters.start + nth;
     let until = state.tick + length;
     let before = state.stock.gauges[place].frozen_until;
     if until <= before {
@@ -317,18 +319,15 @@ pub(crate) fn wait(plan: &Plan, state: &mut State) {
     if !plan.pauses.is_empty() {
         for nth in 0..state.contacts.touching.now.len() {
             let touch = state.contacts.touching.now[nth];
-            let pair = touch.pair;
-            let (who, whom) = (
-                &state.actors[pair.who.index()],
-                &state.actors[pair.whom.index()],
-            );
+            let [who, whom_slot] = touch.slots;
+            let (who, whom) = (&state.actors[who], &state.actors[whom_slot]);
             if whom.dying || who.is_over(touch.moment) || whom.is_over(touch.moment) {
                 continue;
             }
-            let first = whom.life.meters.start;
+            let first = whom.life.own.meters.start;
             for pause in touch::pauses(plan, &touch) {
                 let group = plan.pauses[pause.index()];
-                let meters = state.spec(plan, pair.whom).meters.iter().enumerate();
+                let meters = state.spec(plan, whom_slot).meters.iter().enumerate();
                 let regens = meters.filter_map(|(nth, meter)| Some((nth, meter.regen.as_ref()?)));
                 for (nth, _) in regens.filter(|(_, regen)| regen.paused_by.contains(&group)) {
                     self::pause(state, first + nth);
@@ -350,8 +349,8 @@ pub(crate) fn wait(plan: &Plan, state: &mut State) {
 /// A hit on an actor: what it restarts begins its delay anew. Losses do so where they are taken.
 pub(crate) fn touched(plan: &Plan, state: &mut State, candidate: &Candidate) {
     let whom = candidate.whom;
-    if !state.legs[whom.index()].fills
-        || state.actors[whom.index()].dying
+    if !state.legs[whom].fills
+        || state.actors[whom].dying
         || plan.rules[candidate.rule.index()].only_gives
     {
         return;
@@ -361,7 +360,7 @@ pub(crate) fn touched(plan: &Plan, state: &mut State, candidate: &Candidate) {
         Verdict::Guarded | Verdict::Invincible => restart == Restart::Attempt,
         _ => false,
     };
-    let first = state.actors[whom.index()].life.meters.start;
+    let first = state.actors[whom].life.own.meters.start;
     for (nth, meter) in state.spec(plan, whom).meters.iter().enumerate() {
         let Some(regen) = &meter.regen else { continue };
         if let Some(delay) = regen.delay.filter(|_| restarts(regen.restarted_by)) {
@@ -371,8 +370,8 @@ pub(crate) fn touched(plan: &Plan, state: &mut State, candidate: &Candidate) {
 }
 
 /// A hit landed: what it breaks off is broken off.
-pub(crate) fn shaken(plan: &Plan, state: &mut State, index: ActorIx, cause: LineId) {
-    if !state.legs[index.index()].fills {
+pub(crate) fn shaken(plan: &Plan, state: &mut State, index: Slot, cause: LineId) {
+    if !state.legs[index].fills {
         return;
     }
     for (nth, meter) in state.spec(plan, index).meters.iter().enumerate() {
@@ -384,12 +383,12 @@ pub(crate) fn shaken(plan: &Plan, state: &mut State, index: ActorIx, cause: Line
 
 fn say(
     state: &mut State,
-    index: ActorIx,
+    index: Slot,
     bearing: Bearing,
     until: Option<Tick>,
     cause: Option<LineId>,
 ) -> LineId {
     let what = What::State { bearing, until };
-    let event = state.ledger.push(state.tick, Some(index), what);
+    let event = state.tell(Some(index), what);
     event.caused_by(cause).id
 }

@@ -9,7 +9,7 @@ use super::rising::Rise;
 use crate::encounter::Facing;
 use crate::geometry::Vec2;
 use crate::ledger::LineId;
-use crate::plan::{ActorIx, BoxSet, BreedIx, Plan, SideIx, Spec};
+use crate::plan::{ActorIx, BoxSet, BreedIx, LauncherIx, Plan, SideIx, Spec};
 use crate::time::Tick;
 
 /// An actor about to appear.
@@ -22,12 +22,18 @@ pub(crate) struct Newcomer<'a> {
     pub velocity: Vec2,
     pub rise: Rise,
     pub shot: bool,
+    pub number: ActorIx,
     pub maker: Option<ActorIx>,
+    /// The maker at the root of its chain, or itself.
+    pub root: ActorIx,
+    /// How many makers there are between it and the root.
+    pub depth: usize,
     pub origin: Option<LineId>,
-    pub barrel: Option<usize>,
+    pub launcher: Option<LauncherIx>,
 }
 
 /// Where what an actor has stands in the stock of all.
+#[derive(Clone, Debug)]
 pub(crate) struct Own {
     pub meters: Range<usize>,
     pub attacks: Range<usize>,
@@ -37,22 +43,10 @@ pub(crate) struct Own {
 }
 
 impl Life {
-    /// The first life of a newcomer; `root` is the maker at the root of its chain, or itself.
-    pub fn new(
-        spec: &Spec,
-        new: &Newcomer<'_>,
-        own: Own,
-        root: ActorIx,
-        depth: usize,
-        seed: u32,
-        tick: Tick,
-    ) -> Box<Life> {
+    /// The first life of a newcomer.
+    pub fn new(spec: &Spec, new: &Newcomer<'_>, own: Own, seed: u32, tick: Tick) -> Box<Life> {
         Box::new(Life {
-            meters: own.meters,
-            attacks: own.attacks,
-            launchers: own.launchers,
-            sensors: own.sensors,
-            transitions: own.transitions,
+            own,
             windows: Vec::new(),
             swings: 0,
             swing_hits: Vec::new(),
@@ -66,9 +60,9 @@ impl Life {
             doom: None,
             maker: new.maker,
             origin: new.origin,
-            depth,
-            root,
-            barrel: new.barrel,
+            depth: new.depth,
+            root: new.root,
+            launcher: new.launcher,
             left: 0,
             mind: Mind {
                 state: spec.start,
@@ -121,6 +115,7 @@ impl Actor {
             spent: None,
             stopped: [false; 2],
             arrived: false,
+            number: new.number,
             side: new.side,
             spec: breed.spec,
             breed: new.breed,

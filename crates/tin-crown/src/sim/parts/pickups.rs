@@ -7,9 +7,10 @@ use crate::amount::Amount;
 use crate::encounter::{Contact, Ending, WhenFull};
 use crate::geometry::{HeightSpan, Vec2, sweep};
 use crate::ledger::What;
-use crate::plan::{ActorIx, BoxPlan, PickupPlan, Plan};
+use crate::plan::{BoxPlan, PickupPlan, Plan};
 use crate::sim::phases::record;
 use crate::sim::phases::touch::PARTS;
+use crate::sim::slot::Slot;
 use crate::sim::state::State;
 
 /// A body that touches a pickup.
@@ -18,15 +19,15 @@ pub(crate) struct Grab {
     moment: u16,
     pickup: u32,
     taker: u32,
-    pickup_ix: ActorIx,
-    taker_ix: ActorIx,
+    pickup_ix: Slot,
+    taker_ix: Slot,
 }
 
 /// What is touched is taken, by moment, then id.
 pub(crate) fn run(plan: &Plan, state: &mut State) {
     let mut grabs = std::mem::take(&mut state.pending.grabs);
     for &index in &state.lists.pickups {
-        let actor = &state.actors[index.index()];
+        let actor = &state.actors[index];
         let Some(pickup) = plan
             .spec_of(actor.spec)
             .pickup
@@ -36,11 +37,11 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
             continue;
         };
         for &taker in &state.lists.bodies {
-            let own = &state.actors[taker.index()];
+            let own = &state.actors[taker];
             let body = plan.spec_of(own.spec).body.as_deref();
             if taker != index
                 && own.alive
-                && groups::is_of(plan, own, taker, pickup.by)
+                && groups::is_of(plan, own, pickup.by)
                 && let Some(moment) =
                     body.and_then(|body| touches(plan, state, index, pickup, taker, body))
             {
@@ -65,12 +66,12 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
 fn touches(
     plan: &Plan,
     state: &State,
-    index: ActorIx,
+    index: Slot,
     pickup: &PickupPlan,
-    taker: ActorIx,
+    taker: Slot,
     body: &BoxPlan,
 ) -> Option<u16> {
-    let (lies, comes) = (&state.actors[index.index()], &state.actors[taker.index()]);
+    let (lies, comes) = (&state.actors[index], &state.actors[taker]);
     let spans = [pickup.area.span, body.span];
     let (area, body) = (pickup.area.shape(lies.facing), body.unturned(comes.facing));
     let appeared = lies.came == state.tick || comes.came == state.tick;
@@ -88,8 +89,8 @@ fn touches(
     Some(libm::floor(first * PARTS) as u16)
 }
 
-fn take(plan: &Plan, state: &mut State, index: ActorIx, taker: ActorIx) {
-    let (lies, comes) = (&state.actors[index.index()], &state.actors[taker.index()]);
+fn take(plan: &Plan, state: &mut State, index: Slot, taker: Slot) {
+    let (lies, comes) = (&state.actors[index], &state.actors[taker]);
     let dying = comes.life.doom.is_some() || comes.dying || !comes.alive;
     let Some(pickup) = plan
         .spec_of(lies.spec)
@@ -100,7 +101,7 @@ fn take(plan: &Plan, state: &mut State, index: ActorIx, taker: ActorIx) {
         return;
     };
     let spec = plan.spec_of(comes.spec);
-    let first = comes.life.meters.start;
+    let first = comes.life.own.meters.start;
     let room = |meter, state: &State| {
         let nth = spec.meter(meter)?;
         let room = spec.meters[nth].max - state.stock.meters[first + nth];
@@ -114,8 +115,9 @@ fn take(plan: &Plan, state: &mut State, index: ActorIx, taker: ActorIx) {
     if full && !counts && pickup.when_full == WhenFull::Stays && !pickup.gives.is_empty() {
         return;
     }
-    let event = state.ledger.push(state.tick, Some(taker), What::Pickup);
-    event.whom = Some(index);
+    let whom = state.number(index);
+    let event = state.tell(Some(taker), What::Pickup);
+    event.whom = Some(whom);
     let line = event.id;
     record::cue(state, taker, pickup.cue, Some(line));
     for (meter, amount) in &pickup.gives {
@@ -127,22 +129,15 @@ fn take(plan: &Plan, state: &mut State, index: ActorIx, taker: ActorIx) {
             meters::change(plan, state, taker, nth, (*amount).min(room), source);
         }
     }
-    if let Some(before) = state.actors[taker.index()]
-        .life
-        .lives
-        .filter(|_| pickup.lives > 0)
-    {
+    if let Some(before) = state.actors[taker].life.lives.filter(|_| pickup.lives > 0) {
         let after = before.saturating_add(pickup.lives);
-        state.actors[taker.index()].life.lives = Some(after);
+        state.actors[taker].life.lives = Some(after);
         let what = What::Life { before, after };
-        state
-            .ledger
-            .push(state.tick, Some(taker), what)
-            .caused_by(Some(line));
+        state.tell(Some(taker), what).caused_by(Some(line));
     }
     shots::vanish(plan, state, index, Ending::Taken, Some(line), false);
     let back = pickup.back_after.map(|after| state.tick + after);
-    let life = &mut state.actors[index.index()].life;
+    let life = &mut state.actors[index].life;
     life.back = back;
     life.taken = true;
 }
@@ -151,7 +146,7 @@ fn take(plan: &Plan, state: &mut State, index: ActorIx, taker: ActorIx) {
 pub(crate) fn come_back(plan: &Plan, state: &mut State) {
     for nth in 0..state.lists.pickups.len() {
         let index = state.lists.pickups[nth];
-        let actor = &state.actors[index.index()];
+        let actor = &state.actors[index];
         let (back, home, rise) = (actor.life.back, actor.life.home, actor.life.rise.home);
         let pickup = plan.spec_of(actor.spec).pickup.as_deref();
         let near = pickup.and_then(|pickup| pickup.unless_near);

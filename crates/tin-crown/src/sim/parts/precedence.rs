@@ -7,6 +7,8 @@ use crate::geometry::{Bounds, Vec2, sweep_upright};
 use crate::ledger::LineId;
 use crate::plan::{ActorIx, Plan, RuleIx};
 use crate::sim::phases::verdict::Candidate;
+use crate::sim::roll::Roll;
+use crate::sim::slot::Slots;
 use crate::sim::state::{Contacts, State};
 use crate::time::Tick;
 use crate::verdict::Verdict;
@@ -34,7 +36,7 @@ struct MarkKey {
 }
 
 impl MarkKey {
-    fn new(who: ActorIx, whom: ActorIx, rule: RuleIx) -> MarkKey {
+    fn new(PairKey { who, whom, .. }: PairKey, rule: RuleIx) -> MarkKey {
         MarkKey {
             lesser: who.min(whom),
             greater: who.max(whom),
@@ -46,7 +48,7 @@ impl MarkKey {
 impl Marks {
     /// What beat a rule between two actors a moment ago, if that still counts.
     fn beaten(&self, candidate: &Candidate, tick: Tick) -> Option<Because> {
-        let key = MarkKey::new(candidate.who, candidate.whom, candidate.rule);
+        let key = MarkKey::new(candidate.key, candidate.rule);
         let place = self.all.binary_search_by_key(&key, |mark| mark.key).ok()?;
         let mark = &self.all[place];
         (mark.until > tick).then_some(mark.because)
@@ -66,7 +68,7 @@ impl Marks {
 
     /// A winner's line is written: marks that refer to it know it from now on.
     pub fn written(&mut self, candidate: &Candidate, index: u32, line: LineId) {
-        let from = MarkKey::new(candidate.who, candidate.whom, RuleIx(0));
+        let from = MarkKey::new(candidate.key, RuleIx(0));
         let first = self.all.partition_point(|mark| mark.key < from);
         let between = self.all[first..].iter_mut();
         let both = (from.lesser, from.greater);
@@ -84,14 +86,17 @@ impl Marks {
     }
 
     /// Marks end with their time, with the life of one of the two, and when they part.
-    pub fn end_tick(&mut self, plan: &Plan, actors: &[Actor], tick: Tick) {
+    pub fn end_tick(&mut self, plan: &Plan, actors: &Slots<Actor>, roll: &Roll, tick: Tick) {
         self.all.retain(|mark| {
-            let around = |index: ActorIx| {
-                let actor = &actors[index.index()];
+            let around = |actor: ActorIx| {
+                let actor = &actors[roll.slot(actor)?];
                 let extent: Bounds = plan.spec_of(actor.spec).extent(actor.facing);
-                (extent, actor)
+                Some((extent, actor))
             };
-            let ((a, lesser), (b, greater)) = (around(mark.key.lesser), around(mark.key.greater));
+            let parties = (around(mark.key.lesser), around(mark.key.greater));
+            let (Some((a, lesser)), Some((b, greater))) = parties else {
+                return false;
+            };
             let offset = greater.at - lesser.at;
             mark.until.0 > tick.0 + 1
                 && lesser.alive
@@ -122,29 +127,24 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
     for &winner in &plan.precedence {
         let rule = &plan.rules[winner.index()];
         for index in 0..candidates.len() {
-            let Candidate {
-                who,
-                whom,
-                rule: own,
-                ..
-            } = candidates[index];
+            let Candidate { key, rule: own, .. } = candidates[index];
             if own != winner || !candidates[index].is_open() {
                 continue;
             }
             let because = Because::Candidate(index as u32);
             for &beaten in &rule.beats {
                 marks.set(Mark {
-                    key: MarkKey::new(who, whom, beaten),
+                    key: MarkKey::new(key, beaten),
                     until: state.tick + rule.beats_for,
                     because,
                 });
-                for (who, whom) in [(who, whom), (whom, who)] {
+                for (who, whom) in [(key.who, key.whom), (key.whom, key.who)] {
                     let key = PairKey {
                         who,
                         whom,
                         rule: beaten,
                     };
-                    let found = candidates.binary_search_by_key(&key, Candidate::key);
+                    let found = candidates.binary_search_by_key(&key, |own| own.key);
                     if let Some(loser) = found.ok().map(|place| &mut candidates[place])
                         && loser.is_open()
                     {

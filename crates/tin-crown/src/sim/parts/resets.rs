@@ -4,12 +4,14 @@ use super::appearing::{self, Return};
 use super::{meters, shots};
 use crate::encounter::Ending;
 use crate::ledger::{LineId, What};
-use crate::plan::{ActorIx, Group, Plan};
+use crate::plan::{Group, Plan};
+use crate::sim::phases::record;
+use crate::sim::slot::Slot;
 use crate::sim::state::State;
 
 /// Puts back those whom groups name, but whoever comes back anyway.
-pub(crate) fn those(plan: &Plan, state: &mut State, but: ActorIx, groups: &[Group], line: LineId) {
-    let mut named: Vec<ActorIx> = groups
+pub(crate) fn those(plan: &Plan, state: &mut State, but: Slot, groups: &[Group], line: LineId) {
+    let mut named: Vec<Slot> = groups
         .iter()
         .flat_map(|group| state.crowds.of(*group))
         .copied()
@@ -18,7 +20,7 @@ pub(crate) fn those(plan: &Plan, state: &mut State, but: ActorIx, groups: &[Grou
     named.sort_unstable();
     named.dedup();
     for who in named {
-        let life = &mut state.actors[who.index()].life;
+        let life = &mut state.actors[who].life;
         if life.lives == Some(0) {
             continue;
         }
@@ -45,51 +47,39 @@ pub(crate) fn everything(plan: &Plan, state: &mut State) -> bool {
         return false;
     };
     for nth in 0..state.lists.order.len() {
-        let index = state.lists.order[nth];
-        if index.index() >= plan.actors.len() {
-            shots::vanish_quietly(state, index, Ending::Reset, first.cause);
+        let slot = state.lists.order[nth];
+        if state.actors[slot].life.maker.is_some() {
+            shots::vanish_quietly(state, slot, Ending::Reset, first.cause);
         }
     }
-    let event = state.ledger.push(state.tick, Some(first.who), What::Reset);
+    let event = state.tell(Some(first.who), What::Reset);
     let line = event.caused_by(first.cause).id;
+    // Those who were launched are where they were.
+    record::places(plan, state);
     let mut put_back = Vec::new();
     let mut fresh = State::new(plan, state.drill, state.tick);
-    for (index, old) in state.actors.iter_mut().enumerate() {
-        if let Some(actor) = fresh
-            .actors
-            .get_mut(index)
-            .filter(|_| index < plan.actors.len())
-        {
-            actor.buttons = old.buttons;
-            actor.life.lives = old.life.lives;
-            actor.life.checkpoint = old.life.checkpoint;
-            actor.life.reached = std::mem::take(&mut old.life.reached);
-            actor.alive = actor.life.lives != Some(0);
-            let (old, new) = (old.life.meters.clone(), actor.life.meters.clone());
-            for (nth, meter) in plan.spec_of(actor.spec).meters.iter().enumerate() {
-                let before = state.stock.meters[old.start + nth];
-                let after = &mut fresh.stock.meters[new.start + nth];
-                if actor.alive {
-                    put_back.push((ActorIx::new(index), meter.name, before, *after));
-                } else {
-                    *after = before;
-                }
+    for slot in plan.cast().map(Slot::placed) {
+        let (actor, old) = (&mut fresh.actors[slot], &mut state.actors[slot]);
+        actor.buttons = old.buttons;
+        actor.life.lives = old.life.lives;
+        actor.life.checkpoint = old.life.checkpoint;
+        actor.life.reached = std::mem::take(&mut old.life.reached);
+        actor.alive = actor.life.lives != Some(0);
+        let first = actor.life.own.meters.start;
+        for (nth, meter) in plan.spec_of(actor.spec).meters.iter().enumerate() {
+            let before = state.stock.meters[old.life.own.meters.start + nth];
+            let after = &mut fresh.stock.meters[first + nth];
+            if actor.alive {
+                put_back.push((slot, meter.name, before, *after));
+            } else {
+                *after = before;
             }
         }
     }
-    // Those who were launched keep their numbers.
-    for (mut old, legs) in state
-        .actors
-        .drain(plan.actors.len()..)
-        .zip(state.legs.drain(plan.actors.len()..))
-    {
-        old.life.forget_lists();
-        fresh.actors.push(old);
-        fresh.legs.push(legs);
-    }
-    std::mem::swap(&mut fresh.ledger, &mut state.ledger);
+    std::mem::swap(&mut fresh.log, &mut state.log);
     std::mem::swap(&mut fresh.script, &mut state.script);
-    fresh.lines_before = state.lines_before;
+    std::mem::swap(&mut fresh.roll, &mut state.roll);
+    fresh.roll.clear();
     fresh.outcome = state.outcome;
     fresh.told = state.told;
     fresh.excess = state.excess;

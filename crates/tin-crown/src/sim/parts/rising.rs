@@ -4,7 +4,8 @@ use super::actor::{Actor, Ground};
 use super::{driving, solids};
 use crate::geometry::{Bounds, HeightSpan, TOUCH, Vec2, overlap};
 use crate::ledger::DeathCause;
-use crate::plan::{ActorIx, BoxPlan, Drive, Plan, SensorForm, Spec};
+use crate::plan::{BoxPlan, Drive, Plan, SensorForm, Spec};
+use crate::sim::slot::Slot;
 use crate::sim::state::State;
 
 /// How high an actor is, and how fast it rises.
@@ -79,11 +80,11 @@ pub(crate) fn is_free(spec: &Spec) -> bool {
 }
 
 /// Gives an actor the velocity it sets out with upward.
-pub(crate) fn set_out(plan: &Plan, state: &mut State, index: ActorIx, driven: bool, dt: f64) {
+pub(crate) fn set_out(plan: &Plan, state: &mut State, index: Slot, driven: bool, dt: f64) {
     if plan.arena.height.is_none() {
         return;
     }
-    let (actor, legs) = (&mut state.actors[index.index()], &state.legs[index.index()]);
+    let (actor, legs) = (&mut state.actors[index], &state.legs[index]);
     let launched = actor.life.maker.is_some();
     let rise = &mut actor.life.rise;
     if !is_free(plan.spec_of(actor.spec)) {
@@ -142,17 +143,17 @@ pub(crate) fn goal(plan: &Plan, actor: &Actor, height: f64) -> f64 {
 }
 
 /// After its way in the plane, an actor goes up or down.
-pub(crate) fn go(plan: &Plan, state: &mut State, index: ActorIx, body: Option<&BoxPlan>) {
+pub(crate) fn go(plan: &Plan, state: &mut State, index: Slot, body: Option<&BoxPlan>) {
     if plan.arena.height.is_none() {
         return;
     }
-    let by = state.actors[index.index()].life.rise.velocity / f64::from(plan.rate);
+    let by = state.actors[index].life.rise.velocity / f64::from(plan.rate);
     let Some(body) = body else {
-        state.actors[index.index()].life.rise.at += by;
+        state.actors[index].life.rise.at += by;
         return;
     };
     let (moved, stop) = climb(plan, state, index, body, by, None);
-    let rise = &mut state.actors[index.index()].life.rise;
+    let rise = &mut state.actors[index].life.rise;
     rise.at += moved;
     if stop.is_some() {
         rise.velocity = 0.0;
@@ -161,13 +162,13 @@ pub(crate) fn go(plan: &Plan, state: &mut State, index: ActorIx, body: Option<&B
 }
 
 /// Finds out what an actor stands on.
-pub(crate) fn settle(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxPlan) {
-    let rising = state.actors[index.index()].life.rise.velocity > 0.0;
+pub(crate) fn settle(plan: &Plan, state: &mut State, index: Slot, body: &BoxPlan) {
+    let rising = state.actors[index].life.rise.velocity > 0.0;
     let ground = match rising {
         true => None,
         false => climb(plan, state, index, body, -4.0 * TOUCH, None).1,
     };
-    let actor = &mut state.actors[index.index()];
+    let actor = &mut state.actors[index];
     actor.landed |= ground.is_some() && actor.ground.is_none();
     actor.ground = ground;
     if ground.is_some() {
@@ -179,12 +180,12 @@ pub(crate) fn settle(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxP
 pub(crate) fn climb(
     plan: &Plan,
     state: &State,
-    index: ActorIx,
+    index: Slot,
     body: &BoxPlan,
     by: f64,
-    except: Option<ActorIx>,
+    except: Option<Slot>,
 ) -> (f64, Option<Ground>) {
-    let actor = &state.actors[index.index()];
+    let actor = &state.actors[index];
     let (Some(span), Some(height)) = (body.span, plan.arena.height) else {
         return (0.0, None);
     };
@@ -219,14 +220,8 @@ pub(crate) fn climb(
 }
 
 /// Whether a body that goes level would have something to stand on at a point.
-pub(crate) fn is_ground(
-    plan: &Plan,
-    state: &State,
-    index: ActorIx,
-    body: &BoxPlan,
-    at: Vec2,
-) -> bool {
-    let Some(own) = solids::height_of(&state.actors[index.index()], body) else {
+pub(crate) fn is_ground(plan: &Plan, state: &State, index: Slot, body: &BoxPlan, at: Vec2) -> bool {
+    let Some(own) = solids::height_of(&state.actors[index], body) else {
         return true;
     };
     let is_top = |top: f64| (top - own.low).abs() <= 4.0 * TOUCH;
@@ -246,26 +241,26 @@ pub(crate) fn is_ground(
 }
 
 /// A solid that moves up or down carries who stands on it and pushes who is in its way.
-pub(crate) fn lift(plan: &Plan, state: &mut State, index: ActorIx, by: f64) {
+pub(crate) fn lift(plan: &Plan, state: &mut State, index: Slot, by: f64) {
     let spec = state.spec(plan, index);
     let Some(solid) = spec.solid.as_ref() else {
         return;
     };
-    let before = state.actors[index.index()].life.rise.at;
-    state.actors[index.index()].life.rise.at += by;
+    let before = state.actors[index].life.rise.at;
+    state.actors[index].life.rise.at += by;
     let Some(span) = solid.span.filter(|_| by != 0.0) else {
         return;
     };
     for nth in 0..state.lists.bodies.len() {
         let rider = state.lists.bodies[nth];
-        let actor = &state.actors[rider.index()];
+        let actor = &state.actors[rider];
         let rider_spec = plan.spec_of(actor.spec);
         let Some(body) = rider_spec.body.as_ref().filter(|_| actor.alive) else {
             continue;
         };
         let Some(own) = body.span else { continue };
         let own = own.moved(actor.life.rise.at);
-        let lift = &state.actors[index.index()];
+        let lift = &state.actors[index];
         let offset = actor.at - lift.at;
         let above = overlap(
             solid.unturned(lift.facing),
@@ -278,14 +273,14 @@ pub(crate) fn lift(plan: &Plan, state: &mut State, index: ActorIx, by: f64) {
             false => was.low - own.high,
         };
         let pushed = above && gap >= -TOUCH && gap < by.abs();
-        let carried = actor.ground == Some(Ground::Moving(index));
+        let carried = actor.ground == Some(Ground::Moving(lift.number));
         let way = match (carried, pushed) {
             (true, _) => by,
             (false, true) => by - gap.max(0.0) * by.signum(),
             (false, false) => continue,
         };
         let (moved, _) = climb(plan, state, rider, body, way, Some(index));
-        state.actors[rider.index()].life.rise.at += moved;
+        state.actors[rider].life.rise.at += moved;
         if pushed && moved.abs() + TOUCH < way.abs() {
             state.doom_without_hit(plan, rider, DeathCause::Squeezed);
         }

@@ -37,10 +37,10 @@ pub(crate) fn begin(plan: &Plan, state: &mut State) {
         }
         let cast = Cast {
             plan,
-            ledger: &state.ledger,
+            launched: state.roll.all(),
         };
         let alike = Alike::new(cast, &later.after);
-        let events = &state.ledger.events()[state.lines_before..];
+        let events = state.log.events();
         if !events.iter().any(|event| alike.is(event)) {
             continue;
         }

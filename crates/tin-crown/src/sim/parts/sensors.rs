@@ -5,6 +5,7 @@ use super::{rising, solids};
 use crate::geometry::{Gap, HeightSpan, Vec2, gap, overlap};
 use crate::ledger::{LineId, What};
 use crate::plan::{ActorIx, BoxPlan, Plan, SensorForm, SensorIx, SensorPlan, Spec};
+use crate::sim::slot::Slot;
 use crate::sim::state::State;
 use crate::time::Tick;
 
@@ -66,7 +67,7 @@ impl Sight {
 pub(crate) fn run(plan: &Plan, state: &mut State) {
     for nth in 0..state.lists.thinking.len() {
         let index = state.lists.thinking[nth];
-        let actor = &state.actors[index.index()];
+        let actor = &state.actors[index];
         if !actor.alive || actor.dying || actor.rests(state.tick) {
             continue;
         }
@@ -76,14 +77,15 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
     }
 }
 
-fn look(plan: &Plan, state: &mut State, index: ActorIx, which: SensorIx, sensor: &SensorPlan) {
-    let place = state.actors[index.index()].life.sensors.start + which.index();
+fn look(plan: &Plan, state: &mut State, index: Slot, which: SensorIx, sensor: &SensorPlan) {
+    let place = state.actors[index].life.own.sensors.start + which.index();
     for nth in 0..state.crowds.of(sensor.notices).len() {
         let whom = state.crowds.of(sensor.notices)[nth];
         if whom == index {
             continue;
         }
-        let other = &state.actors[whom.index()];
+        let other = &state.actors[whom];
+        let number = other.number;
         let there = other.alive && !other.dying;
         let noticed = there.then(|| notices(plan, state, index, sensor, whom));
         let noticed = match noticed {
@@ -93,16 +95,16 @@ fn look(plan: &Plan, state: &mut State, index: ActorIx, which: SensorIx, sensor:
         let known = state.stock.sights[place]
             .seen
             .iter()
-            .position(|seen| seen.whom == whom);
+            .position(|seen| seen.whom == number);
         match (noticed, known) {
             (Some(distance), Some(known)) => {
                 state.stock.sights[place].seen[known].distance = distance
             }
             (Some(distance), None) => {
-                let line = say(state, index, which, whom, Some(distance));
+                let line = say(state, index, which, number, Some(distance));
                 let since = state.tick;
                 state.stock.sights[place].seen.push(Seen {
-                    whom,
+                    whom: number,
                     since,
                     line,
                     distance,
@@ -114,18 +116,17 @@ fn look(plan: &Plan, state: &mut State, index: ActorIx, which: SensorIx, sensor:
     }
     // Who is gone for good is of no crowd any more.
     while let Some(known) = {
-        let actors = &state.actors;
-        let gone = |seen: &Seen| !actors[seen.whom.index()].alive;
+        let gone = |seen: &Seen| !state.find(seen.whom).is_some_and(|whom| whom.alive);
         state.stock.sights[place].seen.iter().position(gone)
     } {
         lose(state, index, which, place, known);
     }
 }
 
-fn lose(state: &mut State, index: ActorIx, which: SensorIx, place: usize, known: usize) {
+fn lose(state: &mut State, index: Slot, which: SensorIx, place: usize, known: usize) {
     let seen = state.stock.sights[place].seen.remove(known);
     let line = say(state, index, which, seen.whom, None);
-    if let Some(event) = state.ledger.get_mut(line) {
+    if let Some(event) = state.log.get_mut(line) {
         event.cause = Some(seen.line);
     }
     let sight = &mut state.stock.sights[place];
@@ -137,13 +138,13 @@ fn lose(state: &mut State, index: ActorIx, which: SensorIx, place: usize, known:
 
 fn say(
     state: &mut State,
-    index: ActorIx,
+    index: Slot,
     sensor: SensorIx,
     whom: ActorIx,
     distance: Option<f64>,
 ) -> LineId {
     let what = What::Sense { sensor, distance };
-    let event = state.ledger.push(state.tick, Some(index), what);
+    let event = state.tell(Some(index), what);
     event.whom = Some(whom);
     event.id
 }
@@ -158,8 +159,8 @@ enum View {
     Blocked { what: Option<ActorIx>, at: Vec2 },
 }
 
-fn notices(plan: &Plan, state: &State, index: ActorIx, sensor: &SensorPlan, whom: ActorIx) -> View {
-    let (own, other) = (&state.actors[index.index()], &state.actors[whom.index()]);
+fn notices(plan: &Plan, state: &State, index: Slot, sensor: &SensorPlan, whom: Slot) -> View {
+    let (own, other) = (&state.actors[index], &state.actors[whom]);
     let figure = figure(plan.spec_of(other.spec));
     let (line, part, distance) = match &sensor.form {
         SensorForm::Area(area) => {
@@ -207,17 +208,18 @@ fn notices(plan: &Plan, state: &State, index: ActorIx, sensor: &SensorPlan, whom
 pub(crate) fn views(
     plan: &Plan,
     state: &State,
-    index: ActorIx,
+    index: Slot,
     sensor: &SensorPlan,
     mut tell: impl FnMut(ActorIx, Result<f64, Unseen>),
 ) {
     for &whom in state.crowds.of(sensor.notices) {
-        let other = &state.actors[whom.index()];
+        let other = &state.actors[whom];
+        let number = other.number;
         if whom == index {
             continue;
         }
         if !other.alive || other.dying {
-            tell(whom, Err(Unseen::Absent));
+            tell(other.number, Err(Unseen::Absent));
             continue;
         }
         let view = match notices(plan, state, index, sensor, whom) {
@@ -225,13 +227,13 @@ pub(crate) fn views(
             View::Away => Err(miss(plan, state, index, sensor, whom)),
             View::Blocked { what, at } => Err(Unseen::Behind { what, at }),
         };
-        tell(whom, view);
+        tell(number, view);
     }
 }
 
 /// How far out of a sensor's reach an actor is.
-fn miss(plan: &Plan, state: &State, index: ActorIx, sensor: &SensorPlan, whom: ActorIx) -> Unseen {
-    let (own, other) = (&state.actors[index.index()], &state.actors[whom.index()]);
+fn miss(plan: &Plan, state: &State, index: Slot, sensor: &SensorPlan, whom: Slot) -> Unseen {
+    let (own, other) = (&state.actors[index], &state.actors[whom]);
     let passes = figure(plan.spec_of(other.spec))
         .iter()
         .map(|part| match &sensor.form {
@@ -269,7 +271,7 @@ fn blocker(
     plan: &Plan,
     state: &State,
     sensor: &SensorPlan,
-    parties: [ActorIx; 2],
+    parties: [Slot; 2],
     line: &SightLine,
     part: f64,
 ) -> Option<(f64, Option<ActorIx>)> {
@@ -284,15 +286,15 @@ fn blocker(
     {
         return Some((met, solid.mover()));
     }
-    let blocks = |&index: &ActorIx| {
-        let actor = &state.actors[index.index()];
+    let blocks = |&index: &Slot| {
+        let actor = &state.actors[index];
         let spec = plan.spec_of(actor.spec);
         let mut parts = figure(spec).iter().chain(spec.solid.as_deref());
         if !actor.alive || parties.contains(&index) {
             return None;
         }
         let met = parts.find_map(|own| line.meets(actor, own).filter(|met| *met < part))?;
-        Some((met, Some(index)))
+        Some((met, Some(actor.number)))
     };
     let mut groups = sensor.blockers.iter();
     groups.find_map(|group| state.crowds.of(*group).iter().find_map(blocks))

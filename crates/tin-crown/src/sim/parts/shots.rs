@@ -6,13 +6,14 @@ use super::{appearing, rising, solids};
 use crate::encounter::Ending;
 use crate::geometry::Vec2;
 use crate::ledger::{LineId, What};
-use crate::plan::{ActorIx, BoxPlan, Plan};
+use crate::plan::{BoxPlan, Plan};
+use crate::sim::slot::Slot;
 use crate::sim::state::State;
 
 /// The end of a flight.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct End {
-    pub who: ActorIx,
+    pub who: Slot,
     pub ending: Ending,
     /// After which part of its way, from 0 to 1.
     pub part: f64,
@@ -21,11 +22,11 @@ pub(crate) struct End {
 }
 
 /// Straight on, up to the first contact with a solid, which ends it.
-pub(crate) fn fly(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxPlan, step: Step) {
+pub(crate) fn fly(plan: &Plan, state: &mut State, index: Slot, body: &BoxPlan, step: Step) {
     let path = step.by;
-    let up = rising::way(plan, &state.actors[index.index()]);
+    let up = rising::way(plan, &state.actors[index]);
     let met = solids::first_contact(plan, state, index, body, path);
-    let actor = &mut state.actors[index.index()];
+    let actor = &mut state.actors[index];
     actor.stopped = [false; 2];
     actor.ground = None;
     let Some(part) = met else {
@@ -47,8 +48,8 @@ pub(crate) fn fly(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxPlan
 }
 
 /// What stopped on an axis turns round and keeps a share of its speed, or ends.
-pub(crate) fn bounce(plan: &Plan, state: &mut State, index: ActorIx, before: Vec2) {
-    let actor = &mut state.actors[index.index()];
+pub(crate) fn bounce(plan: &Plan, state: &mut State, index: Slot, before: Vec2) {
+    let actor = &mut state.actors[index];
     let flight = &plan.spec_of(actor.spec).flight;
     let landed = plan.arena.height.is_some() && actor.ground.is_some();
     if (actor.stopped == [false; 2] && !landed) || actor.life.maker.is_none() {
@@ -84,12 +85,12 @@ pub(crate) fn end_all(plan: &Plan, state: &mut State) {
     }
     let mut ended = std::mem::take(&mut state.pending.ended);
     ended.sort_by(|a, b| {
-        let rank = |end: &End| state.actors[end.who.index()].rank;
+        let rank = |end: &End| state.actors[end.who].rank;
         rank(a).cmp(&rank(b)).then(a.part.total_cmp(&b.part))
     });
     ended.dedup_by_key(|end| end.who);
     for end in &ended {
-        let actor = &mut state.actors[end.who.index()];
+        let actor = &mut state.actors[end.who];
         if end.part < actor.part() {
             let path = actor.path();
             actor.at = actor.start + path * end.part;
@@ -104,18 +105,18 @@ pub(crate) fn end_all(plan: &Plan, state: &mut State) {
 pub(crate) fn vanish(
     plan: &Plan,
     state: &mut State,
-    index: ActorIx,
+    index: Slot,
     ending: Ending,
     cause: Option<LineId>,
     same_tick: bool,
 ) {
-    let actor = &mut state.actors[index.index()];
+    let actor = &mut state.actors[index];
     if !actor.alive {
         return;
     }
     actor.alive = false;
     let what = What::Vanish { of: ending };
-    let event = state.ledger.push(state.tick, Some(index), what);
+    let event = state.tell(Some(index), what);
     let line = event.caused_by(cause).id;
     gone(plan, state, index);
     appearing::leave(plan, state, index, ending, line, same_tick);
@@ -124,25 +125,26 @@ pub(crate) fn vanish(
 /// An actor is gone and leaves nothing behind.
 pub(crate) fn vanish_quietly(
     state: &mut State,
-    index: ActorIx,
+    index: Slot,
     ending: Ending,
     cause: Option<LineId>,
 ) {
-    if std::mem::take(&mut state.actors[index.index()].alive) {
+    if std::mem::take(&mut state.actors[index].alive) {
         let what = What::Vanish { of: ending };
-        state
-            .ledger
-            .push(state.tick, Some(index), what)
-            .caused_by(cause);
+        state.tell(Some(index), what).caused_by(cause);
     }
 }
 
 /// An actor is gone, by a death or without: its launcher may launch another, whoever will not come
 /// back is taken off the lists, and the drill may be lost.
-pub(crate) fn gone(plan: &Plan, state: &mut State, index: ActorIx) {
+pub(crate) fn gone(plan: &Plan, state: &mut State, index: Slot) {
     state.lists.stale = true;
     state.pending.player_gone |= state.spec(plan, index).player;
-    if let Some(barrel) = state.actors[index.index()].life.barrel {
-        state.stock.barrels[barrel].flying = state.stock.barrels[barrel].flying.saturating_sub(1);
+    let life = &state.actors[index].life;
+    let maker = life.maker.and_then(|maker| state.find(maker));
+    if let (Some(maker), Some(launcher)) = (maker, life.launcher) {
+        let barrel = maker.life.own.launchers.start + launcher.index();
+        let flying = &mut state.stock.barrels[barrel].flying;
+        *flying = flying.saturating_sub(1);
     }
 }

@@ -5,7 +5,8 @@ use super::grid::Grid;
 use super::rising;
 use crate::encounter::Facing;
 use crate::geometry::{Bounds, HeightSpan, Shape, TOUCH, Vec2, along_prism, overlap, sweep};
-use crate::plan::{ActorIx, ArenaPlan, BoxPlan, Plan, SolidPlan};
+use crate::plan::{ArenaPlan, BoxPlan, Plan, SolidPlan};
+use crate::sim::slot::Slot;
 use crate::sim::state::State;
 
 /// The arena's own solids, found by place.
@@ -87,7 +88,7 @@ impl Mover<'_> {
 #[derive(Clone, Copy)]
 pub(crate) struct Against {
     /// This one does not.
-    pub except: Option<ActorIx>,
+    pub except: Option<Slot>,
     /// The body moves downward, so that one-way solids count.
     pub downward: bool,
 }
@@ -117,7 +118,7 @@ pub(crate) fn advance(
         }
     });
     for &index in &state.lists.solids {
-        let solid = &state.actors[index.index()];
+        let solid = &state.actors[index];
         if solid.alive
             && against.except != Some(index)
             && let Some(plan) = &plan.spec_of(solid.spec).solid
@@ -125,7 +126,7 @@ pub(crate) fn advance(
             let shape = plan.unturned(solid.facing);
             let high = HeightSpan::meet(height_of(solid, plan), mover.span, 0.0);
             if high && shape.bounds().moved(solid.at).meets(way) {
-                meet(shape, solid.at, Ground::Moving(index));
+                meet(shape, solid.at, Ground::Moving(solid.number));
             }
         }
     }
@@ -137,13 +138,13 @@ pub(crate) fn advance(
 pub(crate) fn shift(
     plan: &Plan,
     state: &mut State,
-    index: ActorIx,
+    index: Slot,
     body: &BoxPlan,
     axis: Vec2,
     by: f64,
-    except: Option<ActorIx>,
+    except: Option<Slot>,
 ) -> (f64, Option<Ground>) {
-    let actor = &state.actors[index.index()];
+    let actor = &state.actors[index];
     let mover = Mover {
         shape: body.unturned(actor.facing),
         at: actor.at,
@@ -156,18 +157,13 @@ pub(crate) fn shift(
         downward: axis.y * by * plan.arena.up.sign() < 0.0 && plan.arena.height.is_none(),
     };
     let (moved, stop) = advance(plan, state, mover, against);
-    state.actors[index.index()].at += axis * moved;
+    state.actors[index].at += axis * moved;
     (moved, stop)
 }
 
 /// What lies right beneath an actor's body.
-pub(crate) fn beneath(
-    plan: &Plan,
-    state: &State,
-    index: ActorIx,
-    body: &BoxPlan,
-) -> Option<Ground> {
-    let actor = &state.actors[index.index()];
+pub(crate) fn beneath(plan: &Plan, state: &State, index: Slot, body: &BoxPlan) -> Option<Ground> {
+    let actor = &state.actors[index];
     let mover = Mover {
         shape: body.unturned(actor.facing),
         at: actor.at,
@@ -183,8 +179,8 @@ pub(crate) fn beneath(
 }
 
 /// How far sideways a body that turned into solids has to go to be clear of them: 0 when it is.
-pub(crate) fn sideways_out(plan: &Plan, state: &State, index: ActorIx, body: &BoxPlan) -> f64 {
-    let actor = &state.actors[index.index()];
+pub(crate) fn sideways_out(plan: &Plan, state: &State, index: Slot, body: &BoxPlan) -> f64 {
+    let actor = &state.actors[index];
     let shape = body.unturned(actor.facing);
     let own = shape.bounds().moved(actor.at);
     let mut out: f64 = 0.0;
@@ -208,7 +204,7 @@ pub(crate) fn sideways_out(plan: &Plan, state: &State, index: ActorIx, body: &Bo
         }
     }
     for &solid in &state.lists.solids {
-        let moving = &state.actors[solid.index()];
+        let moving = &state.actors[solid];
         if let (true, Some(plan)) = (moving.alive, &plan.spec_of(moving.spec).solid) {
             clear(plan.unturned(moving.facing), moving.at);
         }
@@ -238,7 +234,7 @@ pub(crate) fn near(
     plan: &Plan,
     state: &State,
     bounds: Bounds,
-    except: [Option<ActorIx>; 2],
+    except: [Option<Slot>; 2],
     mut visit: impl FnMut(Near<'_>),
 ) {
     state.fixed.grid.query(bounds, |index| {
@@ -252,7 +248,7 @@ pub(crate) fn near(
         });
     });
     for &index in &state.lists.solids {
-        let actor = &state.actors[index.index()];
+        let actor = &state.actors[index];
         if let (true, false, Some(solid)) = (
             actor.alive,
             except.contains(&Some(index)),
@@ -265,7 +261,7 @@ pub(crate) fn near(
                     origin: actor.at,
                     span: height_of(actor, solid),
                     one_way: false,
-                    solid: Ground::Moving(index),
+                    solid: Ground::Moving(actor.number),
                 });
             }
         }
@@ -276,11 +272,11 @@ pub(crate) fn near(
 pub(crate) fn first_contact(
     plan: &Plan,
     state: &State,
-    index: ActorIx,
+    index: Slot,
     body: &BoxPlan,
     path: Vec2,
 ) -> Option<f64> {
-    let actor = &state.actors[index.index()];
+    let actor = &state.actors[index];
     let shape = body.unturned(actor.facing);
     let from = shape.bounds().moved(actor.at);
     let (own, way) = (height_of(actor, body), rising::way(plan, actor));
@@ -314,8 +310,8 @@ pub(crate) fn first_contact(
 }
 
 /// Whether a body is inside a solid.
-pub(crate) fn is_within(plan: &Plan, state: &State, index: ActorIx, body: &BoxPlan) -> bool {
-    let actor = &state.actors[index.index()];
+pub(crate) fn is_within(plan: &Plan, state: &State, index: Slot, body: &BoxPlan) -> bool {
+    let actor = &state.actors[index];
     let shape = body.unturned(actor.facing);
     let bounds = shape.bounds().moved(actor.at);
     let mut within = false;
@@ -332,7 +328,7 @@ pub(crate) fn is_within(plan: &Plan, state: &State, index: ActorIx, body: &BoxPl
 pub(crate) fn on_line(
     plan: &Plan,
     state: &State,
-    except: [ActorIx; 2],
+    except: [Slot; 2],
     from: Vec2,
     path: Vec2,
     heights: Option<[f64; 2]>,
@@ -357,7 +353,7 @@ pub(crate) fn on_line(
 }
 
 /// Whether there is something to stand on at a point.
-pub(crate) fn is_ground(plan: &Plan, state: &State, index: ActorIx, at: Vec2) -> bool {
+pub(crate) fn is_ground(plan: &Plan, state: &State, index: Slot, at: Vec2) -> bool {
     let reach = Vec2::new(4.0 * TOUCH, 4.0 * TOUCH);
     let around = Bounds {
         min: at - reach,

@@ -9,6 +9,7 @@ use crate::ledger::{LineId, What};
 use crate::limits;
 use crate::plan::{ActorIx, ConditionPlan, Group, OtherAsk, Plan, SensorIx, StateIx};
 use crate::sim::phases::record;
+use crate::sim::slot::Slot;
 use crate::sim::state::{Excess, State};
 use crate::time::Tick;
 
@@ -23,7 +24,7 @@ pub(crate) struct Switch {
 /// An actor that is to change its state.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Turn {
-    who: ActorIx,
+    who: Slot,
     /// From which state, by which of its transitions.
     from: StateIx,
     nth: usize,
@@ -42,7 +43,7 @@ pub(crate) fn decide(plan: &Plan, state: &mut State) {
     state.pending.turns.clear();
     for nth in 0..state.lists.thinking.len() {
         let index = state.lists.thinking[nth];
-        let actor = &state.actors[index.index()];
+        let actor = &state.actors[index];
         let acts = actor.alive
             && !actor.dying
             && !actor.rests(state.tick)
@@ -51,7 +52,7 @@ pub(crate) fn decide(plan: &Plan, state: &mut State) {
             continue;
         };
         let go = &state.spec(plan, index).states[from.index()].go;
-        let first = actor.life.transitions.start;
+        let first = actor.life.own.transitions.start;
         let found = go.iter().enumerate().find_map(|(nth, go)| {
             let switch = &state.stock.switches[first + usize::from(go.slot)];
             let open = state.tick >= switch.from && !(go.once && switch.taken);
@@ -68,15 +69,16 @@ pub(crate) fn decide(plan: &Plan, state: &mut State) {
                 why,
             });
             if state.pending.turns.len() > limits::TRANSITIONS {
+                let number = state.number(index);
                 state
                     .excess
-                    .get_or_insert(Excess::Transitions(index, go[nth].to));
+                    .get_or_insert(Excess::Transitions(number, go[nth].to));
             }
         }
     }
     for nth in 0..state.lists.thinking.len() {
         let index = state.lists.thinking[nth];
-        let actor = &mut state.actors[index.index()];
+        let actor = &mut state.actors[index];
         if !actor.rests(state.tick) && !actor.is_stunned(state.tick) {
             actor.life.mind.hurt = None;
             actor.landed = false;
@@ -87,17 +89,14 @@ pub(crate) fn decide(plan: &Plan, state: &mut State) {
 }
 
 /// Changes an actor's state, if it is to.
-pub(crate) fn turn(plan: &Plan, state: &mut State, index: ActorIx) {
+pub(crate) fn turn(plan: &Plan, state: &mut State, index: Slot) {
     let Some(turn) = state.pending.turns.pop_if(|turn| turn.who == index) else {
         return;
     };
     let spec = state.spec(plan, index);
     let go = &spec.states[turn.from.index()].go[turn.nth];
     let to = &spec.states[go.to.index()];
-    let (tick, first) = (
-        state.tick,
-        state.actors[index.index()].life.transitions.start,
-    );
+    let (tick, first) = (state.tick, state.actors[index].life.own.transitions.start);
     let switch = &mut state.stock.switches[first + usize::from(go.slot)];
     switch.taken = true;
     switch.from = tick + go.cooldown;
@@ -105,9 +104,9 @@ pub(crate) fn turn(plan: &Plan, state: &mut State, index: ActorIx) {
         state: go.to,
         from: turn.from,
     };
-    let event = state.ledger.push(tick, Some(index), what);
+    let event = state.tell(Some(index), what);
     let line = event.caused_by(turn.why.cause).id;
-    let actor = &mut state.actors[index.index()];
+    let actor = &mut state.actors[index];
     let mind = &mut actor.life.mind;
     mind.state = Some(go.to);
     mind.since = tick;
@@ -116,7 +115,7 @@ pub(crate) fn turn(plan: &Plan, state: &mut State, index: ActorIx) {
     actor.entered = true;
     record::cue(state, index, to.cue, Some(line));
     let (by_states, _) = spec.by_states();
-    let swing = state.actors[index.index()].swing;
+    let swing = state.actors[index].swing;
     let barred = |swing: Swing| {
         let bit = 1 << swing.attack.0;
         by_states & bit != 0 && to.attacks & bit == 0
@@ -130,7 +129,7 @@ pub(crate) fn turn(plan: &Plan, state: &mut State, index: ActorIx) {
     }
     state.set_off(plan, index);
     if let Some(teleport) = &to.teleport {
-        let at = state.actors[index.index()].life.places.point(teleport);
+        let at = state.actors[index].life.places.point(teleport);
         state.pending.returns.push(Return {
             who: index,
             at,
@@ -145,20 +144,15 @@ pub(crate) fn turn(plan: &Plan, state: &mut State, index: ActorIx) {
 }
 
 /// Why a condition holds, if it does.
-pub(crate) fn holds(
-    plan: &Plan,
-    state: &State,
-    index: ActorIx,
-    asked: &ConditionPlan,
-) -> Option<Why> {
-    let (tick, actor) = (state.tick, &state.actors[index.index()]);
+pub(crate) fn holds(plan: &Plan, state: &State, index: Slot, asked: &ConditionPlan) -> Option<Why> {
+    let (tick, actor) = (state.tick, &state.actors[index]);
     let mind = &actor.life.mind;
     let mut why = Why {
         cause: mind.line,
         noticed: None,
     };
     let is = |asked: Option<bool>, so: bool| asked.is_none_or(|asked| asked == so);
-    let first = actor.life.meters.start;
+    let first = actor.life.own.meters.start;
     let level = |&(place, least, most): &(u8, Option<Amount>, Option<Amount>)| {
         let held = state.stock.meters[first + usize::from(place)];
         least.is_none_or(|least| held >= least) && most.is_none_or(|most| held <= most)
@@ -181,7 +175,7 @@ pub(crate) fn holds(
         why = so.next()?;
     }
     if let Some((sensor, sees)) = asked.sense {
-        let sight = &state.stock.sights[actor.life.sensors.start + sensor.index()];
+        let sight = &state.stock.sights[actor.life.own.sensors.start + sensor.index()];
         if !sees {
             let empty = sight.seen.is_empty() && tick - sight.empty >= asked.lasting;
             return empty.then(|| Why {
@@ -209,7 +203,7 @@ pub(crate) fn holds(
 pub(crate) fn any_is(
     plan: &Plan,
     state: &State,
-    index: ActorIx,
+    index: Slot,
     (group, ask): (Group, OtherAsk),
 ) -> bool {
     let mut members = state.crowds.of(group).iter();
@@ -217,14 +211,8 @@ pub(crate) fn any_is(
 }
 
 /// Whether another is as asked, and what made it so.
-fn other_is(
-    plan: &Plan,
-    state: &State,
-    index: ActorIx,
-    other: ActorIx,
-    ask: OtherAsk,
-) -> Option<Why> {
-    let actor = &state.actors[other.index()];
+fn other_is(plan: &Plan, state: &State, index: Slot, other: Slot, ask: OtherAsk) -> Option<Why> {
+    let actor = &state.actors[other];
     // Who dies is in the state, if any, to which a step of its death has brought it.
     let entered = actor.life.dying.is_some_and(|dying| dying.entered);
     let counts = match ask {
@@ -247,7 +235,7 @@ fn other_is(
         OtherAsk::Sees(name) => {
             let sensor = spec.sensors.iter().position(|sensor| sensor.name == name)?;
             let sensor = SensorIx::new(sensor);
-            let sight = &state.stock.sights[actor.life.sensors.start + sensor.index()];
+            let sight = &state.stock.sights[actor.life.own.sensors.start + sensor.index()];
             let seen = sight.seen.iter();
             let nearest = seen.min_by(|a, b| a.distance.total_cmp(&b.distance))?;
             Some(Why {

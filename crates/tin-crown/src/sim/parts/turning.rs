@@ -6,18 +6,20 @@ use crate::encounter::Axis;
 use crate::geometry::{Angle, Facing, Vec2};
 use crate::ledger::What;
 use crate::plan::drills::{DOWN, LEFT, RIGHT, UP};
-use crate::plan::{ActorIx, Drive, FaceAim, Plan};
+use crate::plan::{Drive, FaceAim, Plan};
 use crate::sim::parts::script;
+use crate::sim::slot::Slot;
 use crate::sim::state::State;
 
 /// Who is told on this tick which way to face keeps it in mind until it faces that way.
 pub(crate) fn tell(plan: &Plan, state: &mut State) {
     while let Some(told) = script::told(plan, state) {
-        let actor = &mut state.actors[told.who.index()];
+        let who = Slot::placed(told.who);
+        let actor = &mut state.actors[who];
         actor.life.told = Some(told.to);
         if actor.alive && !actor.dying {
             let what = What::Face { to: told.to };
-            state.ledger.push(state.tick, Some(told.who), what);
+            state.tell(Some(who), what);
         }
     }
 }
@@ -36,8 +38,8 @@ pub(crate) enum Can {
 }
 
 /// Turns an actor toward what it is told, or what its kind or state says.
-pub(crate) fn turn(plan: &Plan, state: &mut State, index: ActorIx, can: Can) {
-    let actor = &state.actors[index.index()];
+pub(crate) fn turn(plan: &Plan, state: &mut State, index: Slot, can: Can) {
+    let actor = &state.actors[index];
     let Facing::Angle(old) = actor.facing else {
         return;
     };
@@ -58,7 +60,7 @@ pub(crate) fn turn(plan: &Plan, state: &mut State, index: ActorIx, can: Can) {
         FaceAim::Spin(part) => by(old.plus(part)),
         _ if can < Can::Turn => to(None),
         FaceAim::Motion if can < Can::Move => to(None),
-        FaceAim::Motion => match state.legs[index.index()].drive {
+        FaceAim::Motion => match state.legs[index].drive {
             Drive::Walk {
                 turn: Some(most), ..
             } => {
@@ -70,12 +72,12 @@ pub(crate) fn turn(plan: &Plan, state: &mut State, index: ActorIx, can: Can) {
         FaceAim::To(aim) => to(Some(aim)),
         FaceAim::Toward(target) => {
             let whom = state.target(plan, index, (actor.at, actor.life.rise.at), target);
-            let way = whom.map(|whom| state.actors[whom.index()].at - actor.at);
+            let way = whom.map(|whom| state.actors[whom].at - actor.at);
             to(way.and_then(Angle::of))
         }
         FaceAim::Keeps => to(None),
     };
-    let actor = &mut state.actors[index.index()];
+    let actor = &mut state.actors[index];
     actor.facing = Facing::Angle(new);
     actor.life.turning = turning;
     if told == Some(new) {
@@ -84,9 +86,9 @@ pub(crate) fn turn(plan: &Plan, state: &mut State, index: ActorIx, can: Can) {
 }
 
 /// The way an actor moves on this tick.
-fn heading(plan: &Plan, state: &State, index: ActorIx) -> Vec2 {
-    let actor = &state.actors[index.index()];
-    let legs = &state.legs[index.index()];
+fn heading(plan: &Plan, state: &State, index: Slot) -> Vec2 {
+    let actor = &state.actors[index];
+    let legs = &state.legs[index];
     let up = plan.arena.up.sign();
     match legs.drive {
         Drive::Patrol { axis: Axis::X, .. } => Vec2::new(actor.heading, 0.0),

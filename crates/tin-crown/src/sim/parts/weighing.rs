@@ -5,6 +5,7 @@ use super::transitions;
 use crate::amount::Amount;
 use crate::geometry::TOUCH;
 use crate::plan::{ActorIx, ConditionPlan, Group, OtherAsk, Plan, SensorIx, TransitionPlan};
+use crate::sim::slot::Slot;
 use crate::sim::state::State;
 use crate::time::Ticks;
 
@@ -81,16 +82,11 @@ pub enum Part {
 }
 
 /// Every part of what a transition asks of an actor, in the world as sensors see it now.
-pub(crate) fn weigh(
-    plan: &Plan,
-    state: &State,
-    index: ActorIx,
-    go: &TransitionPlan,
-) -> Vec<Weight> {
-    let (tick, actor) = (state.tick, &state.actors[index.index()]);
+pub(crate) fn weigh(plan: &Plan, state: &State, index: Slot, go: &TransitionPlan) -> Vec<Weight> {
+    let (tick, actor) = (state.tick, &state.actors[index]);
     let mut weights = Vec::new();
     let mut weigh = |part, holds| weights.push(Weight { part, holds });
-    let switch = &state.stock.switches[actor.life.transitions.start + usize::from(go.slot)];
+    let switch = &state.stock.switches[actor.life.own.transitions.start + usize::from(go.slot)];
     if go.once {
         weigh(Part::Once, !switch.taken);
     }
@@ -114,7 +110,7 @@ pub(crate) fn weigh(
     flag(when.arrives, actor.arrived, Part::Arrives);
     flag(when.hurt, mind.hurt.is_some(), Part::Hurt);
     for &(place, least, most) in &when.meters {
-        let held = state.stock.meters[actor.life.meters.start + usize::from(place)];
+        let held = state.stock.meters[actor.life.own.meters.start + usize::from(place)];
         let holds = least.is_none_or(|least| held >= least) && most.is_none_or(|most| held <= most);
         let part = Part::Meter {
             meter: usize::from(place),
@@ -146,12 +142,12 @@ pub(crate) fn weigh(
 
 fn sense(
     state: &State,
-    index: ActorIx,
+    index: Slot,
     when: &ConditionPlan,
     sensor: SensorIx,
     sees: bool,
 ) -> (Part, bool) {
-    let first = state.actors[index.index()].life.sensors.start;
+    let first = state.actors[index].life.own.sensors.start;
     let sight = &state.stock.sights[first + sensor.index()];
     let lasting = when.lasting;
     if !sees {

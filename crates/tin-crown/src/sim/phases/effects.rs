@@ -99,15 +99,15 @@ fn record(plan: &Plan, state: &mut State, index: u32, candidate: &Candidate) -> 
         chain: None,
         until: candidate.until,
     });
-    let who = &state.actors[candidate.who.index()];
+    let who = &state.actors[candidate.who];
     let swing = who.swing.filter(|_| !who.shot);
     let cause = swing
         .filter(|swing| swing.serial == candidate.swing)
         .map(|swing| swing.line)
         .or(who.life.origin);
     let credit = who.life.root;
-    let line = state.ledger.push(state.tick, Some(candidate.who), what);
-    line.on(candidate.whom, candidate.rule).because = because;
+    let line = state.tell(Some(candidate.who), what);
+    line.on(candidate.key.whom, candidate.rule).because = because;
     line.cause = cause;
     let line = line.id;
     let pair = state.contacts.pairs.get_mut(candidate);
@@ -119,7 +119,7 @@ fn record(plan: &Plan, state: &mut State, index: u32, candidate: &Candidate) -> 
     // Windows and marks that this hit set know its line from now on.
     if took_effect {
         pair.hit = Some(line);
-        let life = &mut state.actors[candidate.whom.index()].life;
+        let life = &mut state.actors[candidate.whom].life;
         if candidate.verdict == Verdict::Landed {
             life.last_hit = Some(LastHit {
                 tick: state.tick,
@@ -155,7 +155,7 @@ fn settle_reasons(state: &mut State) {
             .told
             .map(|told| told.line);
         let because = written(state, winner);
-        if let Some(event) = told.and_then(|line| state.ledger.get_mut(line))
+        if let Some(event) = told.and_then(|line| state.log.get_mut(line))
             && event.tick == state.tick
         {
             event.because = because;
@@ -178,7 +178,7 @@ pub(crate) fn written(state: &State, index: u32) -> Option<LineId> {
 fn leave(plan: &Plan, state: &mut State) {
     for nth in 0..state.lists.confined.len() {
         let index = state.lists.confined[nth];
-        let actor = &state.actors[index.index()];
+        let actor = &state.actors[index];
         let spec = plan.spec_of(actor.spec);
         if !actor.alive || actor.dying {
             continue;

@@ -4,19 +4,20 @@
 use crate::geometry::Facing;
 use crate::ledger::What;
 use crate::plan::drills::{JUMP, LEFT};
-use crate::plan::{ActorIx, Drive, Edge, Plan};
+use crate::plan::{Drive, Edge, Plan};
 use crate::sim::observer::Observer;
 use crate::sim::parts::turning::Can;
 use crate::sim::parts::{
     attacks, driving, guards, launchers, meters, script, sensors, transitions, turning,
 };
+use crate::sim::slot::Slot;
 use crate::sim::state::State;
 use crate::time::Ticks;
 
 pub(crate) fn run(plan: &Plan, state: &mut State, observer: &mut impl Observer) {
     for nth in 0..state.lists.rotating.len() {
         let index = state.lists.rotating[nth];
-        state.actors[index.index()].life.turning = 0;
+        state.actors[index].life.turning = 0;
     }
     press(plan, state);
     turning::tell(plan, state);
@@ -25,20 +26,20 @@ pub(crate) fn run(plan: &Plan, state: &mut State, observer: &mut impl Observer) 
     transitions::decide(plan, state);
     for nth in 0..state.lists.order.len() {
         let index = state.lists.order[nth];
-        let actor = &state.actors[index.index()];
+        let actor = &state.actors[index];
         if !actor.alive || actor.dying || actor.rests(state.tick) {
             continue;
         }
         if actor.is_stunned(state.tick) {
-            state.actors[index.index()].held = true;
+            state.actors[index].held = true;
             turning::turn(plan, state, index, Can::Nothing);
             continue;
         }
         transitions::turn(plan, state, index);
-        if !state.actors[index.index()].alive {
+        if !state.actors[index].alive {
             continue;
         }
-        let legs = &state.legs[index.index()];
+        let legs = &state.legs[index];
         let (fills, launches) = (legs.fills, legs.launches);
         if legs.fights {
             attacks::start_one(plan, state, index);
@@ -50,7 +51,7 @@ pub(crate) fn run(plan: &Plan, state: &mut State, observer: &mut impl Observer) 
         if launches {
             launchers::heed(plan, state, index);
         }
-        state.actors[index.index()].entered = false;
+        state.actors[index].entered = false;
         decide(plan, state, index);
     }
 }
@@ -64,7 +65,8 @@ fn press(plan: &Plan, state: &mut State) {
         && edge.tick <= tick
     {
         state.script.next += 1;
-        let actor = &mut state.actors[edge.who.index()];
+        let who = Slot::placed(edge.who);
+        let actor = &mut state.actors[who];
         actor.buttons.set(edge.button, edge.down);
         if !actor.alive || actor.dying {
             continue;
@@ -72,7 +74,7 @@ fn press(plan: &Plan, state: &mut State) {
         if edge.ignored {
             let button = edge.button;
             let what = What::Ignored { button };
-            state.ledger.push(tick, Some(edge.who), what);
+            state.tell(Some(who), what);
             continue;
         }
         let (rests, stunned) = (actor.rests(tick), actor.is_stunned(tick));
@@ -83,12 +85,12 @@ fn press(plan: &Plan, state: &mut State) {
             button: edge.button,
             down: edge.down,
         };
-        let line = state.ledger.push(tick, Some(edge.who), what).id;
+        let line = state.tell(Some(who), what).id;
         if edge.down && (rests || !stunned) {
             // A press of who rests counts as of the tick after, and comes later with each rest.
             let heard = if rests { tick + Ticks(1) } else { tick };
-            attacks::press(plan, state, edge.who, edge.button, heard, line);
-            launchers::press(plan, state, edge.who, edge.button, line);
+            attacks::press(plan, state, who, edge.button, heard, line);
+            launchers::press(plan, state, who, edge.button, line);
         }
     }
 }
@@ -96,7 +98,7 @@ fn press(plan: &Plan, state: &mut State) {
 /// The next edge: of left and right at once, the way its actor faces comes first.
 fn next<'p>(edges: &'p [Edge], nth: usize, state: &State) -> Option<&'p Edge> {
     let edge = edges.get(nth)?;
-    let faces_right = state.actors[edge.who.index()].facing.sign() > 0.0;
+    let faces_right = state.actors[Slot::placed(edge.who)].facing.sign() > 0.0;
     let twin = if edge.button == LEFT {
         edges.get(nth + 1)
     } else {
@@ -108,15 +110,15 @@ fn next<'p>(edges: &'p [Edge], nth: usize, state: &State) -> Option<&'p Edge> {
     )
 }
 
-fn decide(plan: &Plan, state: &mut State, index: ActorIx) {
+fn decide(plan: &Plan, state: &mut State, index: Slot) {
     let tick = state.tick;
-    let (held, cancels) = if state.legs[index.index()].fights {
+    let (held, cancels) = if state.legs[index].fights {
         occupied(plan, state, index)
     } else {
         (false, false)
     };
-    let actor = &state.actors[index.index()];
-    let jumps = match state.legs[index.index()].drive {
+    let actor = &state.actors[index];
+    let jumps = match state.legs[index].drive {
         Drive::Walk { jump, .. } => {
             jump.is_some() && actor.ground.is_some() && actor.buttons.is_pressed(JUMP)
         }
@@ -126,14 +128,14 @@ fn decide(plan: &Plan, state: &mut State, index: ActorIx) {
     if jumps && driven && cancels {
         attacks::end(plan, state, index, None, true);
     }
-    let actor = &mut state.actors[index.index()];
+    let actor = &mut state.actors[index];
     actor.held = held && !(jumps && cancels);
     if driven && !actor.held {
         actor.jumps = jumps;
         driving::steer(plan, state, index);
     }
-    if let Facing::Angle(_) = state.actors[index.index()].facing {
-        let can = match (state.actors[index.index()].held, driven) {
+    if let Facing::Angle(_) = state.actors[index].facing {
+        let can = match (state.actors[index].held, driven) {
             (true, _) => Can::Spin,
             (false, false) => Can::Turn,
             (false, true) => Can::Move,
@@ -143,8 +145,8 @@ fn decide(plan: &Plan, state: &mut State, index: ActorIx) {
 }
 
 /// Whether an attack or a guard keeps an actor from moving, and whether a jump cuts the attack short.
-fn occupied(plan: &Plan, state: &State, index: ActorIx) -> (bool, bool) {
-    let (spec, actor) = (state.spec(plan, index), &state.actors[index.index()]);
+fn occupied(plan: &Plan, state: &State, index: Slot) -> (bool, bool) {
+    let (spec, actor) = (state.spec(plan, index), &state.actors[index]);
     let under_way = attacks::under_way(plan, actor, state.tick);
     let attack = under_way.map(|(attack, phase)| (&spec.attacks[attack.index()], phase));
     let guard = spec.guard.as_ref().filter(|_| actor.life.guard.is_some());

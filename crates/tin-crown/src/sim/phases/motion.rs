@@ -2,12 +2,13 @@
 
 use crate::geometry::{Facing, HeightSpan, TOUCH, Vec2};
 use crate::ledger::DeathCause;
-use crate::plan::{ActorIx, BoxPlan, Drive, Plan};
+use crate::plan::{BoxPlan, Drive, Plan};
 use crate::sim::parts::actor::{Actor, Ground};
 use crate::sim::parts::driving::{Step, set_out};
 use crate::sim::parts::rising;
 use crate::sim::parts::solids::{Mover, beneath, height_of, shift, sideways_out};
 use crate::sim::parts::{appearing, shots};
+use crate::sim::slot::Slot;
 use crate::sim::state::State;
 
 const X: Vec2 = Vec2::new(1.0, 0.0);
@@ -16,7 +17,7 @@ const Y: Vec2 = Vec2::new(0.0, 1.0);
 pub(crate) fn run(plan: &Plan, state: &mut State) {
     for nth in 0..state.lists.solids.len() {
         let index = state.lists.solids[nth];
-        let actor = &state.actors[index.index()];
+        let actor = &state.actors[index];
         if actor.alive && !actor.rests(state.tick) {
             move_solid(plan, state, index);
         }
@@ -25,7 +26,7 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
     let mut followers = false;
     for nth in 0..state.lists.order.len() {
         let index = state.lists.order[nth];
-        if matches!(state.legs[index.index()].drive, Drive::Follow { .. }) {
+        if matches!(state.legs[index].drive, Drive::Follow { .. }) {
             followers = true;
         } else {
             move_one(plan, state, index);
@@ -34,7 +35,7 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
     if followers {
         for nth in 0..state.lists.order.len() {
             let index = state.lists.order[nth];
-            if matches!(state.legs[index.index()].drive, Drive::Follow { .. }) {
+            if matches!(state.legs[index].drive, Drive::Follow { .. }) {
                 move_one(plan, state, index);
             }
         }
@@ -42,8 +43,8 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
     appearing::appear(plan, state);
 }
 
-fn move_one(plan: &Plan, state: &mut State, index: ActorIx) {
-    let (actor, legs) = (&mut state.actors[index.index()], &state.legs[index.index()]);
+fn move_one(plan: &Plan, state: &mut State, index: Slot) {
+    let (actor, legs) = (&mut state.actors[index], &state.legs[index]);
     if !actor.alive || legs.is_solid {
         return;
     }
@@ -56,7 +57,7 @@ fn move_one(plan: &Plan, state: &mut State, index: ActorIx) {
     let body = has_body
         .then(|| state.spec(plan, index).body.as_ref())
         .flatten();
-    let actor = &mut state.actors[index.index()];
+    let actor = &mut state.actors[index];
     match body {
         Some(body) if actor.shot && actor.bounces == 0 => {
             shots::fly(plan, state, index, body, step);
@@ -80,14 +81,14 @@ fn move_freely(actor: &mut Actor, step: Step) {
     actor.stopped = [false; 2];
 }
 
-fn move_body(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxPlan, step: Step) {
-    if state.actors[index.index()].turned && !body.same_both_ways() {
+fn move_body(plan: &Plan, state: &mut State, index: Slot, body: &BoxPlan, step: Step) {
+    if state.actors[index].turned && !body.same_both_ways() {
         let out = sideways_out(plan, state, index, body);
         push(plan, state, index, body, X, out, None);
     }
     let (_, at_x) = shift(plan, state, index, body, X, step.by.x, None);
     let (_, at_y) = shift(plan, state, index, body, Y, step.by.y, None);
-    let actor = &mut state.actors[index.index()];
+    let actor = &mut state.actors[index];
     actor.stopped = [at_x.is_some(), at_y.is_some()];
     if actor.stopped != [false; 2] {
         actor.life.stoppers = [at_x, at_y];
@@ -110,12 +111,12 @@ fn move_body(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxPlan, ste
 }
 
 /// Finds out what an actor stands on.
-pub(crate) fn settle(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxPlan) {
+pub(crate) fn settle(plan: &Plan, state: &mut State, index: Slot, body: &BoxPlan) {
     if plan.arena.height.is_some() {
         rising::settle(plan, state, index, body);
         return;
     }
-    let (actor, legs) = (&state.actors[index.index()], &state.legs[index.index()]);
+    let (actor, legs) = (&state.actors[index], &state.legs[index]);
     let rising = actor.velocity.y * plan.arena.up.sign();
     // Who rotates stands on nothing where nothing pulls it down.
     let floats = legs.fall == 0.0 && matches!(actor.facing, Facing::Angle(_));
@@ -124,7 +125,7 @@ pub(crate) fn settle(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxP
     } else {
         beneath(plan, state, index, body)
     };
-    let actor = &mut state.actors[index.index()];
+    let actor = &mut state.actors[index];
     actor.landed |= ground.is_some() && actor.ground.is_none();
     actor.ground = ground;
     if ground.is_some() {
@@ -133,26 +134,26 @@ pub(crate) fn settle(plan: &Plan, state: &mut State, index: ActorIx, body: &BoxP
 }
 
 /// Moves a solid on, carries who stands on it and pushes who is in its way: x, then y.
-fn move_solid(plan: &Plan, state: &mut State, index: ActorIx) {
+fn move_solid(plan: &Plan, state: &mut State, index: Slot) {
     let Some(solid) = &state.spec(plan, index).solid else {
         return;
     };
-    let before = state.actors[index.index()].at;
+    let before = state.actors[index].at;
     let step = set_out(plan, state, index);
-    move_freely(&mut state.actors[index.index()], step);
-    let up = state.actors[index.index()].life.rise.velocity / f64::from(plan.rate);
-    let after = state.actors[index.index()].at;
+    move_freely(&mut state.actors[index], step);
+    let up = state.actors[index].life.rise.velocity / f64::from(plan.rate);
+    let after = state.actors[index].at;
     let by = after - before;
-    state.actors[index.index()].at = before;
+    state.actors[index].at = before;
     for (axis, by) in [(X, by.x), (Y, by.y)] {
         if by == 0.0 {
             continue;
         }
-        let from = state.actors[index.index()].at;
-        state.actors[index.index()].at += axis * by;
+        let from = state.actors[index].at;
+        state.actors[index].at += axis * by;
         for nth in 0..state.lists.bodies.len() {
             let rider = state.lists.bodies[nth];
-            let actor = &state.actors[rider.index()];
+            let actor = &state.actors[rider];
             let Some(body) = plan
                 .spec_of(actor.spec)
                 .body
@@ -169,11 +170,11 @@ fn move_solid(plan: &Plan, state: &mut State, index: ActorIx) {
                 by: -by,
                 span: height_of(actor, body),
             };
-            let lift = &state.actors[index.index()];
+            let lift = &state.actors[index];
             let high = HeightSpan::meet(height_of(lift, solid), coming.span, 0.0);
-            let met = coming.meets(solid.unturned(state.actors[index.index()].facing), from);
+            let met = coming.meets(solid.unturned(state.actors[index].facing), from);
             let pushed = met.filter(|_| high).map_or(0.0, |gap| by + gap);
-            if actor.ground == Some(Ground::Moving(index)) {
+            if actor.ground == Some(Ground::Moving(lift.number)) {
                 // Carried all the way, but only made room for: no one is squeezed by being left
                 // behind.
                 let (moved, _) = shift(plan, state, rider, body, axis, by, Some(index));
@@ -185,7 +186,7 @@ fn move_solid(plan: &Plan, state: &mut State, index: ActorIx) {
             }
         }
     }
-    state.actors[index.index()].at = after;
+    state.actors[index].at = after;
     if plan.arena.height.is_some() {
         rising::lift(plan, state, index, up);
     }
@@ -195,11 +196,11 @@ fn move_solid(plan: &Plan, state: &mut State, index: ActorIx) {
 fn push(
     plan: &Plan,
     state: &mut State,
-    index: ActorIx,
+    index: Slot,
     body: &BoxPlan,
     axis: Vec2,
     by: f64,
-    except: Option<ActorIx>,
+    except: Option<Slot>,
 ) {
     let (moved, _) = shift(plan, state, index, body, axis, by, except);
     if moved.abs() + TOUCH < by.abs() {

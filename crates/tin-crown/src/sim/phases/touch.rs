@@ -8,6 +8,7 @@ use crate::sim::parts::actor::Actor;
 use crate::sim::parts::attacks;
 use crate::sim::parts::grid::Grid;
 use crate::sim::parts::turning;
+use crate::sim::slot::{Slot, Slots};
 use crate::sim::state::State;
 use crate::time::{Tick, Ticks};
 
@@ -35,6 +36,8 @@ pub(crate) struct Touching {
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Touch {
     pub pair: BoxPair,
+    /// Who and whom.
+    pub slots: [Slot; 2],
     /// When, in 4096ths of the tick.
     pub moment: u16,
     profiles: [ProfileIx; 2],
@@ -52,7 +55,8 @@ pub(crate) struct BoxPair {
 /// A box that rules concern: what has to be known of it at every tick, close together.
 #[derive(Clone, Copy, Debug)]
 struct Part {
-    actor: ActorIx,
+    actor: Slot,
+    number: ActorIx,
     part: BoxIx,
     /// Whether its bounds say all there is to say.
     upright: bool,
@@ -111,7 +115,7 @@ impl Part {
 }
 
 fn parts<'p>(
-    actor: ActorIx,
+    (actor, number): (Slot, ActorIx),
     boxes: &'p [BoxPlan],
     profiles: &'p [ProfileIx],
 ) -> impl Iterator<Item = Part> + use<'p> {
@@ -121,6 +125,7 @@ fn parts<'p>(
         let (right, left) = (plan.shape(Facing::Right), plan.shape(Facing::Left));
         Part {
             actor,
+            number,
             part: BoxIx::new(part),
             upright: right.is_upright() && !plan.turns(),
             grows: plan.grows.is_some(),
@@ -151,16 +156,16 @@ impl Touching {
     }
 
     /// Lists the boxes of those who are there anew.
-    pub fn list(&mut self, plan: &Plan, actors: &[Actor], roster: &[ActorIx]) {
+    pub fn list(&mut self, plan: &Plan, actors: &Slots<Actor>, roster: &[Slot]) {
         self.gives.clear();
         self.takes.clear();
         for &index in roster {
-            let actor = &actors[index.index()];
+            let actor = &actors[index];
             let (spec, breed) = (plan.spec_of(actor.spec), plan.breed(actor.breed));
             self.gives
-                .extend(parts(index, &spec.hitboxes, &breed.gives));
+                .extend(parts((index, actor.number), &spec.hitboxes, &breed.gives));
             self.takes
-                .extend(parts(index, &spec.hurtboxes, &breed.takes));
+                .extend(parts((index, actor.number), &spec.hurtboxes, &breed.takes));
         }
         let mut all = self.gives.iter().chain(&self.takes);
         self.change = all.any(Part::changes);
@@ -181,18 +186,18 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
     let tick = state.tick;
     // Everybody else's are as ever.
     for &index in &state.lists.swinging {
-        let actor = &mut state.actors[index.index()];
+        let actor = &mut state.actors[index];
         actor.live = attacks::live(plan, actor, tick);
     }
     let actors = &state.actors;
     if *change {
         for part in gives.iter_mut().filter(|part| part.changes()) {
-            let actor = &actors[part.actor.index()];
+            let actor = &actors[part.actor];
             let boxes = &plan.spec_of(actor.spec).hitboxes;
             part.resize(boxes, actor, actor.age(tick));
         }
         for part in takes.iter_mut().filter(|part| part.changes()) {
-            let actor = &actors[part.actor.index()];
+            let actor = &actors[part.actor];
             let boxes = &plan.spec_of(actor.spec).hurtboxes;
             part.resize(boxes, actor, actor.age(tick));
         }
@@ -202,7 +207,7 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
     now.clear();
     live.clear();
     for (index, part) in takes.iter().enumerate() {
-        let actor = &actors[part.actor.index()];
+        let actor = &actors[part.actor];
         if actor.alive && actor.live.hurt & (1 << part.part.0) != 0 {
             live.push((index as u32, part.space(actor, swept)));
         }
@@ -214,7 +219,7 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
             // The tick ends the replay; there is no use in finding out how many more there are.
             break;
         }
-        let who = &actors[hitbox.actor.index()];
+        let who = &actors[hitbox.actor];
         if !who.alive || who.live.hit & (1 << hitbox.part.0) == 0 {
             continue;
         }
@@ -231,14 +236,14 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
         for &index in &*near {
             let hurtbox = &takes[index as usize];
             let pair = BoxPair {
-                who: hitbox.actor,
+                who: hitbox.number,
                 hitbox: hitbox.part,
-                whom: hurtbox.actor,
+                whom: hurtbox.number,
                 hurtbox: hurtbox.part,
             };
             while earlier.next_if(|touch| touch.pair < pair).is_some() {}
             let touched = earlier.peek().is_some_and(|touch| touch.pair == pair);
-            let whom = &actors[hurtbox.actor.index()];
+            let whom = &actors[hurtbox.actor];
             let meeting = Meeting {
                 plan,
                 hitbox,
@@ -249,6 +254,7 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
             if let Some(moment) = meeting.moment(tick, touched) {
                 now.push(Touch {
                     pair,
+                    slots: [hitbox.actor, hurtbox.actor],
                     moment,
                     profiles: [hitbox.profile, hurtbox.profile],
                 });

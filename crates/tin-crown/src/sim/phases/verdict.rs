@@ -10,6 +10,7 @@ use crate::sim::parts::gates::Asked;
 use crate::sim::parts::memory::{Pair, PairKey};
 use crate::sim::parts::windows::{Because, Scope, Window};
 use crate::sim::parts::{guards, precedence};
+use crate::sim::slot::Slot;
 use crate::sim::state::State;
 use crate::time::{Tick, Ticks};
 use crate::verdict::Verdict;
@@ -27,8 +28,10 @@ pub(crate) struct Judgement {
 /// Two actors of whom a box of one touches a box of the other that a rule pairs.
 #[derive(Clone, Copy, Debug)]
 pub(crate) struct Candidate {
-    pub who: ActorIx,
-    pub whom: ActorIx,
+    pub who: Slot,
+    pub whom: Slot,
+    /// Who, whom and by which rule.
+    pub key: PairKey,
     pub rule: RuleIx,
     pub hitbox: BoxIx,
     pub hurtbox: BoxIx,
@@ -69,14 +72,6 @@ struct Offer {
 const SHOT: u32 = 1;
 
 impl Candidate {
-    pub fn key(&self) -> PairKey {
-        PairKey {
-            who: self.who,
-            whom: self.whom,
-            rule: self.rule,
-        }
-    }
-
     /// Whether no check has failed so far.
     pub fn is_open(&self) -> bool {
         self.verdict == Verdict::Landed && !self.withheld
@@ -135,16 +130,22 @@ fn gather(plan: &Plan, state: &mut State) {
 
 fn candidate(state: &State, touch: &Touch, rule: RuleIx, gate: Option<GateNo>) -> Candidate {
     let pair = touch.pair;
-    let who = &state.actors[pair.who.index()];
+    let [who_slot, whom_slot] = touch.slots;
+    let who = &state.actors[who_slot];
     let by_attack = who.always.hit & (1 << pair.hitbox.0) == 0;
     Candidate {
-        who: pair.who,
-        whom: pair.whom,
+        who: who_slot,
+        whom: whom_slot,
+        key: PairKey {
+            who: pair.who,
+            whom: pair.whom,
+            rule,
+        },
         rule,
         hitbox: pair.hitbox,
         hurtbox: pair.hurtbox,
         moment: touch.moment,
-        ranks: [who.rank, state.actors[pair.whom.index()].rank],
+        ranks: [who.rank, state.actors[whom_slot].rank],
         memory: 0,
         swing: match who.swing {
             _ if who.shot => SHOT,
@@ -166,15 +167,15 @@ fn freeze(plan: &Plan, state: &mut State) {
     let mut judgement = std::mem::take(&mut state.contacts.judgement);
     for candidate in &mut judgement.candidates {
         let rule = &plan.rules[candidate.rule.index()];
-        let whom = &state.actors[candidate.whom.index()];
+        let whom = &state.actors[candidate.whom];
         if let Some(dying) = whom.life.dying.filter(|_| whom.dying)
             && dying.kept.hurt & (1 << candidate.hurtbox.0) == 0
         {
             candidate.verdict = Verdict::Down;
             continue;
         }
-        let side = state.actors[candidate.who.index()].side;
-        let other = state.actors[candidate.whom.index()].side;
+        let side = state.actors[candidate.who].side;
+        let other = state.actors[candidate.whom].side;
         if side.is_some() && side == other && !rule.friendly {
             candidate.verdict = Verdict::Ally;
             continue;
@@ -186,11 +187,7 @@ fn freeze(plan: &Plan, state: &mut State) {
         let pair = state.contacts.pairs.get(candidate);
         if pair.next > state.tick || !may_again(plan, state, candidate) {
             candidate.verdict = Verdict::Repeat;
-            let between = state
-                .contacts
-                .pairs
-                .between(candidate.who, candidate.whom)
-                .iter();
+            let between = state.contacts.pairs.between(&candidate.key).iter();
             let hit = pair
                 .hit
                 .or_else(|| between.filter_map(|pair| pair.hit).max());
@@ -207,7 +204,7 @@ fn may_again(plan: &Plan, state: &State, candidate: &Candidate) -> bool {
         Repeat::WhileTouching => true,
         Repeat::OncePerTouch => !state.contacts.pairs.get(candidate).landed_in_touch,
         Repeat::PerAttack => {
-            let who = &state.actors[candidate.who.index()];
+            let who = &state.actors[candidate.who];
             match (
                 last_spent(state, candidate),
                 multi_hit(plan, who, candidate),
@@ -222,11 +219,7 @@ fn may_again(plan: &Plan, state: &State, candidate: &Candidate) -> bool {
 
 /// When the swing last hit whom, by whatever rule.
 fn last_spent(state: &State, candidate: &Candidate) -> Option<Tick> {
-    let between = state
-        .contacts
-        .pairs
-        .between(candidate.who, candidate.whom)
-        .iter();
+    let between = state.contacts.pairs.between(&candidate.key).iter();
     between.filter_map(|pair| pair.spent(candidate.swing)).max()
 }
 
@@ -240,7 +233,7 @@ pub(crate) fn again(plan: &Plan, state: &State, candidate: &Candidate) -> Option
         Repeat::PerAttack => match last_spent(state, candidate) {
             None => Some(Tick(0)),
             Some(last) => {
-                let who = &state.actors[candidate.who.index()];
+                let who = &state.actors[candidate.who];
                 multi_hit(plan, who, candidate).map(|every| last + every)
             }
         },
@@ -280,7 +273,7 @@ fn settle(plan: &Plan, state: &mut State) {
     });
     for &index in &*order {
         let candidate = &mut candidates[index as usize];
-        let over = |index: ActorIx| state.actors[index.index()].is_over(candidate.moment);
+        let over = |index: Slot| state.actors[index].is_over(candidate.moment);
         if over(candidate.who) || over(candidate.whom) {
             // Its flight was over by then.
             candidate.withheld = true;
@@ -299,16 +292,16 @@ fn settle_one(plan: &Plan, state: &mut State, candidate: &mut Candidate, index: 
         candidate.verdict = Verdict::UsedUp;
         return;
     }
-    let whom = &state.actors[candidate.whom.index()];
+    let whom = &state.actors[candidate.whom];
     if !rule.only_gives {
-        let shield = whom.shield(state.tick, candidate.who, candidate.rule);
+        let shield = whom.shield(state.tick, candidate.key.who, candidate.rule);
         if let Some(shield) = shield.filter(|_| !rule.pierces_invincible) {
             candidate.verdict = Verdict::Invincible;
             candidate.because = Some(shield.because);
             candidate.until = Some(shield.until);
             return;
         }
-        let who = &state.actors[candidate.who.index()];
+        let who = &state.actors[candidate.who];
         let parties = [who, whom];
         let (moment, tick) = (candidate.moment, state.tick);
         candidate.guard = guards::says(plan, rule, parties, moment, &state.stock.meters, tick);
@@ -324,9 +317,9 @@ fn settle_one(plan: &Plan, state: &mut State, candidate: &mut Candidate, index: 
         pair.spend(candidate.swing, state.tick);
     }
     if candidate.swing != 0 {
-        let hits = &mut state.actors[candidate.who.index()].life.swing_hits;
-        if !hits.contains(&candidate.whom) {
-            hits.push(candidate.whom);
+        let hits = &mut state.actors[candidate.who].life.swing_hits;
+        if !hits.contains(&candidate.key.whom) {
+            hits.push(candidate.key.whom);
         }
     }
     spend(plan, state, candidate);
@@ -336,22 +329,22 @@ fn settle_one(plan: &Plan, state: &mut State, candidate: &mut Candidate, index: 
     let until = state.tick + spec.after_hit;
     let landed = candidate.verdict == Verdict::Landed;
     let scope = if landed {
-        Scope::of(spec.against, candidate.who, candidate.rule)
+        Scope::of(spec.against, candidate.key.who, candidate.rule)
     } else {
-        Scope::Both(candidate.who, candidate.rule)
+        Scope::Both(candidate.key.who, candidate.rule)
     };
     let window = Window {
         scope,
         until,
         because: Because::Candidate(index),
     };
-    state.actors[candidate.whom.index()].open(state.tick, window);
+    state.actors[candidate.whom].open(state.tick, window);
     candidate.until = Some(until).filter(|_| landed);
 }
 
 /// A flight that ends with its hits is over when it has hit the last that it may.
 fn spend(plan: &Plan, state: &mut State, candidate: &mut Candidate) {
-    let who = &mut state.actors[candidate.who.index()];
+    let who = &mut state.actors[candidate.who];
     let flight = &plan.spec_of(who.spec).flight;
     if who.life.maker.is_none() || !flight.ends_at(Ending::Hit, who.shot) {
         return;
@@ -370,12 +363,12 @@ fn used_up(plan: &Plan, state: &State, candidate: &Candidate) -> bool {
     if !one_attack {
         return false;
     }
-    let between = state.contacts.pairs.between(candidate.who, candidate.whom);
+    let between = state.contacts.pairs.between(&candidate.key);
     let hit_now = |pair: &Pair| pair.spent(candidate.swing) == Some(state.tick);
     if between.iter().any(hit_now) {
         return true;
     }
-    let who = &state.actors[candidate.who.index()];
+    let who = &state.actors[candidate.who];
     if candidate.swing == 0 {
         return false;
     }
@@ -385,6 +378,6 @@ fn used_up(plan: &Plan, state: &State, candidate: &Candidate) -> bool {
         Some(swing) => spec.attacks[swing.attack.index()].targets,
         None => None,
     };
-    let new = !who.life.swing_hits.contains(&candidate.whom);
+    let new = !who.life.swing_hits.contains(&candidate.key.whom);
     new && targets.is_some_and(|targets| who.life.swing_hits.len() >= targets as usize)
 }
