@@ -12,6 +12,7 @@ use crate::frame::{Frame, FrameError};
 /// Plays a drill, and takes frames on the way.
 pub(crate) struct Camera {
     pub sim: Sim,
+    drill: DrillIx,
     /// Where everyone was over the last half second, oldest first.
     trails: BTreeMap<ActorIx, VecDeque<(Tick, Vec2)>>,
 }
@@ -20,6 +21,7 @@ impl Camera {
     pub fn new(plan: &Arc<Plan>, drill: DrillIx) -> Camera {
         let mut camera = Camera {
             sim: Sim::new(plan, drill),
+            drill,
             trails: BTreeMap::new(),
         };
         camera.follow();
@@ -32,7 +34,7 @@ impl Camera {
             if !self.sim.step()? {
                 let plan = self.sim.plan();
                 return Err(FrameError::Over {
-                    drill: plan.drills()[self.sim.drill().index()].name().to_owned(),
+                    drill: plan.drills()[self.drill.index()].name().to_owned(),
                     last: self.sim.tick(),
                     lost: self.sim.outcome() == Some(Outcome::Lost),
                 });

@@ -11,7 +11,8 @@ use tin_crown::{Amount, Event, Facing, Plan, ReplayError, Sim, Tick, Ticks, What
 #[derive(Clone, Debug)]
 pub struct Frame {
     pub(crate) plan: Arc<Plan>,
-    pub(crate) drill: DrillIx,
+    /// The drill, where it is of one.
+    pub(crate) drill: Option<DrillIx>,
     pub(crate) tick: Tick,
     pub(crate) figures: Vec<Figure>,
     /// The part of the arena that is shown, when it is not all.

@@ -45,9 +45,11 @@ fn draw(frame: &Frame, look: &Look) -> String {
     let mut measure = Canvas::new(WIDTH, 0.0, "");
     let height = legend::draw(&mut measure, look, &marks, [LEFT, legend_top], RIGHT) + 6.0;
 
-    let drill = &plan.drills()[frame.drill.index()].name();
+    let drill = frame.drill.map_or(String::new(), |drill| {
+        format!("drill {}, ", plan.drills()[drill.index()].name())
+    });
     let seconds = frame.tick.seconds(plan.rate());
-    let caption = format!("drill {drill}, tick {}, {seconds:.3} s", frame.tick);
+    let caption = format!("{drill}tick {}, {seconds:.3} s", frame.tick);
     let mut canvas = Canvas::new(WIDTH, height, &format!("{}: {caption}", plan.title()));
     legend::hatch(&mut canvas, look);
     canvas.rect([0.0, 0.0, WIDTH, height], &[("fill", look.ground)]);

@@ -143,6 +143,8 @@ pub struct Input {
     pub button: String,
     /// What is done with it.
     pub action: Action,
+    /// Whether it is a press of its own, even where the button is down up to then.
+    pub anew: bool,
 }
 
 /// What is done with a button, or told.
@@ -173,7 +175,9 @@ impl Default for Drill {
     one_of("press", "hold", "release", "face"),
     at_most_one("press", "for"),
     at_most_one("release", "for"),
-    at_most_one("face", "for")
+    at_most_one("face", "for"),
+    at_most_one("release", "anew"),
+    at_most_one("face", "anew")
 )]
 struct WrittenInput {
     /// When.
@@ -191,6 +195,9 @@ struct WrittenInput {
     /// How long it is held.
     #[key(name = "for", absent = "until a release, or the end")]
     length: Option<Duration>,
+    /// Whether it is a press of its own, even where the button is down up to then.
+    #[key(default = "false")]
+    anew: Option<bool>,
     /// The button that goes up, whatever holds it.
     #[key(text = "button")]
     release: Option<String>,
@@ -208,6 +215,7 @@ impl From<WrittenInput> for Input {
                 who: written.who,
                 button: String::new(),
                 action: Action::Face(facing),
+                anew: false,
             };
         }
         let (button, action) = match (written.press, written.hold, written.release) {
@@ -220,6 +228,7 @@ impl From<WrittenInput> for Input {
             who: written.who,
             button,
             action,
+            anew: written.anew.unwrap_or(false),
         }
     }
 }
@@ -229,6 +238,7 @@ impl From<Input> for WrittenInput {
         let mut written = WrittenInput {
             when: input.when,
             who: input.who,
+            anew: input.anew.then_some(true),
             ..WrittenInput::default()
         };
         match input.action {
@@ -278,6 +288,7 @@ impl Drill {
             who: who.into(),
             button: button.into(),
             action,
+            anew: false,
         });
         self
     }

@@ -51,6 +51,11 @@ impl<'a> Cast<'a> {
         }
     }
 
+    /// The placed actor at the root of an actor's makers, or itself.
+    pub fn root(self, actor: ActorIx) -> ActorIx {
+        self.origin(actor).map_or(actor, |launched| launched.root)
+    }
+
     pub fn acts_for(self, chosen: &Chosen, actor: ActorIx) -> bool {
         let maker = || self.origin(actor).map(|launched| launched.maker);
         self.is_chosen(chosen, actor) || maker().is_some_and(|maker| self.acts_for(chosen, maker))

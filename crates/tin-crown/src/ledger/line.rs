@@ -6,7 +6,7 @@ use std::io::{self, Write};
 use serde::{Deserialize, Serialize};
 
 use super::columns::Line;
-use super::{Bearing, DeathCause, Event, Hit, Replay, What};
+use super::{Bearing, Cast, DeathCause, Event, Hit, Replay, What};
 use crate::geometry::Angle;
 use crate::limits;
 use crate::plan::ActorIx;
@@ -67,7 +67,60 @@ impl Replay {
 
     /// An event with its names.
     pub fn line(&self, event: &Event) -> Line<'_> {
-        let plan = self.plan();
+        self.cast().line(event)
+    }
+
+    /// An angle that is positive toward up.
+    pub(crate) fn upward(&self, angle: Angle) -> Angle {
+        self.cast().upward(angle)
+    }
+
+    /// Writes a header and the chosen events as JSON Lines.
+    ///
+    /// # Errors
+    ///
+    /// When `out` takes no more.
+    pub fn write_jsonl<'e>(
+        &self,
+        mut out: impl Write,
+        events: impl IntoIterator<Item = &'e Event>,
+    ) -> Result<(), LedgerError> {
+        serde_json::to_writer(&mut out, &self.header())?;
+        out.write_all(b"\n")?;
+        for event in events {
+            serde_json::to_writer(&mut out, &self.line(event))?;
+            out.write_all(b"\n")?;
+        }
+        Ok(())
+    }
+
+    /// Writes a row of column names and the chosen events as CSV (RFC 4180).
+    ///
+    /// # Errors
+    ///
+    /// When `out` takes no more.
+    #[cfg(feature = "csv")]
+    pub fn write_csv<'e>(
+        &self,
+        out: impl Write,
+        events: impl IntoIterator<Item = &'e Event>,
+    ) -> Result<(), LedgerError> {
+        let mut writer = csv::WriterBuilder::new()
+            .has_headers(false)
+            .from_writer(out);
+        writer.write_record(Line::COLUMNS.iter().map(|column| column.name))?;
+        for event in events {
+            writer.write_record(self.line(event).cells())?;
+        }
+        writer.flush()?;
+        Ok(())
+    }
+}
+
+impl<'a> Cast<'a> {
+    /// An event with its names.
+    pub fn line(self, event: &Event) -> Line<'a> {
+        let plan = self.plan;
         let name = |actor: ActorIx| Cow::from(self.id(actor));
         let mut line = Line {
             tick: event.tick.0,
@@ -99,16 +152,16 @@ impl Replay {
     }
 
     /// An angle that is positive toward up.
-    pub(crate) fn upward(&self, angle: Angle) -> Angle {
-        match self.plan().arena.up.sign() > 0.0 {
+    pub fn upward(self, angle: Angle) -> Angle {
+        match self.plan.arena.up.sign() > 0.0 {
             true => angle,
             false => angle.mirrored(),
         }
     }
 
     /// Fills in what only an event of its sort has.
-    fn fill<'r>(&'r self, line: &mut Line<'r>, event: &Event) {
-        let names = &self.plan().names;
+    fn fill(self, line: &mut Line<'a>, event: &Event) {
+        let names = &self.plan.names;
         match &event.what {
             What::Appear | What::Pickup | What::Gone | What::Reset => {}
             What::Life { before, after } => {
@@ -182,7 +235,7 @@ impl Replay {
         }
     }
 
-    fn fill_hit<'r>(&'r self, line: &mut Line<'r>, event: &Event, hit: &Hit) {
+    fn fill_hit(self, line: &mut Line<'a>, event: &Event, hit: &Hit) {
         line.verdict = Some(hit.verdict.as_str().into());
         line.amount = hit.amount.map(|amount| amount.as_f64());
         let [hitbox, hurtbox] = self.boxes(event, hit);
@@ -190,7 +243,7 @@ impl Replay {
         line.hurtbox = hurtbox.map(Cow::from);
         line.moment = Some(f64::from(hit.moment) / 4096.0);
         if let (Some(no), Some(rule)) = (hit.gate, event.rule) {
-            let gate = &self.plan().rules[rule.index()].gates[usize::from(no.index)];
+            let gate = &self.plan.rules[rule.index()].gates[usize::from(no.index)];
             line.gate = Some(gate.name().into());
             line.have = no.numbers.map(|[have, _]| have);
             line.need = no.numbers.map(|[_, need]| need);
@@ -201,47 +254,6 @@ impl Replay {
         line.overkill = hit.overkill.is_positive().then(|| hit.overkill.as_f64());
         line.until = hit.until.map(|tick| tick.0);
         line.of = hit.kills.then(|| DeathCause::Kill.as_str().into());
-    }
-
-    /// Writes a header and the chosen events as JSON Lines.
-    ///
-    /// # Errors
-    ///
-    /// When `out` takes no more.
-    pub fn write_jsonl<'e>(
-        &self,
-        mut out: impl Write,
-        events: impl IntoIterator<Item = &'e Event>,
-    ) -> Result<(), LedgerError> {
-        serde_json::to_writer(&mut out, &self.header())?;
-        out.write_all(b"\n")?;
-        for event in events {
-            serde_json::to_writer(&mut out, &self.line(event))?;
-            out.write_all(b"\n")?;
-        }
-        Ok(())
-    }
-
-    /// Writes a row of column names and the chosen events as CSV (RFC 4180).
-    ///
-    /// # Errors
-    ///
-    /// When `out` takes no more.
-    #[cfg(feature = "csv")]
-    pub fn write_csv<'e>(
-        &self,
-        out: impl Write,
-        events: impl IntoIterator<Item = &'e Event>,
-    ) -> Result<(), LedgerError> {
-        let mut writer = csv::WriterBuilder::new()
-            .has_headers(false)
-            .from_writer(out);
-        writer.write_record(Line::COLUMNS.iter().map(|column| column.name))?;
-        for event in events {
-            writer.write_record(self.line(event).cells())?;
-        }
-        writer.flush()?;
-        Ok(())
     }
 }
 

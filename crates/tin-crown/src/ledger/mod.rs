@@ -26,7 +26,7 @@ pub use table::{Row, Tone};
 
 use std::sync::Arc;
 
-use crate::plan::{ActorIx, RuleIx, SpecIx};
+use crate::plan::{ActorIx, Plan, RuleIx, SpecIx};
 
 /// Every event of a replay, in the order of the lines.
 ///
@@ -107,6 +107,19 @@ impl Ledger {
     /// The event of a line.
     pub fn get(&self, id: LineId) -> Option<&Event> {
         self.events.get(id.0.checked_sub(self.before + 1)? as usize)
+    }
+
+    /// A line with its names, of a plan of which this is.
+    ///
+    /// # Panics
+    ///
+    /// When it is of another.
+    pub fn line<'l>(&'l self, plan: &'l Plan, event: &Event) -> Line<'l> {
+        let cast = Cast {
+            plan,
+            launched: &self.launched,
+        };
+        cast.line(event)
     }
 
     /// How many lines there are.

@@ -119,8 +119,6 @@ impl Replay {
     ///
     /// When an index is of another plan.
     pub fn root(&self, actor: ActorIx) -> ActorIx {
-        self.cast()
-            .origin(actor)
-            .map_or(actor, |launched| launched.root)
+        self.cast().root(actor)
     }
 }

@@ -101,15 +101,18 @@ impl Replay {
             What::Shot { launcher, .. } => {
                 format!(
                     "launches {}",
-                    self.launcher(event, *launcher).unwrap_or_default()
+                    self.cast().launcher(event, *launcher).unwrap_or_default()
                 )
             }
             What::DryFire { launcher, .. } => {
-                let launcher = self.launcher(event, *launcher).unwrap_or_default();
+                let launcher = self.cast().launcher(event, *launcher).unwrap_or_default();
                 format!("cannot launch {launcher}")
             }
             What::Enter { state, .. } => {
-                format!("is {}", self.state(event, *state).unwrap_or_default())
+                format!(
+                    "is {}",
+                    self.cast().state(event, *state).unwrap_or_default()
+                )
             }
             What::Sense {
                 distance: Some(_), ..
@@ -120,9 +123,9 @@ impl Replay {
             What::Life { .. } => "gains a life".to_owned(),
             What::Respawn { .. } => "comes back".to_owned(),
             What::Checkpoint { checkpoint } => {
-                format!("reaches {}", self.checkpoint(*checkpoint))
+                format!("reaches {}", self.cast().checkpoint(*checkpoint))
             }
-            What::Exit { exit } => format!("reaches {}", self.exit(*exit)),
+            What::Exit { exit } => format!("reaches {}", self.cast().exit(*exit)),
             What::Reset => "resets everything".to_owned(),
             What::Cue { cue } => format!("cue {}", plan.names.cues[*cue]),
             What::Input { down: true, button } => format!("presses {}", plan.button_name(*button)),
@@ -130,7 +133,7 @@ impl Replay {
             What::Face { .. } => "is told to face".to_owned(),
             What::Ignored { button } => format!("presses {}", plan.button_name(*button)),
             What::Attack { attack, over } => {
-                let name = self.attack(event, *attack).unwrap_or_default();
+                let name = self.cast().attack(event, *attack).unwrap_or_default();
                 match over {
                     None => format!("begins {name}"),
                     Some(false) => format!("ends {name}"),
@@ -237,12 +240,15 @@ impl Replay {
             What::Life { before, after } => format!("lives {before} → {after}"),
             What::Respawn {
                 checkpoint: Some(checkpoint),
-            } => format!("at {}", self.checkpoint(*checkpoint)),
+            } => format!("at {}", self.cast().checkpoint(*checkpoint)),
             What::Enter { from, .. } => {
-                format!("was {}", self.state(event, *from).unwrap_or_default())
+                format!(
+                    "was {}",
+                    self.cast().state(event, *from).unwrap_or_default()
+                )
             }
             What::Sense { sensor, distance } => {
-                let name = self.sensor(event, *sensor).unwrap_or_default();
+                let name = self.cast().sensor(event, *sensor).unwrap_or_default();
                 match distance {
                     Some(distance) => format!("{name}, {} off", hundredths(*distance)),
                     None => name.to_owned(),

@@ -89,7 +89,7 @@ pub struct Edge {
 impl Edge {
     /// Its place in the order of a drill. Left and right are one there, so that the mirror image of a
     /// drill has the mirrored order.
-    pub(super) fn place(&self) -> impl Ord + use<> {
+    pub(crate) fn place(&self) -> impl Ord + use<> {
         let button = if self.button == RIGHT {
             LEFT
         } else {

@@ -22,6 +22,8 @@ type Holds = Vec<(u32, u32)>;
 struct Use {
     held: Holds,
     released: Vec<u32>,
+    /// The ticks on which it goes down anew.
+    anew: Vec<u32>,
     /// The ticks of its presses, and the inputs of the drill itself that say so.
     presses: Vec<(u32, Option<usize>)>,
 }
@@ -54,6 +56,9 @@ impl Uses {
                 continue;
             };
             let used = uses.buttons.entry((who, button)).or_default();
+            if input.anew {
+                used.anew.push(when);
+            }
             match input.action {
                 Action::Press => {
                     used.held.push((when, when + 1));
@@ -80,6 +85,7 @@ impl Uses {
                 *to = (*to).min(until.0);
             }
             used.released.retain(|tick| *tick < until.0);
+            used.anew.retain(|tick| *tick < until.0);
             used.presses.retain(|(tick, _)| *tick < until.0);
         }
         self
@@ -102,6 +108,7 @@ impl Uses {
             own.held.extend(held);
             own.released
                 .extend(used.released.iter().map(|tick| later(*tick)));
+            own.anew.extend(used.anew.iter().map(|tick| later(*tick)));
             let presses = used.presses.iter();
             own.presses
                 .extend(presses.map(|(tick, _)| (later(*tick), None)));
@@ -120,7 +127,7 @@ impl Uses {
     pub fn edges(self, check: &mut Checker, base: &Path, world: &World<'_>) -> Vec<Edge> {
         let mut edges: Vec<Edge> = Vec::new();
         for ((who, button), used) in self.buttons {
-            let down = joined(used.held, used.released);
+            let down = joined(used.held, used.released, used.anew);
             add(&mut edges, (who, button), &down);
             for (tick, input) in used.presses {
                 // Two presses on one tick are one.
@@ -176,6 +183,7 @@ fn add(edges: &mut Vec<Edge>, (who, button): (ActorIx, ButtonIx), down: &Holds) 
 /// The edges of two scripts at once, the second so much later: a button is down in the union of both.
 pub(crate) fn merged(one: &[Edge], other: &[Edge], shift: Ticks) -> Vec<Edge> {
     let mut holds: BTreeMap<(ActorIx, ButtonIx), Holds> = BTreeMap::new();
+    let mut anew: BTreeMap<(ActorIx, ButtonIx), Vec<u32>> = BTreeMap::new();
     let mut edges = Vec::new();
     for (script, shift) in [(one, Ticks(0)), (other, shift)] {
         let mut open: BTreeMap<(ActorIx, ButtonIx), u32> = BTreeMap::new();
@@ -184,6 +192,10 @@ pub(crate) fn merged(one: &[Edge], other: &[Edge], shift: Ticks) -> Vec<Edge> {
             if edge.ignored {
                 edges.push(Edge { tick, ..*edge });
             } else if edge.down {
+                let last = holds.get(&key).and_then(|held| held.last());
+                if last.is_some_and(|(_, to)| *to == tick.0) {
+                    anew.entry(key).or_default().push(tick.0);
+                }
                 open.insert(key, tick.0);
             } else if let Some(from) = open.remove(&key) {
                 holds.entry(key).or_default().push((from, tick.0));
@@ -194,7 +206,8 @@ pub(crate) fn merged(one: &[Edge], other: &[Edge], shift: Ticks) -> Vec<Edge> {
         }
     }
     for (key, held) in holds {
-        add(&mut edges, key, &joined(held, Vec::new()));
+        let anew = anew.remove(&key).unwrap_or_default();
+        add(&mut edges, key, &joined(held, Vec::new(), anew));
     }
     edges.sort_unstable_by_key(Edge::place);
     edges.dedup();
@@ -262,7 +275,7 @@ fn whose(
         .find(check, path.key("who"), "actor", &input.who, &names.ids)?;
     let spec = &world.specs[world.actors[actor.index()].spec.index()];
     let button = names.buttons.find(&input.button);
-    if let Some(button) = button.filter(|&button| answers(spec, button)) {
+    if let Some(button) = button.filter(|&button| spec.answers(button)) {
         return Some((actor, button));
     }
     let (key, length) = match input.action {
@@ -278,7 +291,7 @@ fn whose(
     let finding = Finding::new(Code::UnknownName, path.key(key), message).missing(&input.button);
     let known: Vec<&str> = (0..names.buttons.len())
         .map(ButtonIx::new)
-        .filter(|&button| answers(spec, button))
+        .filter(|&button| spec.answers(button))
         .map(|button| names.buttons[button].as_str())
         .collect();
     check.report(if known.is_empty() {
@@ -292,27 +305,29 @@ fn whose(
     None
 }
 
-/// Whether a button does something for an actor.
-fn answers(spec: &Spec, button: ButtonIx) -> bool {
-    let walks = match spec.drive {
-        Drive::Walk { jump: None, .. } => button < JUMP,
-        Drive::Walk { .. } => button <= JUMP,
-        _ => false,
-    };
-    let attacks = spec.attacks.iter().map(|attack| attack.starts);
-    let launchers = spec.launchers.iter().map(|launcher| launcher.starts);
-    let mut starts = attacks.chain(launchers);
-    let mut reloads = spec.meters.iter().filter_map(|meter| meter.reload);
-    let guard = spec.guard.as_ref().and_then(|guard| guard.button);
-    walks
-        || starts
-            .any(|start| matches!(start, Start::Press(own) | Start::Hold(own) if own == button))
-        || reloads.any(|reload| reload.button == Some(button))
-        || guard == Some(button)
+impl Spec {
+    /// Whether a button does something for an actor.
+    pub fn answers(&self, button: ButtonIx) -> bool {
+        let walks = match self.drive {
+            Drive::Walk { jump: None, .. } => button < JUMP,
+            Drive::Walk { .. } => button <= JUMP,
+            _ => false,
+        };
+        let attacks = self.attacks.iter().map(|attack| attack.starts);
+        let launchers = self.launchers.iter().map(|launcher| launcher.starts);
+        let mut starts = attacks.chain(launchers);
+        let mut reloads = self.meters.iter().filter_map(|meter| meter.reload);
+        let guard = self.guard.as_ref().and_then(|guard| guard.button);
+        walks
+            || starts
+                .any(|start| matches!(start, Start::Press(own) | Start::Hold(own) if own == button))
+            || reloads.any(|reload| reload.button == Some(button))
+            || guard == Some(button)
+    }
 }
 
-/// The union of the holds, each cut short by the first release within it.
-fn joined(mut held: Holds, mut released: Vec<u32>) -> Holds {
+/// The union of the holds, each cut short by the first release within it, in pieces where it goes down anew.
+fn joined(mut held: Holds, mut released: Vec<u32>, mut anew: Vec<u32>) -> Holds {
     released.sort_unstable();
     for (from, to) in &mut held {
         let cut = released.partition_point(|tick| tick <= from);
@@ -329,7 +344,18 @@ fn joined(mut held: Holds, mut released: Vec<u32>) -> Holds {
         }
         meets
     });
-    held
+    anew.sort_unstable();
+    anew.dedup();
+    let mut pieces = Holds::new();
+    for (mut from, to) in held {
+        let within = anew.iter().filter(|tick| from < **tick && **tick < to);
+        let ends: Vec<u32> = within.copied().chain([to]).collect();
+        for end in ends {
+            pieces.push((from, end));
+            from = end;
+        }
+    }
+    pieces
 }
 
 #[cfg(test)]
@@ -338,15 +364,17 @@ mod tests {
 
     #[test]
     fn a_button_is_down_in_the_union_of_its_holds() {
-        for (held, released, down) in [
-            (vec![(5, 10), (8, 12)], vec![], vec![(5, 12)]),
-            (vec![(5, 6), (6, 9)], vec![], vec![(5, 9)]),
-            (vec![(5, u32::MAX)], vec![9], vec![(5, 9)]),
-            (vec![(5, 20)], vec![5, 30], vec![(5, 20)]),
-            (vec![(9, 12), (1, 3)], vec![], vec![(1, 3), (9, 12)]),
-            (vec![(4, 4)], vec![], vec![]),
+        for (held, released, anew, down) in [
+            (vec![(5, 10), (8, 12)], vec![], vec![], vec![(5, 12)]),
+            (vec![(5, 6), (6, 9)], vec![], vec![], vec![(5, 9)]),
+            (vec![(5, 6), (6, 9)], vec![], vec![6], vec![(5, 6), (6, 9)]),
+            (vec![(5, 9)], vec![], vec![5, 7, 9], vec![(5, 7), (7, 9)]),
+            (vec![(5, u32::MAX)], vec![9], vec![], vec![(5, 9)]),
+            (vec![(5, 20)], vec![5, 30], vec![], vec![(5, 20)]),
+            (vec![(9, 12), (1, 3)], vec![], vec![], vec![(1, 3), (9, 12)]),
+            (vec![(4, 4)], vec![], vec![], vec![]),
         ] {
-            assert_eq!(joined(held, released), down);
+            assert_eq!(joined(held, released, anew), down);
         }
     }
 }

@@ -3,6 +3,7 @@
 
 mod error;
 mod inquest;
+mod live;
 mod log;
 mod observer;
 mod outlook;
@@ -22,13 +23,14 @@ use crate::plan::{DrillIx, LauncherIx, Plan};
 use crate::time::Tick;
 pub use error::ReplayError;
 pub use inquest::{Answer, Inquest, Judged, Withheld};
+pub use live::{Live, PressError};
 use observer::Observer;
 pub use outlook::{Considered, Outlook, Part, Unseen, Weight};
 pub use parts::actor::Ground;
 use parts::{appearing, resets};
 use phases::{clocks, effects, intent, motion, record, touch, verdict};
 use run::Run;
-use state::{Excess, State};
+use state::{Excess, Played, State};
 pub use view::ActorView;
 
 /// A drill being replayed, tick by tick. A clone is a snapshot, from which it goes on exactly alike.
@@ -66,7 +68,11 @@ impl Sim {
 
     /// The same, watched.
     fn observed(plan: &Arc<Plan>, drill: DrillIx, observer: &mut impl Observer) -> Sim {
-        let mut state = State::new(plan, drill, Tick(0));
+        Sim::begin(plan, Played::Drill(drill), observer)
+    }
+
+    fn begin(plan: &Arc<Plan>, played: Played, observer: &mut impl Observer) -> Sim {
+        let mut state = State::new(plan, played, Tick(0));
         appearing::place(plan, &mut state, &mut Vec::new(), None);
         judge(plan, &mut state, observer);
         let mut sim = Sim {
@@ -118,7 +124,8 @@ impl Sim {
     /// Whether the last tick stayed within the limits.
     fn check(&self) -> Result<(), ReplayError> {
         let (tick, drill) = (self.state.tick, || {
-            self.plan.drills[self.state.drill.index()].name.clone()
+            let drill = self.state.played.drill(&self.plan);
+            drill.map_or_else(|| "(open)".to_owned(), |drill| drill.name.clone())
         });
         if self.state.contacts.touching.now.len() > limits::TOUCHES {
             return Err(ReplayError::TooManyTouches {
@@ -197,7 +204,10 @@ impl Sim {
     /// When the last tick went beyond a limit.
     pub fn into_replay(self) -> Result<Replay, ReplayError> {
         self.check()?;
-        Ok(Replay::new(self.plan, self.state.drill, self.history))
+        let Played::Drill(drill) = self.state.played else {
+            unreachable!("only drills are given out as such");
+        };
+        Ok(Replay::new(self.plan, drill, self.history))
     }
 }
 

@@ -7,7 +7,7 @@ use crate::encounter::{Ending, Outside};
 use crate::geometry::Vec2;
 use crate::ledger::{Cast, DeathCause, Event, LineId, What};
 use crate::outcome::Outcome;
-use crate::plan::{ActorIx, BoxSet, DrillIx, Drive, LauncherIx, Plan, Spec, StateIx};
+use crate::plan::{ActorIx, BoxSet, DrillIx, DrillPlan, Drive, LauncherIx, Plan, Spec, StateIx};
 use crate::sim::log::Log;
 use crate::sim::parts::actor::{Actor, Doom, Legs, Life};
 use crate::sim::parts::appearing::{Birth, Return};
@@ -37,7 +37,7 @@ use crate::time::Tick;
 /// A replay between two ticks.
 #[derive(Clone, Debug)]
 pub(crate) struct State {
-    pub drill: DrillIx,
+    pub played: Played,
     pub tick: Tick,
     /// The placed actors, then those that were launched.
     pub actors: Slots<Actor>,
@@ -57,6 +57,25 @@ pub(crate) struct State {
     pub told: bool,
     /// The limit that this tick went beyond, and because of whom.
     pub excess: Option<Excess>,
+}
+
+/// What is played.
+#[derive(Clone, Copy, Debug)]
+pub(crate) enum Played {
+    /// A drill.
+    Drill(DrillIx),
+    /// What comes from outside, without an end; chance is drawn from the seed.
+    Open { seed: u32 },
+}
+
+impl Played {
+    /// The drill, when it is one.
+    pub fn drill(self, plan: &Plan) -> Option<&DrillPlan> {
+        match self {
+            Played::Drill(drill) => Some(&plan.drills[drill.index()]),
+            Played::Open { .. } => None,
+        }
+    }
 }
 
 /// What all actors have, one actor's after the other's: their lives say from where to where.
@@ -209,9 +228,9 @@ pub(crate) enum Excess {
 
 impl State {
     /// Everyone as placed, on a tick.
-    pub fn new(plan: &Plan, drill: DrillIx, tick: Tick) -> State {
+    pub fn new(plan: &Plan, played: Played, tick: Tick) -> State {
         let mut state = State {
-            drill,
+            played,
             tick,
             actors: Slots::with_capacity(plan.actors.len()),
             legs: Slots::with_capacity(plan.actors.len()),
@@ -267,7 +286,10 @@ impl State {
 
     /// From which all chance is drawn.
     pub fn seed(&self, plan: &Plan) -> u32 {
-        plan.drills[self.drill.index()].seed
+        match self.played {
+            Played::Drill(drill) => plan.drills[drill.index()].seed,
+            Played::Open { seed } => seed,
+        }
     }
 
     /// The stream of chance of an actor for a purpose.
@@ -491,8 +513,9 @@ impl State {
 
     /// Whether the last tick is played.
     pub fn is_over(&self, plan: &Plan) -> bool {
-        let drill = &plan.drills[self.drill.index()];
-        self.tick >= drill.last || (self.outcome.is_some() && !drill.goes_on)
+        self.played.drill(plan).is_some_and(|drill| {
+            self.tick >= drill.last || (self.outcome.is_some() && !drill.goes_on)
+        })
     }
 
     /// Says that an actor is to die of something that is nobody's hit: it is counted to the last one

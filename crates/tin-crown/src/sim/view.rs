@@ -5,7 +5,7 @@ use std::sync::Arc;
 use crate::amount::Amount;
 use crate::encounter::{Facing, Phase};
 use crate::geometry::Vec2;
-use crate::ledger::{Cast, Ledger, LineId};
+use crate::ledger::{Cast, Event, Ledger, Line, LineId};
 use crate::outcome::Outcome;
 use crate::plan::{ActorIx, AttackIx, BoxIx, BoxSet, DrillIx, Plan, RuleIx, Spec, StateIx};
 use crate::sim::Sim;
@@ -13,6 +13,7 @@ use crate::sim::parts::actor::{Actor, Ground};
 use crate::sim::parts::{attacks, guards, launchers};
 use crate::sim::phases::touch;
 use crate::sim::slot::Slot;
+use crate::sim::state::Played;
 use crate::time::{Tick, Ticks};
 
 /// An actor as it stands at the end of a tick.
@@ -71,9 +72,12 @@ impl Sim {
         self.state.tick
     }
 
-    /// The drill that is played.
-    pub fn drill(&self) -> DrillIx {
-        self.state.drill
+    /// The drill that is played; none of an open run.
+    pub fn drill(&self) -> Option<DrillIx> {
+        match self.state.played {
+            Played::Drill(drill) => Some(drill),
+            Played::Open { .. } => None,
+        }
     }
 
     /// The plan that is played.
@@ -256,8 +260,23 @@ impl Sim {
         touch::common(self.gives(who, hitbox), self.takes(whom, hurtbox))
     }
 
-    /// What has happened so far.
+    /// What has happened so far, but for what was [drained](crate::sim::Live::drain).
     pub fn ledger(&self) -> &Ledger {
         &self.history
+    }
+
+    /// What happened on the last tick.
+    pub fn events(&self) -> &[Event] {
+        let all = self.history.events();
+        &all[all.partition_point(|event| event.tick < self.state.tick)..]
+    }
+
+    /// A line of the ledger, with its names.
+    ///
+    /// # Panics
+    ///
+    /// When it is of another plan.
+    pub fn line(&self, event: &Event) -> Line<'_> {
+        self.named().line(event)
     }
 }

@@ -34,6 +34,7 @@ mod heights;
 mod hits;
 mod invariants;
 mod judge;
+mod live;
 mod meets;
 mod motion;
 mod oracle;

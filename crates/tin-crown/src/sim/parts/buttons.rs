@@ -18,6 +18,8 @@ impl Buttons {
             self.down |= bit;
         } else {
             self.down &= !bit;
+            // Should it go down again on this tick, it is pressed anew.
+            self.before &= !bit;
         }
     }
 

@@ -57,7 +57,7 @@ pub(crate) fn everything(plan: &Plan, state: &mut State) -> bool {
     // Those who were launched are where they were.
     record::places(plan, state);
     let mut put_back = Vec::new();
-    let mut fresh = State::new(plan, state.drill, state.tick);
+    let mut fresh = State::new(plan, state.played, state.tick);
     for slot in plan.cast().map(Slot::placed) {
         let (actor, old) = (&mut fresh.actors[slot], &mut state.actors[slot]);
         actor.buttons = old.buttons;

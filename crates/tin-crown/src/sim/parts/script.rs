@@ -3,8 +3,8 @@
 use std::sync::Arc;
 
 use crate::ledger::{Alike, Cast};
-use crate::plan::{DrillIx, Edge, Plan, Told, merged};
-use crate::sim::state::State;
+use crate::plan::{Edge, Plan, Told, merged};
+use crate::sim::state::{Played, State};
 use crate::time::{Tick, Ticks};
 
 /// The script of a drill, as far as it is known.
@@ -19,6 +19,8 @@ pub(crate) struct Script {
     next_told: usize,
     /// Bits of what has begun.
     begun: u64,
+    /// What was pressed and released from outside and is still to come, in the order of edges.
+    pub live: Vec<Edge>,
 }
 
 impl Script {
@@ -30,7 +32,9 @@ impl Script {
 
 /// Phase 7: what waits for an event of this tick begins.
 pub(crate) fn begin(plan: &Plan, state: &mut State) {
-    let drill = &plan.drills[state.drill.index()];
+    let Some(drill) = state.played.drill(plan) else {
+        return;
+    };
     for (nth, later) in drill.later.iter().enumerate() {
         if state.script.begun & (1 << nth) != 0 {
             continue;
@@ -68,7 +72,7 @@ pub(crate) fn begin(plan: &Plan, state: &mut State) {
 
 /// Who is told on this tick which way to face.
 pub(crate) fn told(plan: &Plan, state: &mut State) -> Option<Told> {
-    let own = &plan.drills[state.drill.index()].told;
+    let own = &state.played.drill(plan)?.told;
     let told = state.script.told.as_deref().unwrap_or(own);
     let next = *told.get(state.script.next_told)?;
     (next.tick <= state.tick).then(|| {
@@ -80,9 +84,9 @@ pub(crate) fn told(plan: &Plan, state: &mut State) -> Option<Told> {
 /// The edges of a drill, whatever waits.
 pub(crate) fn edges<'p>(
     plan: &'p Plan,
-    drill: DrillIx,
+    played: Played,
     begun: &'p Option<Arc<[Edge]>>,
 ) -> &'p [Edge] {
-    let own = &plan.drills[drill.index()].edges;
+    let own = played.drill(plan).map_or(&[][..], |drill| &drill.edges);
     begun.as_deref().unwrap_or(own)
 }

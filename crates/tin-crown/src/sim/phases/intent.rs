@@ -56,42 +56,57 @@ pub(crate) fn run(plan: &Plan, state: &mut State, observer: &mut impl Observer) 
     }
 }
 
-/// Buttons that go down or up on this tick.
+/// Buttons that go down or up on this tick, as the drill says or as they are pressed from outside.
 fn press(plan: &Plan, state: &mut State) {
     let begun = state.script.begun();
-    let edges = script::edges(plan, state.drill, &begun);
-    let tick = state.tick;
+    let edges = script::edges(plan, state.played, &begun);
     while let Some(edge) = next(edges, state.script.next, state)
-        && edge.tick <= tick
+        && edge.tick <= state.tick
     {
         state.script.next += 1;
-        let who = Slot::placed(edge.who);
-        let actor = &mut state.actors[who];
-        actor.buttons.set(edge.button, edge.down);
-        if !actor.alive || actor.dying {
-            continue;
+        heed(plan, state, *edge);
+    }
+    if state.script.live.is_empty() {
+        return;
+    }
+    let mut live = std::mem::take(&mut state.script.live);
+    let due = live.partition_point(|edge| edge.tick <= state.tick);
+    for nth in 0..due {
+        if let Some(edge) = next(&live[..due], nth, state) {
+            heed(plan, state, *edge);
         }
-        if edge.ignored {
-            let button = edge.button;
-            let what = What::Ignored { button };
-            state.tell(Some(who), what);
-            continue;
-        }
-        let (rests, stunned) = (actor.rests(tick), actor.is_stunned(tick));
-        if rests && edge.down {
-            actor.buttons.wait(edge.button);
-        }
-        let what = What::Input {
-            button: edge.button,
-            down: edge.down,
-        };
-        let line = state.tell(Some(who), what).id;
-        if edge.down && (rests || !stunned) {
-            // A press of who rests counts as of the tick after, and comes later with each rest.
-            let heard = if rests { tick + Ticks(1) } else { tick };
-            attacks::press(plan, state, who, edge.button, heard, line);
-            launchers::press(plan, state, who, edge.button, line);
-        }
+    }
+    live.drain(..due);
+    state.script.live = live;
+}
+
+/// A button goes down or up.
+fn heed(plan: &Plan, state: &mut State, edge: Edge) {
+    let (tick, who) = (state.tick, Slot::placed(edge.who));
+    let actor = &mut state.actors[who];
+    actor.buttons.set(edge.button, edge.down);
+    if !actor.alive || actor.dying {
+        return;
+    }
+    if edge.ignored {
+        let button = edge.button;
+        state.tell(Some(who), What::Ignored { button });
+        return;
+    }
+    let (rests, stunned) = (actor.rests(tick), actor.is_stunned(tick));
+    if rests && edge.down {
+        actor.buttons.wait(edge.button);
+    }
+    let what = What::Input {
+        button: edge.button,
+        down: edge.down,
+    };
+    let line = state.tell(Some(who), what).id;
+    if edge.down && (rests || !stunned) {
+        // A press of who rests counts as of the tick after, and comes later with each rest.
+        let heard = if rests { tick + Ticks(1) } else { tick };
+        attacks::press(plan, state, who, edge.button, heard, line);
+        launchers::press(plan, state, who, edge.button, line);
     }
 }
 
