@@ -6,10 +6,12 @@
 //!   sentences of the schema and the reference.
 //! - [`Words`](derive@Words): an enum without data is one of a few words.
 //! - [`Choice`](derive@Choice): an enum is a word, or a table with the one key that says which.
+//! - [`CloneFrom`](derive@CloneFrom): a clone that can use the memory of another.
 //! - [`Getters`](derive@Getters): what a plan has is read through a method for each field.
 
 mod builder;
 mod choice;
+mod clone_from;
 mod doc;
 mod getters;
 mod key;
@@ -75,6 +77,17 @@ pub fn words(input: TokenStream) -> TokenStream {
 pub fn choice(input: TokenStream) -> TokenStream {
     let input = parse_macro_input!(input as DeriveInput);
     choice::derive(&input)
+        .unwrap_or_else(syn::Error::into_compile_error)
+        .into()
+}
+
+/// `Clone`, whose `clone_from` goes field by field and so uses the memory that is there.
+///
+/// `#[scratch]`: what the field holds says nothing, and `clone_from` leaves it as it is.
+#[proc_macro_derive(CloneFrom, attributes(scratch))]
+pub fn clone_from(input: TokenStream) -> TokenStream {
+    let input = parse_macro_input!(input as DeriveInput);
+    clone_from::derive(&input)
         .unwrap_or_else(syn::Error::into_compile_error)
         .into()
 }

@@ -3,7 +3,7 @@
 use std::fmt;
 use std::ops::{Add, AddAssign, Neg, Sub, SubAssign};
 
-use serde::{Serialize, Serializer};
+use serde::{Deserialize, Deserializer, Serialize, Serializer};
 
 /// An amount of a meter, counted in whole thousandths so that sums are exact.
 ///
@@ -146,11 +146,21 @@ impl fmt::Display for Amount {
 
 impl Serialize for Amount {
     fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        if !serializer.is_human_readable() {
+            return self.0.serialize(serializer);
+        }
         if self.0 % 1000 == 0 {
             serializer.serialize_i64(self.0 / 1000)
         } else {
             serializer.serialize_f64(self.as_f64())
         }
+    }
+}
+
+/// Out of bytes, in which amounts are whole thousandths.
+impl<'de> Deserialize<'de> for Amount {
+    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Amount, D::Error> {
+        i64::deserialize(deserializer).map(Amount)
     }
 }
 

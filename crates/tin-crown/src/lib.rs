@@ -92,7 +92,7 @@ pub use finding::{Code, Finding, Findings, Path, Severity};
 pub use ledger::{Event, Ledger, Line, Record, Replay, Summary, What};
 pub use outcome::Outcome;
 pub use plan::Plan;
-pub use sim::{Live, ReplayError, Sim};
+pub use sim::{Live, ReplayError, Sim, Snapshot};
 pub use text::Format;
 pub use time::{Duration, Tick, Ticks};
 pub use verdict::Verdict;

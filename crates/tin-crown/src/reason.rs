@@ -1,9 +1,11 @@
 //! Why something came about: words that files and ledgers share.
 
+use serde::{Deserialize, Serialize};
+
 use crate::syntax::Words;
 
 /// The cause of a death.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Words)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Words, Serialize, Deserialize)]
 #[non_exhaustive]
 pub enum DeathCause {
     /// Health reached 0.

@@ -1,9 +1,13 @@
 //! The verdict on a touch.
 
+use serde::{Deserialize, Serialize};
+
 use crate::syntax::Words;
 
 /// The verdict on a touch: the first that applies, in this order.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Words)]
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Words, Serialize, Deserialize,
+)]
 pub enum Verdict {
     /// Whom is dying, and that hurtbox is off.
     Down,

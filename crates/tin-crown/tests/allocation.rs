@@ -1,11 +1,16 @@
 //! A tick allocates nothing but what the ledger grows by. A test of its own, because it counts what the
 //! whole process allocates.
 
+use std::sync::Mutex;
+
 use dhat::{Alloc, HeapStats, Profiler};
-use tin_crown::{Sim, check};
+use tin_crown::{Live, Sim, Snapshot, check};
 
 #[global_allocator]
 static ALLOC: Alloc = Alloc;
+
+/// What one test allocates is not counted to another.
+static ONE: Mutex<()> = Mutex::new(());
 
 /// Something of everything, over and over: contact, a guard, swings, shots that bounce and leave something,
 /// sensors, states, a path, a pulse, deaths, respawns and pickups.
@@ -146,7 +151,48 @@ fn mill() -> String {
 }
 
 #[test]
+fn ten_thousand_rollbacks_need_no_more_memory() {
+    let _one_at_a_time = ONE.lock();
+    let plan = check(mill().as_bytes()).plan.expect("no errors");
+    let (hero, right) = (plan.actor("hero").unwrap(), plan.button("right").unwrap());
+    let mut run = Sim::open(&plan, 0);
+    let back = |run: &mut Live, saved: &mut Snapshot, nth: u32| {
+        run.save(saved);
+        for _ in 0..3 {
+            run.step().unwrap();
+        }
+        run.restore(saved).unwrap();
+        // Now and then: what was pressed is kept.
+        if nth.is_multiple_of(500) {
+            run.press(hero, right, nth.is_multiple_of(1000)).unwrap();
+        }
+        run.step().unwrap();
+        run.drain();
+    };
+    let mut saved = run.snapshot();
+    for nth in 0..600 {
+        back(&mut run, &mut saved, nth);
+    }
+    let _profiler = Profiler::builder().testing().build();
+    let mut most = 0;
+    for nth in 0..10_000 {
+        back(&mut run, &mut saved, nth);
+        let now = HeapStats::get().curr_bytes;
+        // At first lists grow to their largest; then no more.
+        if nth < 3000 {
+            most = most.max(now);
+        } else {
+            assert!(
+                now <= most + 4096,
+                "{now} bytes after {nth}, {most} at first"
+            );
+        }
+    }
+}
+
+#[test]
 fn a_tick_allocates_nothing_but_what_the_ledger_grows_by() {
+    let _one_at_a_time = ONE.lock();
     let checked = check(mill().as_bytes());
     let plan = checked
         .plan

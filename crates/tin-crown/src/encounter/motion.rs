@@ -1,6 +1,6 @@
 //! How actors move. The formulas are in `docs/ticks.md`.
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use super::Point;
 use super::chance::Chance;
@@ -203,7 +203,7 @@ pub struct Return {
 }
 
 /// One of the two axes.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Words)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Words, Deserialize)]
 #[serde(rename_all = "kebab-case")]
 pub enum Axis {
     /// Sideways.

@@ -2,7 +2,7 @@
 
 use std::sync::LazyLock;
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use super::Vec2;
 
@@ -17,7 +17,9 @@ use super::Vec2;
 /// assert_eq!(Angle::from_degrees(30.0).steps(), 341);
 /// assert_eq!(Angle::from_degrees(30.0).degrees(), 30.0);
 /// ```
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize)]
+#[derive(
+    Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize,
+)]
 #[serde(transparent)]
 pub struct Angle(u32);
 

@@ -1,12 +1,12 @@
 //! Which way something faces, and what that does to what hangs on it.
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use super::{Angle, Shape, Vec2};
 
 /// Which way an actor faces. What hangs on it is written facing right: it is mirrored facing left, and
 /// turned about its place by an angle.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Hash, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
 pub enum Facing {
     /// Toward +x.

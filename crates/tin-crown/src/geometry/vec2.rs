@@ -2,7 +2,7 @@
 
 use std::ops::{Add, AddAssign, Mul, Neg, Sub};
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 /// A point, a displacement or a velocity, in the author's units (a second).
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
@@ -96,6 +96,12 @@ impl From<Vec2> for [f64; 2] {
 impl Serialize for Vec2 {
     fn serialize<S: serde::Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
         [self.x, self.y].serialize(serializer)
+    }
+}
+
+impl<'de> Deserialize<'de> for Vec2 {
+    fn deserialize<D: serde::Deserializer<'de>>(deserializer: D) -> Result<Vec2, D::Error> {
+        <[f64; 2]>::deserialize(deserializer).map(Vec2::from)
     }
 }
 

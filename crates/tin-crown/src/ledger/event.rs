@@ -1,5 +1,7 @@
 //! Events: what happened, in indices.
 
+use serde::{Deserialize, Serialize};
+
 use crate::amount::Amount;
 use crate::encounter::Ending;
 use crate::geometry::{Angle, Vec2};
@@ -13,7 +15,7 @@ use crate::time::Tick;
 use crate::verdict::Verdict;
 
 /// The number of a line of the ledger: 1, 2, 3…
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
 pub struct LineId(pub u32);
 
 /// One thing that happened.

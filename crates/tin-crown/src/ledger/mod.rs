@@ -24,6 +24,7 @@ pub use replay::Replay;
 pub use summary::{ActorEnd, Dealt, MeterEnd, Summary};
 pub use table::{Row, Tone};
 
+use serde::{Deserialize, Serialize};
 use std::sync::Arc;
 
 use crate::plan::{ActorIx, Plan, RuleIx, SpecIx};
@@ -56,7 +57,7 @@ pub struct Ledger {
 }
 
 /// An actor that was launched or left behind in the course of a replay.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Launched {
     /// Its number, after those of the placed actors.
     pub number: ActorIx,
@@ -85,6 +86,30 @@ impl Ledger {
     ) {
         self.events.extend(events);
         self.launched.extend(launched);
+    }
+
+    /// Forgets the lines after so many, and who was launched from a number on; those of `known` were launched
+    /// before.
+    pub(crate) fn rewind(&mut self, lines: usize, next: ActorIx, known: &[Launched]) {
+        let left = lines.checked_sub(self.before as usize);
+        match left.filter(|left| *left <= self.events.len()) {
+            Some(left) => self.events.truncate(left),
+            None => {
+                self.events.clear();
+                self.before = lines as u32;
+            }
+        }
+        self.launched.retain(|own| own.number < next);
+        let is_known = |own: &Launched| {
+            let found = self
+                .launched
+                .binary_search_by_key(&own.number, |own| own.number);
+            found.is_ok()
+        };
+        if !known.iter().all(is_known) {
+            // It goes on from another run: only those are known who are there.
+            self.launched = known.to_vec();
+        }
     }
 
     /// All lines up to now; the ledger goes on without them, and knows of those that were launched the ones

@@ -1,6 +1,6 @@
 //! Resolved attacks.
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use tin_crown_derive::Getters;
 
 use super::boxes::BoxPlan;
@@ -63,7 +63,7 @@ pub enum Start {
 }
 
 /// Some of an actor's boxes, by bits.
-#[derive(Clone, Copy, Debug, Default, Eq, Getters, PartialEq, Serialize)]
+#[derive(Clone, Copy, Debug, Default, Eq, Getters, PartialEq, Serialize, Deserialize)]
 pub struct BoxSet {
     /// Bits of hitboxes.
     pub(crate) hit: u64,

@@ -7,17 +7,24 @@ use sha2::{Digest, Sha256};
 
 use super::{DrillPlan, Plan};
 
-/// The first half of the SHA-256 of the plan and one drill as JSON, whose keys have a fixed order.
-pub(super) fn digest(plan: &Plan, drill: &DrillPlan) -> String {
+/// The first half of the SHA-256 of the plan, and of one drill, as JSON, whose keys have a fixed order.
+pub(super) fn print(plan: &Plan, drill: Option<&DrillPlan>) -> [u8; 16] {
     #[derive(Serialize)]
     struct Whole<'a> {
         plan: &'a Plan,
-        drill: &'a DrillPlan,
+        drill: Option<&'a DrillPlan>,
     }
     let bytes = serde_json::to_vec(&Whole { plan, drill })
         .unwrap_or_else(|error| unreachable!("a plan is plain data: {error}"));
+    let mut half = [0; 16];
+    half.copy_from_slice(&Sha256::digest(&bytes)[..16]);
+    half
+}
+
+/// The same as text.
+pub(super) fn digest(plan: &Plan, drill: &DrillPlan) -> String {
     let mut text = String::with_capacity(32);
-    for byte in &Sha256::digest(&bytes)[..16] {
+    for byte in print(plan, Some(drill)) {
         // Writing to a String cannot fail.
         let _ = write!(text, "{byte:02x}");
     }

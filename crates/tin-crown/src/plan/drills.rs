@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use tin_crown_derive::Getters;
 
 use super::checker::Checker;
@@ -59,7 +59,7 @@ pub struct LaterPlan {
 }
 
 /// An actor is told which way to face.
-#[derive(Clone, Copy, Debug, Eq, Getters, Ord, PartialEq, PartialOrd, Serialize)]
+#[derive(Clone, Copy, Debug, Eq, Getters, Ord, PartialEq, PartialOrd, Serialize, Deserialize)]
 pub struct Told {
     /// When.
     pub(crate) tick: Tick,

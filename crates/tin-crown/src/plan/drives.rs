@@ -1,6 +1,6 @@
 //! What drives actors, resolved.
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 use super::heights::is_zero;
 use super::select::Group;
@@ -112,7 +112,7 @@ pub enum Drive {
 }
 
 /// At whom something is aimed.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub enum Target {
     /// Whom its owner noticed when it came into its state.
     Noticed,

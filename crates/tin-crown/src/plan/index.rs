@@ -1,6 +1,6 @@
 //! Small indices that take the place of names.
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 /// An index that takes the place of a name.
 pub trait Ix: Copy + private::New {
@@ -18,7 +18,7 @@ mod private {
 macro_rules! indices {
     ($($name:ident($inner:ty) $doc:literal),+ $(,)?) => {$(
         #[doc = $doc]
-        #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize)]
+        #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
         #[serde(transparent)]
         pub struct $name(pub(crate) $inner);
 

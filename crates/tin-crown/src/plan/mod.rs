@@ -217,6 +217,11 @@ impl Plan {
         &self.specs[spec.index()]
     }
 
+    /// A digest of the plan, and of a drill.
+    pub(crate) fn print(&self, drill: Option<&DrillPlan>) -> [u8; 16] {
+        digest::print(self, drill)
+    }
+
     /// A digest of all that decides how a drill goes: 32 hexadecimal digits, the same for every
     /// file that means the same. Titles, and other drills, do not count.
     ///

@@ -2,7 +2,7 @@
 
 use std::fmt;
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use tin_crown_derive::Getters;
 
 use super::Plan;
@@ -74,7 +74,7 @@ pub(crate) struct Subject<'a> {
 }
 
 /// The actors that a selector names, looked up.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 pub enum Group {
     /// A placed actor.
     Actor(ActorIx),

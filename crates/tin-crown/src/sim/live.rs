@@ -4,7 +4,7 @@ use std::ops::Deref;
 use std::sync::Arc;
 
 use super::state::Played;
-use super::{ReplayError, Sim};
+use super::{ReplayError, Sim, Snapshot, SnapshotError};
 use crate::encounter::{Action, Afterwards, Drill, Input};
 use crate::ledger::Ledger;
 use crate::plan::{ActorIx, ButtonIx, Edge, Plan};
@@ -36,7 +36,6 @@ use crate::time::{Duration, Ticks};
 #[derive(Clone, Debug)]
 pub struct Live {
     sim: Sim,
-    seed: u32,
     /// What was pressed and released, in the order of ticks.
     played: Vec<Edge>,
 }
@@ -65,7 +64,6 @@ impl Sim {
     pub fn open(plan: &Arc<Plan>, seed: u32) -> Live {
         Live {
             sim: Sim::begin(plan, Played::Open { seed }, &mut ()),
-            seed,
             played: Vec::new(),
         }
     }
@@ -145,6 +143,18 @@ impl Live {
         }
     }
 
+    /// As [`Sim::restore`]; what was played since is forgotten.
+    ///
+    /// # Errors
+    ///
+    /// When the snapshot is of another plan, or of a drill.
+    pub fn restore(&mut self, from: &Snapshot) -> Result<(), SnapshotError> {
+        self.sim.restore(from)?;
+        let last = self.sim.state.tick;
+        self.played.retain(|edge| edge.tick <= last);
+        Ok(())
+    }
+
     /// Goes one tick on.
     ///
     /// # Errors
@@ -169,7 +179,7 @@ impl Live {
         let plan = &self.sim.plan;
         let last = self.sim.state.tick;
         let mut drill = Drill::new(Duration::ticked(last.0));
-        drill.seed = self.seed;
+        drill.seed = self.sim.state.seed(plan);
         drill.afterwards = Afterwards::GoesOn;
         for (nth, edge) in self.played.iter().enumerate() {
             if !edge.down {

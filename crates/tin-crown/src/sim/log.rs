@@ -3,12 +3,15 @@
 use crate::ledger::{Event, LineId, What};
 use crate::plan::ActorIx;
 use crate::time::Tick;
+use serde::{Deserialize, Serialize};
+use tin_crown_derive::CloneFrom;
 
 /// What is told on a tick.
-#[derive(Clone, Debug, Default)]
+#[derive(CloneFrom, Debug, Default, Serialize, Deserialize)]
 pub(crate) struct Log {
     /// How many lines there were when the tick began.
     before: u32,
+    #[serde(skip)]
     events: Vec<Event>,
 }
 

@@ -12,6 +12,7 @@ mod phases;
 mod roll;
 mod run;
 mod slot;
+mod snapshot;
 mod state;
 mod view;
 
@@ -30,6 +31,7 @@ pub use parts::actor::Ground;
 use parts::{appearing, resets};
 use phases::{clocks, effects, intent, motion, record, touch, verdict};
 use run::Run;
+pub use snapshot::{Digest, Snapshot, SnapshotError};
 use state::{Excess, Played, State};
 pub use view::ActorView;
 

@@ -3,9 +3,11 @@
 use super::slot::Slot;
 use crate::ledger::Launched;
 use crate::plan::{ActorIx, SpecIx};
+use serde::{Deserialize, Serialize};
+use tin_crown_derive::CloneFrom;
 
 /// Those that were launched and are there, or whom something there comes from, in the order of their numbers.
-#[derive(Clone, Debug)]
+#[derive(CloneFrom, Debug, Serialize, Deserialize)]
 pub(crate) struct Roll {
     placed: u32,
     /// The number that the next is given.
@@ -15,6 +17,7 @@ pub(crate) struct Roll {
     slots: Vec<Option<Slot>>,
     /// Slots that are free, by what kept them.
     free: Vec<(SpecIx, Slot)>,
+    #[serde(skip)]
     keep: Vec<bool>,
 }
 

@@ -1,5 +1,6 @@
 //! Slots: where the actors that are there are kept.
 
+use serde::{Deserialize, Serialize};
 use std::ops::{Index, IndexMut};
 
 use crate::plan::ActorIx;
@@ -7,7 +8,7 @@ use crate::plan::ActorIx;
 /// The place of an actor among those that are there. Placed actors keep theirs, which is their number; that
 /// of one that was launched is given on when it is gone for good. What outlives a tick is therefore known by
 /// its number, [`ActorIx`], which is never given to another.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 pub(crate) struct Slot(pub u32);
 
 impl Slot {
@@ -33,7 +34,7 @@ impl Slot {
 }
 
 /// Something of each actor, found by its slot.
-#[derive(Clone, Debug)]
+#[derive(Debug, Serialize, Deserialize)]
 pub(crate) struct Slots<T>(Vec<T>);
 
 impl<T> Slots<T> {
@@ -45,6 +46,16 @@ impl<T> Slots<T> {
     pub fn push(&mut self, own: T) -> Slot {
         self.0.push(own);
         Slot::new(self.0.len() - 1)
+    }
+}
+
+impl<T: Clone> Clone for Slots<T> {
+    fn clone(&self) -> Slots<T> {
+        Slots(self.0.clone())
+    }
+
+    fn clone_from(&mut self, other: &Slots<T>) {
+        self.0.clone_from(&other.0);
     }
 }
 

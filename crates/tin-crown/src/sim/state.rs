@@ -1,6 +1,9 @@
 //! All that a replay remembers from one tick to the next.
 
+use serde::{Deserialize, Serialize};
 use std::ops::Range;
+use std::sync::Arc;
+use tin_crown_derive::CloneFrom;
 
 use crate::amount::Amount;
 use crate::encounter::{Ending, Outside};
@@ -35,7 +38,7 @@ use crate::sim::slot::{Slot, Slots};
 use crate::time::Tick;
 
 /// A replay between two ticks.
-#[derive(Clone, Debug)]
+#[derive(CloneFrom, Debug, Serialize, Deserialize)]
 pub(crate) struct State {
     pub played: Played,
     pub tick: Tick,
@@ -46,8 +49,10 @@ pub(crate) struct State {
     pub lists: Lists,
     pub pending: Pending,
     pub contacts: Contacts,
+    #[serde(skip)]
     pub crowds: Crowds,
-    pub fixed: FixedSolids,
+    #[serde(skip)]
+    pub fixed: Arc<FixedSolids>,
     /// What the drill plays.
     pub script: Script,
     pub log: Log,
@@ -56,11 +61,12 @@ pub(crate) struct State {
     /// Whether the outcome has its line.
     pub told: bool,
     /// The limit that this tick went beyond, and because of whom.
+    #[serde(skip)]
     pub excess: Option<Excess>,
 }
 
 /// What is played.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(crate) enum Played {
     /// A drill.
     Drill(DrillIx),
@@ -79,7 +85,7 @@ impl Played {
 }
 
 /// What all actors have, one actor's after the other's: their lives say from where to where.
-#[derive(Clone, Debug, Default)]
+#[derive(CloneFrom, Debug, Default, Serialize, Deserialize)]
 pub(crate) struct Stock {
     pub meters: Vec<Amount>,
     pub gauges: Vec<Gauge>,
@@ -151,20 +157,28 @@ impl Stock {
 }
 
 /// Those that are there, or may come back.
-#[derive(Clone, Debug, Default)]
+#[derive(CloneFrom, Debug, Default, Serialize, Deserialize)]
 pub(crate) struct Lists {
     /// In the order of ids, and of their numbers.
     pub order: Vec<Slot>,
     pub roster: Vec<Slot>,
     /// Those of some sort, in the order of ids.
+    #[serde(skip)]
     pub solids: Vec<Slot>,
+    #[serde(skip)]
     pub bodies: Vec<Slot>,
+    #[serde(skip)]
     pub confined: Vec<Slot>,
+    #[serde(skip)]
     pub thinking: Vec<Slot>,
     /// Those who rotate.
+    #[serde(skip)]
     pub rotating: Vec<Slot>,
+    #[serde(skip)]
     pub pickups: Vec<Slot>,
     /// Who may be in an attack this tick, or has boxes that go on and off.
+    #[scratch]
+    #[serde(skip)]
     pub swinging: Vec<Slot>,
     /// Whether an actor that will not come back is gone since the lists were made.
     pub stale: bool,
@@ -173,40 +187,56 @@ pub(crate) struct Lists {
 }
 
 /// What one phase leaves to a later one, or to the next tick.
-#[derive(Clone, Debug, Default)]
+#[derive(CloneFrom, Debug, Default, Serialize, Deserialize)]
 pub(crate) struct Pending {
     /// The gauges whose clock stands still on this tick.
     pub paused: Vec<usize>,
     /// Who is to die in phase 6.
     pub doomed: Vec<Slot>,
     /// Whose flight ends in phase 6.
+    #[scratch]
+    #[serde(skip)]
     pub ended: Vec<End>,
     /// What is to appear.
     pub births: Vec<Birth>,
     pub returns: Vec<Return>,
     /// Who has appeared on this tick, and why.
+    #[scratch]
+    #[serde(skip)]
     pub born: Vec<(Slot, Option<LineId>)>,
     /// The id of what was born last, whose room is used again.
+    #[scratch]
+    #[serde(skip)]
     pub id: String,
     /// How many appeared this tick.
+    #[scratch]
+    #[serde(skip)]
     pub appeared: usize,
     /// Who touches a pickup, a checkpoint or an exit on this tick.
+    #[scratch]
+    #[serde(skip)]
     pub grabs: Vec<Grab>,
+    #[scratch]
+    #[serde(skip)]
     pub visits: Vec<Visit>,
     /// Who comes back with everything reset.
     pub resets: Vec<Return>,
     /// Who is to change its state.
+    #[scratch]
+    #[serde(skip)]
     pub turns: Vec<Turn>,
     /// Whether a player was gone this tick.
     pub player_gone: bool,
     /// Who was pushed on this tick, and the line of the hit.
+    #[serde(skip)]
     pub pushed: Vec<(Slot, LineId)>,
 }
 
 /// What touches what, the verdicts, and what is remembered of each pair.
-#[derive(Clone, Debug)]
+#[derive(CloneFrom, Debug, Serialize, Deserialize)]
 pub(crate) struct Contacts {
     pub touching: Touching,
+    #[serde(skip)]
     pub judgement: Judgement,
     pub pairs: Pairs,
     pub marks: Marks,
@@ -248,7 +278,7 @@ impl State {
                 marks: Marks::default(),
             },
             crowds: Crowds::new(plan),
-            fixed: FixedSolids::new(&plan.arena),
+            fixed: Arc::new(FixedSolids::new(&plan.arena)),
             script: Script::default(),
             log: Log::default(),
             roll: Roll::new(plan.actors.len()),
@@ -404,6 +434,30 @@ impl State {
         for (rank, index) in self.lists.order.iter().enumerate() {
             actors[*index].rank = rank as u32;
         }
+        self.catalogue(plan);
+        let actors = &self.actors;
+        let roll = &self.roll;
+        let stays = |actor: ActorIx| {
+            let slot = roll.slot(actor);
+            actor.index() < placed || slot.is_some_and(|slot| actors[slot].alive)
+        };
+        self.contacts
+            .pairs
+            .retain(|key| stays(key.who) && stays(key.whom));
+        self.lists.stale = false;
+    }
+
+    /// Makes what is not kept in bytes.
+    pub fn furnish(&mut self, plan: &Plan) {
+        self.fixed = Arc::new(FixedSolids::new(&plan.arena));
+        self.crowds = Crowds::new(plan);
+        self.contacts.touching.furnish(plan);
+        self.catalogue(plan);
+    }
+
+    /// Lists those that are there by what they are.
+    pub fn catalogue(&mut self, plan: &Plan) {
+        let actors = &self.actors;
         let Lists {
             order,
             solids,
@@ -441,16 +495,6 @@ impl State {
         self.contacts
             .touching
             .list(plan, &self.actors, &self.lists.roster);
-        let actors = &self.actors;
-        let roll = &self.roll;
-        let stays = |actor: ActorIx| {
-            let slot = roll.slot(actor);
-            actor.index() < placed || slot.is_some_and(|slot| actors[slot].alive)
-        };
-        self.contacts
-            .pairs
-            .retain(|key| stays(key.who) && stays(key.whom));
-        self.lists.stale = false;
     }
 
     /// Gives on the slots of those that are gone, but of whoever something is still to come, or whom a sensor

@@ -127,41 +127,45 @@ fn a_press_between_two_ticks_lasts_one_and_a_release_and_a_press_are_a_new_one()
     );
 }
 
-/// Buttons that go to and fro, by the place of the actor and of the button.
-fn presses() -> impl Strategy<Value = Vec<(u32, usize, usize, bool)>> {
+/// Buttons that go to and fro: on which tick, the places of the actor and of the button, and whether it is
+/// down.
+pub type Presses = Vec<(u32, usize, usize, bool)>;
+
+pub fn presses() -> impl Strategy<Value = Presses> {
     let press = (1..120u32, 0..3usize, 0..8usize, any::<bool>());
     prop::collection::vec(press, 0..60)
 }
 
-/// Plays random presses for two seconds.
-fn play(
-    plan: &Arc<Plan>,
-    presses: &[(u32, usize, usize, bool)],
-    drains: bool,
-) -> (Live, Vec<String>) {
-    let mut run = Sim::open(plan, 7);
+/// Does what is to be done before the next tick.
+pub fn press(run: &mut Live, presses: &Presses) {
+    let (plan, next) = (Arc::clone(run.plan()), run.tick().0 + 1);
     let cast: Vec<ActorIx> = plan.cast().collect();
-    let mut lines = Vec::new();
-    for tick in 1..=120u32 {
-        for (_, who, button, down) in presses.iter().filter(|(at, ..)| *at == tick) {
-            let who = cast[who % cast.len()];
-            // Not everyone has every button.
-            if let Ok(button) = plan.button(NAMES[*button]) {
-                let _ = run.press(who, button, *down);
-            }
+    for (_, who, button, down) in presses.iter().filter(|(at, ..)| *at == next) {
+        // Not everyone has every button.
+        if let Ok(button) = plan.button(NAMES[*button]) {
+            let _ = run.press(cast[who % cast.len()], button, *down);
         }
+    }
+}
+
+/// Plays random presses for two seconds.
+fn play(plan: &Arc<Plan>, presses: &Presses, drains: bool) -> (Live, Vec<String>) {
+    let mut run = Sim::open(plan, 7);
+    let mut lines = Vec::new();
+    let mut take = |run: &mut Live| {
+        let ledger = run.drain();
+        lines.extend(told(
+            ledger.events().iter().map(|event| ledger.line(plan, event)),
+        ));
+    };
+    while run.tick().0 < 120 {
+        press(&mut run, presses);
         if drains {
-            let ledger = run.drain();
-            lines.extend(told(
-                ledger.events().iter().map(|event| ledger.line(plan, event)),
-            ));
+            take(&mut run);
         }
         run.step().expect("within the limits");
     }
-    let ledger = run.drain();
-    lines.extend(told(
-        ledger.events().iter().map(|event| ledger.line(plan, event)),
-    ));
+    take(&mut run);
     (run, lines)
 }
 

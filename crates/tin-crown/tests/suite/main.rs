@@ -42,6 +42,7 @@ mod out_again;
 mod reference;
 mod shots;
 mod silences;
+mod snapshots;
 mod stage;
 mod stomp;
 mod studies;

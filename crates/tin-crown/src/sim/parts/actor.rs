@@ -3,6 +3,7 @@
 use super::buttons::Buttons;
 use super::chance::Stream;
 use super::newcomer::Own;
+use super::packed::PackedDrive;
 use super::rising::Rise;
 use super::windows::{Scope, Window};
 use crate::encounter::Facing;
@@ -13,12 +14,14 @@ use crate::plan::{
     Spec, SpecIx, StateIx,
 };
 use crate::time::{Tick, Ticks};
+use serde::{Deserialize, Serialize};
+use tin_crown_derive::CloneFrom;
 
 /// The tick that never comes.
 pub(crate) const NEVER: Tick = Tick(u32::MAX);
 
 /// An actor between two ticks: what is looked at on every one, close together.
-#[derive(Clone, Debug)]
+#[derive(CloneFrom, Debug, Serialize, Deserialize)]
 pub(crate) struct Actor {
     /// Whether it is there, dying or not.
     pub alive: bool,
@@ -93,7 +96,7 @@ pub(crate) struct Actor {
 }
 
 /// What is looked at only when something happens to an actor.
-#[derive(Clone, Debug)]
+#[derive(CloneFrom, Debug, Serialize, Deserialize)]
 pub(crate) struct Life {
     /// Where its meters, attacks, launchers, sensors and transitions stand in the lists of all.
     pub own: Own,
@@ -157,7 +160,7 @@ pub(crate) struct Life {
 }
 
 /// The state that an actor is in, and what its mind has not looked at yet.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(crate) struct Mind {
     pub state: Option<StateIx>,
     /// Since when.
@@ -171,7 +174,7 @@ pub(crate) struct Mind {
 }
 
 /// How far a death is.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(crate) struct Dying {
     /// When it began.
     pub since: Tick,
@@ -186,7 +189,7 @@ pub(crate) struct Dying {
 }
 
 /// A coming back after a death.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(crate) struct Comeback {
     /// When it was gone.
     pub since: Tick,
@@ -199,7 +202,7 @@ pub(crate) struct Comeback {
 }
 
 /// A hit that landed, which a later fall is credited to.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(crate) struct LastHit {
     pub tick: Tick,
     pub line: LineId,
@@ -207,8 +210,9 @@ pub(crate) struct LastHit {
 }
 
 /// What moves an actor: of its kind and state what is looked at on every tick.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(crate) struct Legs {
+    #[serde(with = "PackedDrive")]
     pub drive: Drive,
     pub fall: f64,
     /// The share of its velocity that drag leaves it each tick.
@@ -225,7 +229,7 @@ pub(crate) struct Legs {
 }
 
 /// An attack that an actor is in.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(crate) struct Swing {
     pub attack: AttackIx,
     /// The tick on which it began.
@@ -237,7 +241,7 @@ pub(crate) struct Swing {
 }
 
 /// A way that was not gone to its end.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(crate) struct Cut {
     /// The whole way of the tick.
     pub path: Vec2,
@@ -246,7 +250,7 @@ pub(crate) struct Cut {
 }
 
 /// A solid that stops bodies, or on which they stand.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub enum Ground {
     /// A solid of the arena.
     Fixed,
@@ -265,7 +269,7 @@ impl Ground {
 }
 
 /// Why an actor is to die.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(crate) struct Doom {
     pub of: DeathCause,
     /// The hit that brought it about.

@@ -1,6 +1,7 @@
 //! What appears at the end of phase 3: launched things, what is left behind, and whoever comes back
 //! or elsewhere.
 
+use serde::{Deserialize, Serialize};
 use std::fmt::Write;
 use std::sync::Arc;
 
@@ -20,7 +21,7 @@ use crate::sim::state::{Excess, Lists, State};
 use crate::time::{Tick, Ticks};
 
 /// Something that is to appear.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(crate) struct Birth {
     /// On which tick.
     pub due: Tick,
@@ -36,7 +37,7 @@ pub(crate) struct Birth {
 }
 
 /// From where something comes.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(crate) enum From {
     /// Out of a launcher of its maker, as one of several.
     Launcher { launcher: LauncherIx, nth: u32 },
@@ -45,7 +46,7 @@ pub(crate) enum From {
 }
 
 /// An actor who is to appear anew.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(crate) struct Return {
     pub who: Slot,
     pub at: Vec2,

@@ -8,9 +8,10 @@ use crate::sim::phases::record;
 use crate::sim::slot::Slot;
 use crate::sim::state::State;
 use crate::time::{Tick, Ticks};
+use serde::{Deserialize, Serialize};
 
 /// What is remembered of each attack of each actor.
-#[derive(Clone, Copy, Debug, Default)]
+#[derive(Clone, Copy, Debug, Default, Serialize, Deserialize)]
 pub(crate) struct Readiness {
     /// The first tick on which it can start again.
     pub from: Tick,

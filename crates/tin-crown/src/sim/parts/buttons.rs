@@ -1,9 +1,10 @@
 //! Which buttons of an actor are down, and which have just gone down.
 
 use crate::plan::ButtonIx;
+use serde::{Deserialize, Serialize};
 
 /// Which buttons are down, and were on the tick before.
-#[derive(Clone, Copy, Debug, Default)]
+#[derive(Clone, Copy, Debug, Default, Serialize, Deserialize)]
 pub(crate) struct Buttons {
     down: u32,
     before: u32,

@@ -3,10 +3,11 @@
 
 use crate::encounter::Chance;
 use crate::geometry::Vec2;
+use serde::{Deserialize, Serialize};
 
 /// A stream of pseudo-random numbers: SplitMix64 (G. Steele, D. Lea, C. Flood, "Fast splittable
 /// pseudorandom number generators", OOPSLA 2014).
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(crate) struct Stream(u64);
 
 impl Stream {

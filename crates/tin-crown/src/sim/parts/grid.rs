@@ -7,7 +7,7 @@
 
 use crate::geometry::{Bounds, Vec2};
 
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, Default)]
 pub(crate) struct Grid {
     /// Each with cells four times as wide as the last.
     levels: Vec<Level>,

@@ -1,5 +1,7 @@
 //! The members of the groups that sensors, conditions and aims ask for.
 
+use tin_crown_derive::CloneFrom;
+
 use super::actor::Actor;
 use super::rising;
 use crate::geometry::Vec2;
@@ -9,8 +11,11 @@ use crate::sim::slot::{Slot, Slots};
 use crate::sim::state::State;
 
 /// Groups with their members in the order of ids, dead or alive.
-#[derive(Clone, Debug)]
-pub(crate) struct Crowds(Vec<(Group, Vec<Slot>)>);
+#[derive(CloneFrom, Debug, Default)]
+pub(crate) struct Crowds {
+    groups: Vec<Group>,
+    members: Vec<Vec<Slot>>,
+}
 
 impl Crowds {
     pub fn new(plan: &Plan) -> Crowds {
@@ -26,17 +31,15 @@ impl Crowds {
         }));
         groups.sort_unstable();
         groups.dedup();
-        Crowds(
-            groups
-                .into_iter()
-                .map(|group| (group, Vec::new()))
-                .collect(),
-        )
+        Crowds {
+            members: groups.iter().map(|_| Vec::new()).collect(),
+            groups,
+        }
     }
 
     /// Counts the members anew.
     pub fn list(&mut self, plan: &Plan, actors: &Slots<Actor>, order: &[Slot]) {
-        for (group, members) in &mut self.0 {
+        for (group, members) in self.groups.iter().zip(&mut self.members) {
             members.clear();
             let of = |index: &&Slot| is_of(plan, &actors[**index], *group);
             members.extend(order.iter().filter(of));
@@ -44,8 +47,8 @@ impl Crowds {
     }
 
     pub fn of(&self, group: Group) -> &[Slot] {
-        let place = self.0.binary_search_by(|(own, _)| own.cmp(&group));
-        place.map_or(&[], |place| &self.0[place].1)
+        let place = self.groups.binary_search(&group);
+        place.map_or(&[], |place| &self.members[place])
     }
 }
 

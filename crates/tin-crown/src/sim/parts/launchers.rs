@@ -12,9 +12,10 @@ use crate::sim::phases::record;
 use crate::sim::slot::Slot;
 use crate::sim::state::State;
 use crate::time::{Tick, Ticks};
+use serde::{Deserialize, Serialize};
 
 /// What is remembered of a launcher.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(crate) struct Barrel {
     /// The first tick on which it can be set off again.
     pub from: Tick,

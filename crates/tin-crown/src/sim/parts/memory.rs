@@ -5,23 +5,27 @@ use crate::plan::{ActorIx, RuleIx};
 use crate::sim::phases::verdict::Candidate;
 use crate::time::Tick;
 use crate::verdict::Verdict;
+use serde::{Deserialize, Serialize};
+use tin_crown_derive::CloneFrom;
 
 /// What is remembered of every two actors and rule that is worth it, in their order.
-#[derive(Clone, Debug, Default)]
+#[derive(CloneFrom, Debug, Default, Serialize, Deserialize)]
 pub(crate) struct Pairs {
     now: Vec<Pair>,
+    #[scratch]
+    #[serde(skip)]
     last: Vec<Pair>,
 }
 
 /// Who, whom and by which rule.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 pub(crate) struct PairKey {
     pub who: ActorIx,
     pub whom: ActorIx,
     pub rule: RuleIx,
 }
 
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(crate) struct Pair {
     pub key: PairKey,
     /// The last tick on which boxes that the rule pairs touched.
@@ -44,7 +48,7 @@ pub(crate) struct Pair {
 }
 
 /// What was recorded of a touch.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(crate) struct Told {
     pub verdict: Verdict,
     /// The gate that said no.

@@ -12,9 +12,10 @@ use crate::sim::slot::Slot;
 use crate::sim::state::State;
 use crate::time::{Tick, Ticks};
 use crate::verdict::Verdict;
+use serde::{Deserialize, Serialize};
 
 /// What is remembered of a meter.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(crate) struct Gauge {
     /// The tick of the next payment.
     pub pays: Tick,

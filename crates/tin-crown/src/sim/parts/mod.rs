@@ -19,6 +19,7 @@ pub(crate) mod launchers;
 pub(crate) mod memory;
 pub(crate) mod meters;
 pub(crate) mod newcomer;
+pub(crate) mod packed;
 pub(crate) mod pickups;
 pub(crate) mod precedence;
 pub(crate) mod resets;

@@ -1,5 +1,6 @@
 //! An actor about to appear.
 
+use serde::{Deserialize, Serialize};
 use std::ops::Range;
 
 use super::actor::{Actor, Cut, Life, Mind, NEVER};
@@ -33,7 +34,7 @@ pub(crate) struct Newcomer<'a> {
 }
 
 /// Where what an actor has stands in the stock of all.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, Serialize, Deserialize)]
 pub(crate) struct Own {
     pub meters: Range<usize>,
     pub attacks: Range<usize>,

@@ -12,14 +12,16 @@ use crate::sim::slot::Slots;
 use crate::sim::state::{Contacts, State};
 use crate::time::Tick;
 use crate::verdict::Verdict;
+use serde::{Deserialize, Serialize};
+use tin_crown_derive::CloneFrom;
 
 /// Rules that stay beaten between two actors, in the order of keys.
-#[derive(Clone, Debug, Default)]
+#[derive(CloneFrom, Debug, Default, Serialize, Deserialize)]
 pub(crate) struct Marks {
     all: Vec<Mark>,
 }
 
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 struct Mark {
     key: MarkKey,
     /// The first tick on which the mark is over in any case.
@@ -28,7 +30,7 @@ struct Mark {
 }
 
 /// A rule between two actors, whichever of them gives.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 struct MarkKey {
     lesser: ActorIx,
     greater: ActorIx,

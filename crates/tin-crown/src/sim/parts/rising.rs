@@ -7,9 +7,10 @@ use crate::ledger::DeathCause;
 use crate::plan::{BoxPlan, Drive, Plan, SensorForm, Spec};
 use crate::sim::slot::Slot;
 use crate::sim::state::State;
+use serde::{Deserialize, Serialize};
 
 /// How high an actor is, and how fast it rises.
-#[derive(Clone, Copy, Debug, Default)]
+#[derive(Clone, Copy, Debug, Default, Serialize, Deserialize)]
 pub(crate) struct Rise {
     pub at: f64,
     /// Where it was when the tick began.

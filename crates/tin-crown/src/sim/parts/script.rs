@@ -1,16 +1,20 @@
 //! What a drill plays: its own edges, and those that begin with an event.
 
+use serde::{Deserialize, Serialize};
 use std::sync::Arc;
+use tin_crown_derive::CloneFrom;
 
+use super::packed;
 use crate::ledger::{Alike, Cast};
 use crate::plan::{Edge, Plan, Told, merged};
 use crate::sim::state::{Played, State};
 use crate::time::{Tick, Ticks};
 
 /// The script of a drill, as far as it is known.
-#[derive(Clone, Debug, Default)]
+#[derive(CloneFrom, Debug, Default, Serialize, Deserialize)]
 pub(crate) struct Script {
     /// All edges, once some of them began with an event; till then those of the drill.
+    #[serde(with = "begun")]
     edges: Option<Arc<[Edge]>>,
     told: Option<Arc<[Told]>>,
     /// The next edge.
@@ -20,7 +24,35 @@ pub(crate) struct Script {
     /// Bits of what has begun.
     begun: u64,
     /// What was pressed and released from outside and is still to come, in the order of edges.
+    #[serde(with = "packed::edges")]
     pub live: Vec<Edge>,
+}
+
+mod begun {
+    use std::sync::Arc;
+
+    use serde::{Deserialize, Deserializer, Serialize, Serializer};
+
+    use super::packed::PackedEdge;
+    use crate::plan::Edge;
+
+    pub fn serialize<S: Serializer>(
+        edges: &Option<Arc<[Edge]>>,
+        serializer: S,
+    ) -> Result<S::Ok, S::Error> {
+        let packed = edges.as_ref().map(|edges| {
+            let edges = edges.iter().map(|edge| PackedEdge::from(*edge));
+            edges.collect::<Vec<_>>()
+        });
+        packed.serialize(serializer)
+    }
+
+    pub fn deserialize<'de, D: Deserializer<'de>>(
+        deserializer: D,
+    ) -> Result<Option<Arc<[Edge]>>, D::Error> {
+        let packed = Option::<Vec<PackedEdge>>::deserialize(deserializer)?;
+        Ok(packed.map(|packed| packed.into_iter().map(Edge::from).collect()))
+    }
 }
 
 impl Script {

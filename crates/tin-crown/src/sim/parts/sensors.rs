@@ -8,9 +8,11 @@ use crate::plan::{ActorIx, BoxPlan, Plan, SensorForm, SensorIx, SensorPlan, Spec
 use crate::sim::slot::Slot;
 use crate::sim::state::State;
 use crate::time::Tick;
+use serde::{Deserialize, Serialize};
+use tin_crown_derive::CloneFrom;
 
 /// What a sensor notices.
-#[derive(Clone, Debug)]
+#[derive(CloneFrom, Debug, Serialize, Deserialize)]
 pub(crate) struct Sight {
     pub seen: Vec<Seen>,
     /// Since when it notices nobody, and the line that says so.
@@ -19,7 +21,7 @@ pub(crate) struct Sight {
 }
 
 /// An actor who is noticed.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(crate) struct Seen {
     pub whom: ActorIx,
     /// Since when.

@@ -10,7 +10,7 @@ use crate::sim::slot::Slot;
 use crate::sim::state::State;
 
 /// The arena's own solids, found by place.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, Default)]
 pub(crate) struct FixedSolids {
     solids: Vec<(SolidPlan, Shape)>,
     grid: Grid,

@@ -12,9 +12,10 @@ use crate::sim::phases::record;
 use crate::sim::slot::Slot;
 use crate::sim::state::{Excess, State};
 use crate::time::Tick;
+use serde::{Deserialize, Serialize};
 
 /// What is remembered of a transition.
-#[derive(Clone, Copy, Debug, Default)]
+#[derive(Clone, Copy, Debug, Default, Serialize, Deserialize)]
 pub(crate) struct Switch {
     /// The first tick on which it can be taken again.
     pub from: Tick,

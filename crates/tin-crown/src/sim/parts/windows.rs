@@ -4,9 +4,10 @@ use crate::encounter::Against;
 use crate::ledger::LineId;
 use crate::plan::{ActorIx, RuleIx};
 use crate::time::Tick;
+use serde::{Deserialize, Serialize};
 
 /// A stretch of time during which an actor cannot be hurt.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(crate) struct Window {
     pub scope: Scope,
     /// The first tick on which it is over.
@@ -16,7 +17,7 @@ pub(crate) struct Window {
 }
 
 /// Against what a window holds.
-#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize)]
 pub(crate) enum Scope {
     Everyone,
     Source(ActorIx),
@@ -46,7 +47,7 @@ impl Scope {
 }
 
 /// A line that decided something: written already, or to be written in this tick's phase 6.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(crate) enum Because {
     Line(LineId),
     /// A candidate, by its place in this tick's list.

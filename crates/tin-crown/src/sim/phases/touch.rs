@@ -11,29 +11,42 @@ use crate::sim::parts::turning;
 use crate::sim::slot::{Slot, Slots};
 use crate::sim::state::State;
 use crate::time::{Tick, Ticks};
+use serde::{Deserialize, Serialize};
+use tin_crown_derive::CloneFrom;
 
 /// Moments are rounded down to this part of a tick before they are compared.
 pub(crate) const PARTS: f64 = 4096.0;
 
 /// The boxes that touch, on this tick and on the last.
-#[derive(Clone, Debug)]
+#[derive(CloneFrom, Debug, Default, Serialize, Deserialize)]
 pub(crate) struct Touching {
     /// In the order of who, hitbox, whom and hurtbox.
     pub now: Vec<Touch>,
+    #[scratch]
+    #[serde(skip)]
     last: Vec<Touch>,
     /// The boxes that rules concern, in the order of actors and boxes.
+    #[serde(skip)]
     gives: Vec<Part>,
+    #[serde(skip)]
     takes: Vec<Part>,
     /// Whether one of them grows or turns.
+    #[serde(skip)]
     change: bool,
     /// The live ones among `takes`, with the space each takes up over the tick.
+    #[scratch]
+    #[serde(skip)]
     live: Vec<(u32, Bounds)>,
+    #[scratch]
+    #[serde(skip)]
     grid: Grid,
+    #[scratch]
+    #[serde(skip)]
     near: Vec<u32>,
 }
 
 /// A hitbox that touches a hurtbox.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(crate) struct Touch {
     pub pair: BoxPair,
     /// Who and whom.
@@ -44,7 +57,7 @@ pub(crate) struct Touch {
 }
 
 /// A hitbox and a hurtbox.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
 pub(crate) struct BoxPair {
     pub who: ActorIx,
     pub hitbox: BoxIx,
@@ -139,20 +152,18 @@ fn parts<'p>(
 
 impl Touching {
     pub fn new(plan: &Plan) -> Touching {
+        let mut touching = Touching::default();
+        touching.furnish(plan);
+        touching
+    }
+
+    /// Makes what is found out anew on each tick.
+    pub fn furnish(&mut self, plan: &Plan) {
         // As many as are placed; what is launched is of one of those kinds, or of another.
         let placed = plan.actors.iter().map(|actor| plan.spec_of(actor.spec));
         let boxes = placed.chain(&plan.specs).flat_map(|spec| &spec.hurtboxes);
         let bounds = boxes.map(|plan| plan.shape(Facing::Right).bounds());
-        Touching {
-            now: Vec::new(),
-            last: Vec::new(),
-            gives: Vec::new(),
-            takes: Vec::new(),
-            change: false,
-            live: Vec::new(),
-            grid: Grid::new(plan.arena.bounds, bounds),
-            near: Vec::new(),
-        }
+        self.grid = Grid::new(plan.arena.bounds, bounds);
     }
 
     /// Lists the boxes of those who are there anew.

@@ -1,5 +1,7 @@
 //! Phase 5, verdict: the first check that fails decides each touch.
 
+use tin_crown_derive::CloneFrom;
+
 use super::touch;
 use super::touch::Touch;
 use crate::encounter::{Ending, Repeat};
@@ -16,12 +18,15 @@ use crate::time::{Tick, Ticks};
 use crate::verdict::Verdict;
 
 /// This tick's candidates.
-#[derive(Clone, Debug, Default)]
+#[derive(CloneFrom, Debug, Default)]
 pub(crate) struct Judgement {
     /// In the order of who, whom and rule.
+    #[scratch]
     pub candidates: Vec<Candidate>,
     /// Their places in that list, in candidate order: moment, rule, who, whom.
+    #[scratch]
     pub order: Vec<u32>,
+    #[scratch]
     offers: Vec<Offer>,
 }
 

@@ -1,0 +1,157 @@
+//! Runs saved, restored and played on.
+
+use std::sync::Arc;
+
+use proptest::prelude::*;
+use tin_crown::sim::Digest;
+use tin_crown::{Live, Plan, Sim, Snapshot};
+
+use crate::ambushes::ambush;
+use crate::fights::fight_in_every_direction;
+use crate::live::{Presses, press, presses};
+use crate::stage::{plan, plan_of};
+
+/// Plays on to a tick; what each tick told, and its digest.
+fn play(run: &mut Live, presses: &Presses, to: u32) -> Vec<(String, Digest)> {
+    let mut told = Vec::new();
+    while run.tick().0 < to {
+        press(run, presses);
+        run.step().expect("within the limits");
+        let lines = run.events().iter().map(|event| run.line(event));
+        let texts = lines.map(|line| serde_json::to_string(&line).expect("plain data"));
+        told.push((texts.collect(), run.digest()));
+    }
+    told
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(40))]
+
+    #[test]
+    fn what_is_restored_goes_on_alike(
+        encounter in prop_oneof![fight_in_every_direction(), ambush()],
+        presses in presses(),
+        other in presses(),
+        (at, away) in (1..90u32, 1..40u32),
+    ) {
+        let plan = plan(&encounter);
+        let mut run = Sim::open(&plan, 3);
+        let before = play(&mut run, &presses, at);
+        let saved = run.snapshot();
+        let bytes = saved.to_bytes();
+        let after = play(&mut run, &presses, 120);
+        // Back, astray, and back again, in the memory that is there.
+        run.restore(&saved).expect("of this plan");
+        play(&mut run, &other, (at + away).min(120));
+        run.restore(&saved).expect("of this plan");
+        prop_assert_eq!(run.ledger().len(), saved_lines(&plan, &presses, at));
+        prop_assert_eq!(&play(&mut run, &presses, 120), &after, "in memory");
+        // And from bytes, in a run that was never there.
+        let read = Snapshot::from_bytes(&plan, &bytes).expect("of this plan");
+        prop_assert_eq!(read.to_bytes(), bytes);
+        let mut elsewhere = Sim::open(&plan, 9);
+        elsewhere.restore(&read).expect("of this plan");
+        prop_assert_eq!(&play(&mut elsewhere, &presses, 120), &after, "from bytes");
+        // A drill of it all gives the same lines.
+        let mut whole = before;
+        whole.extend(after);
+        let mut again = Sim::open(&plan, 3);
+        prop_assert_eq!(play(&mut again, &presses, 120), whole);
+    }
+
+    #[test]
+    fn bytes_that_are_no_snapshot_are_refused(
+        noise in prop::collection::vec(any::<u8>(), 0..80),
+        (cut, flip) in (0..2000usize, 0..2000usize),
+    ) {
+        let plan = shots();
+        prop_assert!(Snapshot::from_bytes(&plan, &noise).is_err());
+        let mut run = Sim::open(&plan, 0);
+        run.step().expect("within the limits");
+        let whole = run.snapshot().to_bytes();
+        let short = &whole[..cut.min(whole.len() - 1)];
+        prop_assert!(Snapshot::from_bytes(&plan, short).is_err());
+        let mut flipped = whole.clone();
+        let place = flip % whole.len();
+        flipped[place] ^= 1;
+        prop_assert!(Snapshot::from_bytes(&plan, &flipped).is_err());
+        let longer = [whole, vec![0]].concat();
+        prop_assert!(Snapshot::from_bytes(&plan, &longer).is_err());
+    }
+}
+
+fn saved_lines(plan: &Arc<Plan>, presses: &Presses, at: u32) -> usize {
+    let mut run = Sim::open(plan, 3);
+    play(&mut run, presses, at);
+    run.ledger().len()
+}
+
+/// A gun that shoots ten times a second at whom it cannot kill.
+fn shots() -> Arc<Plan> {
+    plan_of(SHOTS)
+}
+
+const SHOTS: &str = "edition = 1\ntitle = \"endless\"\narena.bounds = { min = [0, 0], max = [400, 99] }\n\
+         [kind.gun]\nlauncher.pop = { launches = \"pea\", clock = { every = \"6t\" }, speed = 300 }\n\
+         [kind.pea]\nlifetime = \"1s\"\nhitbox.tip = { radius = 1 }\n\
+         [kind.post]\nmeter.health = { max = 9, regen = { every = \"1t\", amount = 9 } }\nhurtbox.all = { radius = 4 }\n\
+         [[place]]\nkind = \"gun\"\nat = [9, 50]\n[[place]]\nkind = \"post\"\nat = [120, 50]\n\
+         [[rule]]\nname = \"pea stings\"\nhitbox = \"pea.tip\"\nhurtbox = \"post.all\"\ndamage = 1\n\
+         [drill.d]\nlength = \"1s\"";
+
+#[test]
+fn a_snapshot_does_not_grow_with_time() {
+    let plan = shots();
+    let mut run = Sim::open(&plan, 0);
+    let mut sizes = Vec::new();
+    for tick in 1..=30_000u32 {
+        run.step().expect("within the limits");
+        run.drain();
+        if tick % 600 == 0 {
+            sizes.push(run.snapshot().to_bytes().len());
+        }
+    }
+    // Ticks, line numbers and ids have more digits later on: six bytes more for each that is there.
+    let (first, last) = (sizes[1], sizes[sizes.len() - 1]);
+    let there = run.cast().count();
+    assert!(last <= first + 16 * there + 16, "{there} there: {sizes:?}");
+    assert!(last <= 1024 + 1200 * there, "{there} there: {last} bytes");
+}
+
+#[test]
+fn a_snapshot_of_something_else_is_refused_with_words() {
+    let plan = shots();
+    let mut run = Sim::open(&plan, 0);
+    let bytes = run.snapshot().to_bytes();
+    let said = |bytes: &[u8]| Snapshot::from_bytes(&plan, bytes).unwrap_err().to_string();
+    assert_eq!(said(b"something"), "these bytes are no snapshot");
+    let text = String::from_utf8_lossy(&bytes[..40]).into_owned();
+    let version = env!("CARGO_PKG_VERSION");
+    let place = text.find(version).expect("the version stands in it");
+    let mut old = bytes.clone();
+    old[place] = b'9';
+    let told = said(&old);
+    assert!(
+        told.starts_with("this snapshot was taken by version 9")
+            && told.ends_with("does not read it"),
+        "{told}"
+    );
+    let mut cut = bytes.clone();
+    cut.pop();
+    assert_eq!(said(&cut), "this snapshot is damaged");
+    // The same with another number, and a drill of it.
+    let other = plan_of(&SHOTS.replace("speed = 300", "speed = 301"));
+    let refused = Snapshot::from_bytes(&other, &bytes).unwrap_err();
+    let told = "this snapshot is of another encounter, or was taken before it was changed";
+    assert_eq!(refused.to_string(), told);
+    assert_eq!(
+        run.restore(&Sim::open(&other, 0).snapshot()).unwrap_err(),
+        refused
+    );
+    let drill = Sim::new(&plan, plan.drill("d").expect("it is there"));
+    let told = "this snapshot is of another drill, or of an open run";
+    assert_eq!(
+        run.restore(&drill.snapshot()).unwrap_err().to_string(),
+        told
+    );
+}
