@@ -9,7 +9,10 @@ use crate::geometry::{Bounds, Vec2};
 
 #[derive(Clone, Debug, Default)]
 pub(crate) struct Grid {
-    /// Each with cells four times as wide as the last.
+    /// The few that there are, when they are so few that looking at each is quickest.
+    few: Vec<Listed>,
+    are_few: bool,
+    /// Else: each with cells four times as wide as the last.
     levels: Vec<Level>,
 }
 
@@ -33,6 +36,8 @@ struct Listed {
     index: u32,
 }
 
+/// Up to so many are looked at one by one: measured, with a query for each.
+const FEW: usize = 64;
 /// Never more cells than this, however large the arena.
 const MOST_CELLS: f64 = 262_144.0;
 /// From one level to the next.
@@ -63,7 +68,11 @@ impl Grid {
             cell *= COARSER;
             levels.push(Level::new(arena, cell));
         }
-        Grid { levels }
+        Grid {
+            few: Vec::new(),
+            are_few: true,
+            levels,
+        }
     }
 
     fn level_of(&self, bounds: Bounds) -> usize {
@@ -76,7 +85,20 @@ impl Grid {
 
     /// Replaces what is listed.
     pub fn fill(&mut self, all: impl Iterator<Item = Bounds> + Clone) {
-        self.levels.iter_mut().for_each(Level::clear);
+        if !self.are_few {
+            self.levels.iter_mut().for_each(Level::clear);
+        }
+        self.few.clear();
+        let few = all.clone().take(FEW + 1).enumerate();
+        self.few.extend(few.map(|(index, bounds)| Listed {
+            bounds,
+            index: index as u32,
+        }));
+        self.are_few = self.few.len() <= FEW;
+        if self.are_few {
+            return;
+        }
+        self.few.clear();
         for bounds in all.clone() {
             let level = self.level_of(bounds);
             self.levels[level].count(bounds);
@@ -94,6 +116,14 @@ impl Grid {
 
     /// Calls `found` with the index of every listed rectangle that meets `bounds`, once each.
     pub fn query(&self, bounds: Bounds, mut found: impl FnMut(u32)) {
+        for listed in &self.few {
+            if listed.bounds.meets(bounds) {
+                found(listed.index);
+            }
+        }
+        if self.are_few {
+            return;
+        }
         for level in &self.levels {
             for listed in level.near(bounds) {
                 if listed.bounds.meets(bounds) {
@@ -207,7 +237,7 @@ mod tests {
     proptest! {
         #[test]
         fn finds_what_looking_at_all_pairs_finds(
-            listed in prop::collection::vec(rectangle(), 0..60),
+            listed in prop::collection::vec(rectangle(), 0..2 * FEW),
             asked in rectangle(),
         ) {
             let arena = Bounds::new([0.0, 0.0], [100.0, 70.0]);
