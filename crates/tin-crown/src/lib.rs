@@ -101,3 +101,8 @@ pub use verdict::Verdict;
 #[cfg(doctest)]
 #[doc = include_str!("../README.md")]
 struct Readme;
+
+/// So is that of the page for programmers.
+#[cfg(doctest)]
+#[doc = include_str!("../docs/embedding.md")]
+struct Embedding;

@@ -209,6 +209,10 @@ fn a_tick_allocates_nothing_but_what_the_ledger_grows_by() {
         if !sim.step().unwrap() {
             break;
         }
+        // Looking on costs nothing.
+        let there = sim.cast().map(|actor| sim.actor(actor));
+        let held: usize = there.map(|view| view.meters.len()).sum();
+        assert!(held + sim.events().len() > 0);
         let blocks = HeapStats::get().total_blocks - blocks;
         let lines = (sim.ledger().len() - lines) as u64;
         let tick = sim.tick();

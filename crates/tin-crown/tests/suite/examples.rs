@@ -55,3 +55,19 @@ mod golden_record;
 fn golden_record_runs() {
     golden_record::main().expect("the example is well");
 }
+
+#[path = "../../examples/host_loop.rs"]
+mod host_loop;
+
+#[test]
+fn host_loop_runs() {
+    host_loop::main().expect("the example is well");
+}
+
+#[path = "../../examples/rollback.rs"]
+mod rollback;
+
+#[test]
+fn rollback_runs() {
+    rollback::main().expect("the example is well");
+}
