@@ -162,20 +162,20 @@ pub fn main() -> Result<(), Box<dyn std::error::Error>> {
     let mut peers = [Peer::new(&plan, 0)?, Peer::new(&plan, 1)?];
     let mut apart = 0;
     for tick in 1..=TICKS {
-        for player in 0..2 {
-            peers[player].advance(hand(player, tick))?;
+        for peer in &mut peers {
+            peer.advance(hand(peer.own, tick))?;
         }
         apart += u32::from(peers[0].digest() != peers[1].digest());
         if let Some(heard) = tick.checked_sub(DELAY as u32).filter(|heard| *heard > 0) {
-            for player in 0..2 {
-                peers[player].hear(heard as usize, hand(1 - player, heard))?;
+            for peer in &mut peers {
+                peer.hear(heard as usize, hand(1 - peer.own, heard))?;
             }
         }
     }
     // What is still under way arrives.
     for heard in TICKS - DELAY as u32 + 1..=TICKS {
-        for player in 0..2 {
-            peers[player].hear(heard as usize, hand(1 - player, heard))?;
+        for peer in &mut peers {
+            peer.hear(heard as usize, hand(1 - peer.own, heard))?;
         }
     }
     let [ann, bob] = &peers;

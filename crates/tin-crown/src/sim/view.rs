@@ -163,7 +163,7 @@ impl Sim {
             height_before: own.life.rise.start,
             facing: own.facing,
             grounded: own.ground.is_some(),
-            invincible: own.is_invincible(state.tick),
+            invincible: own.windows.is_open(state.tick),
             attack: attacks::under_way(&self.plan, own, state.tick),
             guarding: guard.is_some_and(|guard| guards::is_up(guard, own.life.guard, state.tick)),
             stunned: own.is_stunned(state.tick + Ticks(1)),

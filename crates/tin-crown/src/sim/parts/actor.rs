@@ -5,13 +5,13 @@ use super::chance::Stream;
 use super::newcomer::Own;
 use super::packed::PackedDrive;
 use super::rising::Rise;
-use super::windows::{Scope, Window};
+use super::windows::Windows;
 use crate::encounter::Facing;
 use crate::geometry::{Angle, Vec2};
 use crate::ledger::{DeathCause, LineId};
 use crate::plan::{
-    ActorIx, AttackIx, BoxPlan, BoxSet, BreedIx, CheckpointIx, Drive, LauncherIx, RuleIx, SideIx,
-    Spec, SpecIx, StateIx,
+    ActorIx, AttackIx, BoxPlan, BoxSet, BreedIx, CheckpointIx, Drive, LauncherIx, SideIx, Spec,
+    SpecIx, StateIx,
 };
 use crate::time::{Tick, Ticks};
 use serde::{Deserialize, Serialize};
@@ -89,6 +89,7 @@ pub(crate) struct Actor {
     /// Which way along its axis a patrol goes.
     pub heading: f64,
     pub swing: Option<Swing>,
+    pub windows: Windows,
     /// The boxes that no attack makes live, and all that are live this tick.
     pub always: BoxSet,
     pub live: BoxSet,
@@ -100,7 +101,6 @@ pub(crate) struct Actor {
 pub(crate) struct Life {
     /// Where its meters, attacks, launchers, sensors and transitions stand in the lists of all.
     pub own: Own,
-    pub windows: Vec<Window>,
     /// How many swings it has begun.
     pub swings: u32,
     /// Whom the swing, or the shot, has hit.
@@ -299,40 +299,6 @@ impl Legs {
 }
 
 impl Actor {
-    /// Opens a window, or lengthens the one of the same scope. Those that are over make room.
-    pub fn open(&mut self, tick: Tick, window: Window) {
-        let windows = &mut self.life.windows;
-        windows.retain(|window| window.until > tick);
-        match windows.iter_mut().find(|open| open.scope == window.scope) {
-            Some(open) if open.until >= window.until => {}
-            Some(open) => *open = window,
-            None => windows.push(window),
-        }
-    }
-
-    /// The window against `who` and `rule` that is open longest.
-    pub fn shield(&self, tick: Tick, who: ActorIx, rule: RuleIx) -> Option<Window> {
-        let open = self
-            .life
-            .windows
-            .iter()
-            .filter(|window| window.until > tick && window.scope.covers(who, rule));
-        // The first of several that end together.
-        open.copied().reduce(|longest, window| {
-            if window.until > longest.until {
-                window
-            } else {
-                longest
-            }
-        })
-    }
-
-    /// Whether a window is open against whomever.
-    pub fn is_invincible(&self, tick: Tick) -> bool {
-        let mut windows = self.life.windows.iter();
-        windows.any(|window| window.until > tick && !matches!(window.scope, Scope::Both(..)))
-    }
-
     /// Whether it rests on a tick.
     pub fn rests(&self, tick: Tick) -> bool {
         tick < self.rests_until

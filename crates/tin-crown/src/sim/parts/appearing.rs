@@ -336,7 +336,7 @@ fn renew(plan: &Plan, state: &mut State, back: &Return) {
             until: state.tick + spec.after_respawn,
             because: Because::Line(line),
         };
-        actor.open(state.tick, window);
+        actor.windows.open(state.tick, window);
     }
 }
 

@@ -20,6 +20,8 @@ pub(crate) struct Grid {
 struct Level {
     origin: Vec2,
     cell: f64,
+    /// How many cells there are to a unit.
+    cells: f64,
     columns: u32,
     rows: u32,
     /// The widest and highest of what is listed.
@@ -124,7 +126,8 @@ impl Grid {
         if self.are_few {
             return;
         }
-        for level in &self.levels {
+        let used = |level: &&Level| !level.listed.is_empty();
+        for level in self.levels.iter().filter(used) {
             for listed in level.near(bounds) {
                 if listed.bounds.meets(bounds) {
                     found(listed.index);
@@ -142,6 +145,7 @@ impl Level {
         Level {
             origin: arena.min,
             cell,
+            cells: 1.0 / cell,
             columns,
             rows,
             reach: Vec2::ZERO,
@@ -153,11 +157,11 @@ impl Level {
     // Conversions saturate, so that what is outside counts to the edge.
 
     fn column(&self, x: f64) -> u32 {
-        (((x - self.origin.x) / self.cell) as u32).min(self.columns - 1)
+        (((x - self.origin.x) * self.cells) as u32).min(self.columns - 1)
     }
 
     fn row(&self, y: f64) -> u32 {
-        (((y - self.origin.y) / self.cell) as u32).min(self.rows - 1)
+        (((y - self.origin.y) * self.cells) as u32).min(self.rows - 1)
     }
 
     fn place(&self, bounds: Bounds) -> usize {
@@ -211,11 +215,7 @@ impl Level {
         // A little more than the reach, whose sum may have been rounded down.
         let from = bounds.min - self.reach * (1.0 + 1e-9) - Vec2::new(1e-9, 1e-9);
         let (left, right) = (self.column(from.x), self.column(bounds.max.x));
-        let rows = if self.listed.is_empty() {
-            0..0
-        } else {
-            self.row(from.y)..self.row(bounds.max.y) + 1
-        };
+        let rows = self.row(from.y)..self.row(bounds.max.y) + 1;
         rows.flat_map(move |row| {
             let cell = |column| (row * self.columns + column) as usize;
             let (from, to) = (self.starts[cell(left)], self.starts[cell(right) + 1]);

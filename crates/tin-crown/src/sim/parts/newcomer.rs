@@ -7,6 +7,7 @@ use super::actor::{Actor, Cut, Life, Mind, NEVER};
 use super::buttons::Buttons;
 use super::chance::Stream;
 use super::rising::Rise;
+use super::windows::Windows;
 use crate::encounter::Facing;
 use crate::geometry::Vec2;
 use crate::ledger::LineId;
@@ -48,7 +49,6 @@ impl Life {
     pub fn new(spec: &Spec, new: &Newcomer<'_>, own: Own, seed: u32, tick: Tick) -> Box<Life> {
         Box::new(Life {
             own,
-            windows: Vec::new(),
             swings: 0,
             swing_hits: Vec::new(),
             guard: None,
@@ -141,6 +141,7 @@ impl Actor {
             anchor: new.at,
             heading: 0.0,
             swing: None,
+            windows: Windows::default(),
             always: BoxSet::default(),
             live: BoxSet::default(),
             life,

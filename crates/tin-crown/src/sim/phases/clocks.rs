@@ -89,7 +89,7 @@ fn rest(state: &mut State, index: Slot) {
         later(&mut swing.since);
     }
     let life = &mut actor.life;
-    for window in &mut life.windows {
+    for window in actor.windows.all_mut() {
         later(&mut window.until);
     }
     life.guard.iter_mut().for_each(later);

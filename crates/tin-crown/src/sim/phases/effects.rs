@@ -119,7 +119,8 @@ fn record(plan: &Plan, state: &mut State, index: u32, candidate: &Candidate) -> 
     // Windows and marks that this hit set know its line from now on.
     if took_effect {
         pair.hit = Some(line);
-        let life = &mut state.actors[candidate.whom].life;
+        let whom = &mut state.actors[candidate.whom];
+        let life = &mut whom.life;
         if candidate.verdict == Verdict::Landed {
             life.last_hit = Some(LastHit {
                 tick: state.tick,
@@ -127,7 +128,7 @@ fn record(plan: &Plan, state: &mut State, index: u32, candidate: &Candidate) -> 
                 by: credit,
             });
         }
-        for window in &mut life.windows {
+        for window in whom.windows.all_mut() {
             if matches!(window.because, Because::Candidate(opener) if opener == index) {
                 window.because = Because::Line(line);
             }

@@ -299,7 +299,9 @@ fn settle_one(plan: &Plan, state: &mut State, candidate: &mut Candidate, index: 
     }
     let whom = &state.actors[candidate.whom];
     if !rule.only_gives {
-        let shield = whom.shield(state.tick, candidate.key.who, candidate.rule);
+        let shield = whom
+            .windows
+            .against(state.tick, candidate.key.who, candidate.rule);
         if let Some(shield) = shield.filter(|_| !rule.pierces_invincible) {
             candidate.verdict = Verdict::Invincible;
             candidate.because = Some(shield.because);
@@ -343,7 +345,9 @@ fn settle_one(plan: &Plan, state: &mut State, candidate: &mut Candidate, index: 
         until,
         because: Because::Candidate(index),
     };
-    state.actors[candidate.whom].open(state.tick, window);
+    state.actors[candidate.whom]
+        .windows
+        .open(state.tick, window);
     candidate.until = Some(until).filter(|_| landed);
 }
 
