@@ -23,6 +23,15 @@ pub enum ReplayError {
         /// The tick on which it was full.
         tick: Tick,
     },
+    /// An open run keeps more lines than it may.
+    #[error(
+        "this run keeps more than {} lines on tick {tick}, the limit; drain its ledger as it goes",
+        limits::LEDGER_LINES
+    )]
+    Undrained {
+        /// The tick.
+        tick: Tick,
+    },
     /// More actors, launches or changes of state than there may be.
     #[error(
         "on tick {tick} of drill `{drill}` there are more than {most} {of}, the limit; the last \

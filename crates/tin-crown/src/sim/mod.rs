@@ -14,6 +14,7 @@ mod run;
 mod slot;
 mod snapshot;
 mod state;
+mod stock;
 mod view;
 
 use std::sync::Arc;
@@ -99,7 +100,7 @@ impl Sim {
     ///
     /// # Errors
     ///
-    /// When the ledger is full, or more boxes touch than may.
+    /// When the ledger is full, or more boxes touch, or more is there, than may.
     pub fn step(&mut self) -> Result<bool, ReplayError> {
         self.step_observed(&mut ())
     }
@@ -127,7 +128,7 @@ impl Sim {
     fn check(&self) -> Result<(), ReplayError> {
         let (tick, drill) = (self.state.tick, || {
             let drill = self.state.played.drill(&self.plan);
-            drill.map_or_else(|| "(open)".to_owned(), |drill| drill.name.clone())
+            drill.map_or_else(|| "open run".to_owned(), |drill| drill.name.clone())
         });
         if self.state.contacts.touching.now.len() > limits::TOUCHES {
             return Err(ReplayError::TooManyTouches {
@@ -138,7 +139,11 @@ impl Sim {
         if let Some(excess) = self.state.excess {
             return Err(self.explain(excess, drill()));
         }
-        if self.history.len() > limits::LEDGER_LINES {
+        let full = self.history.len() > limits::LEDGER_LINES;
+        if let (true, Played::Open { .. }) = (full, self.state.played) {
+            return Err(ReplayError::Undrained { tick });
+        }
+        if full {
             return Err(ReplayError::LedgerFull {
                 drill: drill(),
                 tick,

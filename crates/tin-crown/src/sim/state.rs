@@ -1,11 +1,9 @@
 //! All that a replay remembers from one tick to the next.
 
 use serde::{Deserialize, Serialize};
-use std::ops::Range;
 use std::sync::Arc;
 use tin_crown_derive::CloneFrom;
 
-use crate::amount::Amount;
 use crate::encounter::{Ending, Outside};
 use crate::geometry::Vec2;
 use crate::ledger::{Cast, DeathCause, Event, LineId, What};
@@ -14,27 +12,24 @@ use crate::plan::{ActorIx, BoxSet, DrillIx, DrillPlan, Drive, LauncherIx, Plan, 
 use crate::sim::log::Log;
 use crate::sim::parts::actor::{Actor, Doom, Legs, Life};
 use crate::sim::parts::appearing::{Birth, Return};
-use crate::sim::parts::attacks::Readiness;
 use crate::sim::parts::chance::Stream;
 use crate::sim::parts::clocked;
 use crate::sim::parts::goals::Visit;
 use crate::sim::parts::groups::Crowds;
-use crate::sim::parts::launchers::Barrel;
 use crate::sim::parts::memory::Pairs;
-use crate::sim::parts::meters::Gauge;
-use crate::sim::parts::newcomer::{Newcomer, Own};
+use crate::sim::parts::newcomer::Newcomer;
 use crate::sim::parts::pickups::Grab;
 use crate::sim::parts::precedence::Marks;
 use crate::sim::parts::rising::Rise;
 use crate::sim::parts::script::Script;
-use crate::sim::parts::sensors::Sight;
 use crate::sim::parts::shots::End;
 use crate::sim::parts::solids::FixedSolids;
-use crate::sim::parts::transitions::{Switch, Turn};
+use crate::sim::parts::transitions::Turn;
 use crate::sim::phases::touch::Touching;
 use crate::sim::phases::verdict::Judgement;
 use crate::sim::roll::Roll;
 use crate::sim::slot::{Slot, Slots};
+use crate::sim::stock::Stock;
 use crate::time::Tick;
 
 /// A replay between two ticks.
@@ -80,78 +75,6 @@ impl Played {
         match self {
             Played::Drill(drill) => Some(&plan.drills[drill.index()]),
             Played::Open { .. } => None,
-        }
-    }
-}
-
-/// What all actors have, one actor's after the other's: their lives say from where to where.
-#[derive(CloneFrom, Debug, Default, Serialize, Deserialize)]
-pub(crate) struct Stock {
-    pub meters: Vec<Amount>,
-    pub gauges: Vec<Gauge>,
-    pub attacks: Vec<Readiness>,
-    pub barrels: Vec<Barrel>,
-    pub sights: Vec<Sight>,
-    pub switches: Vec<Switch>,
-}
-
-impl Stock {
-    /// Makes room for what an actor has, and says where.
-    fn grow(&mut self, spec: &Spec, seed: u32, id: &str, tick: Tick) -> Own {
-        fn grow<T>(all: &mut Vec<T>, more: impl Iterator<Item = T>) -> Range<usize> {
-            let from = all.len();
-            all.extend(more);
-            from..all.len()
-        }
-        let meters = spec.meters.iter();
-        grow(
-            &mut self.gauges,
-            meters.clone().map(|meter| Gauge::new(meter, tick)),
-        );
-        let launchers = spec.launchers.iter();
-        Own {
-            meters: grow(&mut self.meters, meters.map(|meter| meter.start)),
-            attacks: grow(
-                &mut self.attacks,
-                spec.attacks.iter().map(|_| Readiness::default()),
-            ),
-            launchers: grow(
-                &mut self.barrels,
-                launchers.map(|plan| Barrel::new(seed, id, plan)),
-            ),
-            sensors: grow(
-                &mut self.sights,
-                spec.sensors.iter().map(|_| Sight::new(tick)),
-            ),
-            transitions: grow(
-                &mut self.switches,
-                (0..spec.transitions()).map(|_| Switch::default()),
-            ),
-        }
-    }
-
-    /// What an actor has is as when it appears; but for what its meters hold, and its launchers.
-    pub fn renew(&mut self, spec: &Spec, own: &Own, tick: Tick) {
-        let meters = self.gauges[own.meters.clone()].iter_mut();
-        for (gauge, meter) in meters.zip(&spec.meters) {
-            *gauge = Gauge::new(meter, tick);
-        }
-        self.attacks[own.attacks.clone()].fill(Readiness::default());
-        for sight in &mut self.sights[own.sensors.clone()] {
-            *sight = Sight::new(tick);
-        }
-        self.switches[own.transitions.clone()].fill(Switch::default());
-    }
-
-    /// The meters hold what they begin with, and the launchers count and draw from the beginning.
-    fn refill(&mut self, spec: &Spec, own: &Own, seed: u32, id: &str) {
-        let meters = self.meters[own.meters.clone()].iter_mut();
-        for (held, meter) in meters.zip(&spec.meters) {
-            *held = meter.start;
-        }
-        let barrels = self.barrels[own.launchers.clone()].iter_mut();
-        for (barrel, plan) in barrels.zip(&spec.launchers) {
-            *barrel = Barrel::new(seed, id, plan);
         }
     }
 }
