@@ -17,7 +17,7 @@ use crate::plan::{BreedIx, LauncherIx, Plan, SideIx};
 use crate::sim::parts::newcomer::Newcomer;
 use crate::sim::phases::motion;
 use crate::sim::slot::Slot;
-use crate::sim::state::{Excess, Lists, State};
+use crate::sim::state::{Excess, Lists, Played, State};
 use crate::time::{Tick, Ticks};
 
 /// Something that is to appear.
@@ -140,11 +140,13 @@ fn room(state: &mut State, birth: &Birth) -> Option<Excess> {
         From::Left { .. } => None,
     };
     let maker = state.number(birth.maker);
+    // An open run has no length, and gives on the slots of what is gone.
+    let is_drill = matches!(state.played, Played::Drill(_));
     if state.pending.appeared > limits::LAUNCHES {
         Some(Excess::Launches(maker, launcher))
     } else if state.lists.order.len() + state.pending.appeared > limits::ALIVE {
         Some(Excess::Alive(maker, launcher))
-    } else if state.roll.launched() >= limits::LAUNCHED {
+    } else if is_drill && state.roll.launched() >= limits::LAUNCHED {
         Some(Excess::Launched(maker, launcher))
     } else if state.actors[birth.maker].life.depth >= limits::CHAIN {
         Some(Excess::Chain(maker, launcher))
