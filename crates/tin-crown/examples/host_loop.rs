@@ -114,7 +114,7 @@ pub fn main() -> Result<(), Box<dyn std::error::Error>> {
     }
     // What was played can be kept, and goes on being true.
     let ticks = game.run.tick();
-    let drill = game.run.into_drill();
+    let drill = game.run.into_drill().ok_or("the run is recorded")?;
     println!(
         "{pictures} pictures, {ticks} ticks; kept as a drill of {} inputs",
         drill.input.len()

@@ -75,6 +75,8 @@ pub const BEGINS: usize = 64;
 pub const EXPECTATIONS: usize = 1_000;
 /// How many inputs a drill may have.
 pub const INPUTS: usize = 100_000;
+/// How many poses and effects from outside a drill may have, each.
+pub const POSES: usize = 1_000_000;
 /// How many ticks a drill may last.
 pub const DRILL_TICKS: u32 = 1_000_000;
 /// How many lines a ledger may have.

@@ -50,6 +50,32 @@ pub enum GuardSaid {
     Pierced,
 }
 
+/// What an attack began in spite of.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Words)]
+#[non_exhaustive]
+pub enum Despite {
+    /// Its cooldown was not over.
+    Cooldown,
+    /// Another attack was under way that it does not cancel.
+    Attack,
+    /// The state that its owner is in does not have it.
+    State,
+}
+
+/// Which of what is asked for has no effect.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Words)]
+#[non_exhaustive]
+pub enum Asked {
+    /// A press.
+    Press,
+    /// An attack that is told from outside.
+    Attack,
+    /// A pose.
+    Pose,
+    /// An effect from outside.
+    Effect,
+}
+
 /// How an attack ended.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash, Words)]
 pub enum Over {

@@ -4,6 +4,7 @@
 use std::sync::Mutex;
 
 use dhat::{Alloc, HeapStats, Profiler};
+use tin_crown::plan::Pose;
 use tin_crown::{Live, Sim, Snapshot, check};
 
 #[global_allocator]
@@ -188,6 +189,41 @@ fn ten_thousand_rollbacks_need_no_more_memory() {
             );
         }
     }
+}
+
+#[test]
+fn poses_and_a_ledger_that_is_drained_cost_no_memory() {
+    let _one_at_a_time = ONE.lock();
+    let plan = check(mill().as_bytes()).plan.expect("no errors");
+    let (hero, lift) = (plan.actor("hero").unwrap(), plan.actor("lift").unwrap());
+    let mut run = Sim::open(&plan, 0).unrecorded();
+    let tick = |run: &mut Live| {
+        let nth = f64::from(run.tick().0 % 120);
+        run.pose(hero, Pose::at([130.0 + nth, 30.0]).grounded(true))
+            .unwrap();
+        run.pose(lift, Pose::at([190.0, 60.0 + nth])).unwrap();
+        run.step().unwrap();
+    };
+    for _ in 0..120 * 60 {
+        tick(&mut run);
+        run.drain();
+    }
+    let _profiler = Profiler::builder().testing().build();
+    let mut quiet = 0;
+    for _ in 0..120 * 60 {
+        let blocks = HeapStats::get().total_blocks;
+        tick(&mut run);
+        let blocks = HeapStats::get().total_blocks - blocks;
+        let lines = run.drain().len() as u64;
+        // A list that was drained begins anew.
+        assert!(
+            blocks <= 4 * lines,
+            "tick {} allocates {blocks} blocks for {lines} lines",
+            run.tick()
+        );
+        quiet += u32::from(lines == 0);
+    }
+    assert!(quiet > 1000, "{quiet} ticks say nothing");
 }
 
 #[test]

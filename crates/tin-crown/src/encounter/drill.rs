@@ -1,6 +1,7 @@
 //! Drills: scripted run-throughs.
 
 use super::expect::Expectation;
+use super::outside::{Apply, PoseInput};
 use super::pattern::Pattern;
 use crate::finding::Step;
 use crate::geometry::Facing;
@@ -41,6 +42,12 @@ pub struct Drill {
     /// Who presses what, and when.
     #[key(absent = "none", set = "")]
     pub input: Vec<Input>,
+    /// Effects from outside, which are no hits.
+    #[key(absent = "none", set = "")]
+    pub apply: Vec<Apply>,
+    /// Where actors stand that something else moves.
+    #[key(absent = "none", set = "")]
+    pub pose: Vec<PoseInput>,
     /// What it has to come to.
     #[key(absent = "none", set = "expect")]
     pub expect: Vec<Expectation>,
@@ -263,6 +270,8 @@ impl Drill {
             afterwards: Afterwards::Quiet,
             begins: Begins::default(),
             input: Vec::new(),
+            apply: Vec::new(),
+            pose: Vec::new(),
             expect: Vec::new(),
         }
     }
@@ -290,6 +299,20 @@ impl Drill {
             action,
             anew: false,
         });
+        self
+    }
+
+    /// Applies an effect from outside.
+    #[must_use]
+    pub fn apply(mut self, apply: Apply) -> Drill {
+        self.apply.push(apply);
+        self
+    }
+
+    /// Says where an actor stands that something else moves.
+    #[must_use]
+    pub fn pose(mut self, pose: PoseInput) -> Drill {
+        self.pose.push(pose);
         self
     }
 

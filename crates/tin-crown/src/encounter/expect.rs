@@ -244,7 +244,7 @@ impl Expectation {
     one_of(
         "hit", "death", "gone", "respawn", "reach", "cue", "shot", "dry_fire", "attack", "state",
         "sense", "pickup", "reset", "appear", "vanish", "lose", "stun", "guard_break", "parry",
-        "push", "landing", "input", "ignored", "meter", "lives", "place", "never", "outcome"
+        "push", "landing", "input", "ignored", "apply", "meter", "lives", "place", "never", "outcome"
     )
 )]
 struct WrittenExpectation {

@@ -2,7 +2,7 @@
 
 use super::flight::Ending;
 use super::portion::Portion;
-use crate::reason::{DeathCause, DryReason, GuardSaid, Over};
+use crate::reason::{Asked, DeathCause, Despite, DryReason, GuardSaid, Over};
 use crate::syntax::{Shape, Short, Table, written_as};
 use crate::verdict::Verdict;
 
@@ -42,6 +42,12 @@ pub struct Pattern {
     pub over: Option<Over>,
     /// Whether a button goes down.
     pub down: Option<bool>,
+    /// What an attack that is told from outside began in spite of.
+    pub despite: Option<Despite>,
+    /// What it was that had no effect.
+    pub asked: Option<Asked>,
+    /// Whether an effect from outside killed outright.
+    pub kills: Option<bool>,
 }
 
 /// What can happen in a ledger.
@@ -97,8 +103,10 @@ pub enum Happening {
     Landing,
     /// A button goes down or up.
     Input,
-    /// A press has no effect.
+    /// Something that was asked for has no effect.
     Ignored,
+    /// An effect comes from outside.
+    Apply,
 }
 
 impl Happening {
@@ -125,7 +133,8 @@ impl Happening {
             | Happening::GuardBreak
             | Happening::Parry
             | Happening::Push
-            | Happening::Landing => None,
+            | Happening::Landing
+            | Happening::Apply => None,
         }
     }
 }
@@ -286,14 +295,35 @@ event! {
 }
 
 event! {
-    /// A press while the button is down.
+    /// Something asked for to no effect.
     IgnoredEvent {
         /// Whose.
         #[key(text = "selector", absent = "anyone")]
         who: Option<String>,
-        /// Which button.
+        /// Of a press: which button.
         #[key(name = "button", text = "button", absent = "any")]
         name: Option<String>,
+        /// What was asked for.
+        #[key(name = "of", absent = "any")]
+        asked: Option<Asked>,
+    }
+}
+
+event! {
+    /// An effect from outside.
+    ApplyEvent {
+        /// To whose credit.
+        #[key(text = "selector", absent = "anyone, or nobody")]
+        who: Option<String>,
+        /// On whom.
+        #[key(text = "selector", absent = "anyone")]
+        whom: Option<String>,
+        /// How much damage it does, overkill included.
+        #[key(amount, absent = "any")]
+        amount: Option<f64>,
+        /// Whether it kills outright.
+        #[key(absent = "either")]
+        kills: Option<bool>,
     }
 }
 
@@ -381,6 +411,9 @@ event! {
         /// It ends, in that way.
         #[key(absent = "it begins")]
         over: Option<Over>,
+        /// It begins, told from outside, in spite of that.
+        #[key(absent = "any")]
+        despite: Option<Despite>,
     }
 }
 
@@ -542,8 +575,11 @@ events! {
     landing: ActorEvent = Landing,
     /// A button goes down or up.
     input: InputEvent = Input,
-    /// A press has no effect, because its button is down already.
+    /// A press has no effect, because its button is down already; or a pose, an attack or an effect from outside has
+    /// none.
     ignored: IgnoredEvent = Ignored,
+    /// An effect comes from outside.
+    apply: ApplyEvent = Apply,
 }
 
 /// A pattern as it stands in a file.
@@ -574,6 +610,7 @@ events! {
         "landing",
         "input",
         "ignored",
+        "apply",
         "meter",
         "lives"
     )

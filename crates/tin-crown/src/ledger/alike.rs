@@ -1,6 +1,6 @@
 //! Which events of a ledger are alike.
 
-use super::{Bearing, Cast, Event, What};
+use super::{Bearing, Cast, Event, Unheeded, What};
 use crate::amount::Amount;
 use crate::encounter::Happening;
 use crate::plan::{About, ActorIx, Chosen, PatternPlan};
@@ -70,7 +70,8 @@ impl<'a> Alike<'a> {
             Happening::Input => {
                 matches!(event.what, What::Input { .. } | What::Face { .. })
             }
-            Happening::Ignored => matches!(event.what, What::Ignored { .. }),
+            Happening::Ignored => matches!(event.what, What::Ignored(_)),
+            Happening::Apply => matches!(event.what, What::Apply { .. }),
             // No line tells of these.
             Happening::Push | Happening::Landing => false,
             Happening::Sense => matches!(
@@ -87,8 +88,8 @@ impl<'a> Alike<'a> {
     }
 
     pub fn who(&self, event: &Event) -> bool {
-        use Happening::{Cue, Hit, Parry, Push};
-        let hits = matches!(self.pattern.happening, Hit | Cue | Parry | Push);
+        use Happening::{Apply, Cue, Hit, Parry, Push};
+        let hits = matches!(self.pattern.happening, Hit | Cue | Parry | Push | Apply);
         among(&self.pattern.who, self.actor(event), |chosen, actor| {
             // What somebody launched hits for them.
             if hits {
@@ -124,7 +125,11 @@ impl<'a> Alike<'a> {
         let Some(wanted) = self.pattern.amount else {
             return true;
         };
-        matches!(&event.what, What::Hit(hit) if hit.amount == Some(wanted))
+        match &event.what {
+            What::Hit(hit) => hit.amount == Some(wanted),
+            What::Apply { amount, .. } => *amount == Some(wanted),
+            _ => false,
+        }
     }
 
     pub fn passes(&self, event: &Event) -> bool {
@@ -158,10 +163,15 @@ impl<'a> Alike<'a> {
             What::Death { of, .. } => pattern.cause.is_none_or(|cause| cause == *of),
             What::Vanish { of } => pattern.ending.is_none_or(|ending| ending == *of),
             What::DryFire { reason, .. } => pattern.dry.is_none_or(|dry| dry == *reason),
-            What::Attack { over, .. } => {
+            What::Attack { over, despite, .. } => {
                 let over = over.map(|cut| if cut { Over::CutShort } else { Over::Done });
-                pattern.over == over
+                pattern.over == over && (pattern.despite.is_none() || pattern.despite == *despite)
             }
+            What::Ignored(unheeded) => {
+                let asked = pattern.asked;
+                asked.is_none_or(|asked| asked == unheeded.asked())
+            }
+            What::Apply { kills, .. } => pattern.kills.is_none_or(|wanted| wanted == *kills),
             _ => true,
         }
     }
@@ -230,9 +240,10 @@ impl<'a> Alike<'a> {
             }
             (About::Meter(wanted), What::Meter { meter, .. }) => meter == wanted,
             (About::Bearing(wanted), What::State { bearing, .. }) => bearing.as_str() == *wanted,
-            (About::Button(wanted), What::Input { button, .. } | What::Ignored { button }) => {
-                button == wanted
-            }
+            (
+                About::Button(wanted),
+                What::Input { button, .. } | What::Ignored(Unheeded::Press(button)),
+            ) => button == wanted,
             _ => false,
         }
     }

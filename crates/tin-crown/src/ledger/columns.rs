@@ -106,7 +106,7 @@ columns! {
     meter = "meter": Text<'a>, "Of a change, or of what is frozen: the meter.";
     before = "before": Option<f64>, "Of a change: what there was before.";
     after = "after": Option<f64>, "Of a change: what there is after.";
-    amount = "amount": Option<f64>, "Of a change, how much; of a hit, what it did.";
+    amount = "amount": Option<f64>, "Of a change, how much; of a hit or an effect from outside, what it did.";
     x = "x": Option<f64>, "Where whom, else who, is at the end of the tick.";
     y = "y": Option<f64>, "Where whom, else who, is at the end of the tick.";
     height = "height": Option<f64>, "Where the arena has heights: how high that one is then.";
@@ -116,6 +116,7 @@ columns! {
     down = "down": Option<bool>, "Of an input: whether the button goes down.";
     attack = "attack": Text<'a>, "Of an attack: its name.";
     over = "over": Text<'a>, "Of an attack that is over: `done` or `cut-short`.";
+    despite = "despite": Text<'a>, "Of an attack told from outside: what it began in spite of, `cooldown`, `attack` or `state`.";
     launcher = "launcher": Text<'a>, "Of a launch: the launcher.";
     count = "count": Option<u32>, "Of a launch: how many at once.";
     state = "state": Text<'a>, "The state entered; or `guard-up`, `guard-down`, `guard-broken`, `stunned`, `reloading`, `reloaded`, `reload-broken`, `frozen`.";
@@ -134,10 +135,10 @@ columns! {
     need = "need": Option<f64>, "What the rule asks, where a gate compares numbers.";
     guard = "guard": Text<'a>, "Of a hit: `held`, `parried`, `wrong-side`, `too-late`, `spent` or `pierced`.";
     blocked = "blocked": Option<f64>, "Of a hit: how much damage the guard took.";
-    overkill = "overkill": Option<f64>, "Of a hit: damage beyond what the meters held.";
+    overkill = "overkill": Option<f64>, "Of a hit or an effect from outside: damage beyond what the meters held.";
     chain = "chain": Option<u32>, "Of a hit: its place in the chain.";
     until = "until": Option<u32>, "The first tick on which a window is over.";
-    of = "of": Text<'a>, "Of a death: `health`, `outside`, `squeezed` or `kill`. Of a vanishing: `hit`, `solid`, `edge`, `lifetime`, `state`, `taken` or `reset`. Of a dry fire: why. Of a hit that killed outright: `kill`. Of a meter that something other than damage emptied: `kill`, `squeezed` or `outside`.";
+    of = "of": Text<'a>, "Of a death: `health`, `outside`, `squeezed` or `kill`. Of a vanishing: `hit`, `solid`, `edge`, `lifetime`, `state`, `taken` or `reset`. Of a dry fire: why. Of a hit or an effect that killed outright: `kill`. Of what is ignored and is no press: `attack`, `pose` or `effect`. Of a meter that something other than damage emptied: `kill`, `squeezed` or `outside`.";
     by = "by": Text<'a>, "Of a death: to whose credit.";
     outcome = "outcome": Text<'a>, "How the drill ended: `won`, `lost` or `ended`.";
 }

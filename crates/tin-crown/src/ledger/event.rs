@@ -10,7 +10,7 @@ use crate::plan::{
     ActorIx, AttackIx, BoxIx, ButtonIx, CheckpointIx, CueIx, ExitIx, LauncherIx, MeterIx, RuleIx,
     SensorIx, StateIx,
 };
-use crate::reason::{DeathCause, DryReason, GuardSaid};
+use crate::reason::{Asked, DeathCause, Despite, DryReason, GuardSaid};
 use crate::time::Tick;
 use crate::verdict::Verdict;
 
@@ -127,10 +127,16 @@ pub enum What {
         /// Which way.
         to: Angle,
     },
-    /// A press had no effect: its button was down already.
-    Ignored {
-        /// The button.
-        button: ButtonIx,
+    /// Something that was asked for had no effect.
+    Ignored(Unheeded),
+    /// An effect came from outside.
+    Apply {
+        /// How much damage it did, or would have done with more to take.
+        amount: Option<Amount>,
+        /// How much of the damage was more than the meters held.
+        overkill: Amount,
+        /// Whether it killed outright.
+        kills: bool,
     },
     /// An attack began, or is over.
     Attack {
@@ -138,6 +144,8 @@ pub enum What {
         attack: AttackIx,
         /// Whether it is over: `None` when it began, else whether it was cut short.
         over: Option<bool>,
+        /// What it began in spite of, as it was told from outside.
+        despite: Option<Despite>,
     },
     /// An actor raised or lowered its guard, lost the use of its limbs, or reloads.
     State {
@@ -210,6 +218,32 @@ pub struct GateNo {
     pub index: u8,
     /// What there was and what the rule asks, when those are numbers.
     pub numbers: Option<[f64; 2]>,
+}
+
+/// What had no effect.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+#[non_exhaustive]
+pub enum Unheeded {
+    /// A press: its button was down already.
+    Press(ButtonIx),
+    /// An attack that was told from outside: who was to be in it is dying, gone or stunned.
+    Attack(AttackIx),
+    /// A pose: who was to stand there is dying or gone. What follows up to its return is not told.
+    Pose,
+    /// An effect from outside: whom it was to act on is not there.
+    Effect,
+}
+
+impl Unheeded {
+    /// What was asked for.
+    pub const fn asked(self) -> Asked {
+        match self {
+            Unheeded::Press(_) => Asked::Press,
+            Unheeded::Attack(_) => Asked::Attack,
+            Unheeded::Pose => Asked::Pose,
+            Unheeded::Effect => Asked::Effect,
+        }
+    }
 }
 
 /// What an actor does with itself.

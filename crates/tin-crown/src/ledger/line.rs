@@ -6,7 +6,7 @@ use std::io::{self, Write};
 use serde::{Deserialize, Serialize};
 
 use super::columns::Line;
-use super::{Bearing, Cast, DeathCause, Event, Hit, Replay, What};
+use super::{Bearing, Cast, DeathCause, Event, Hit, Replay, Unheeded, What};
 use crate::geometry::Angle;
 use crate::limits;
 use crate::plan::ActorIx;
@@ -200,11 +200,23 @@ impl<'a> Cast<'a> {
                 line.down = Some(*down);
             }
             What::Face { to } => line.face = Some(self.upward(*to).degrees()),
-            What::Ignored { button } => {
-                line.button = Some(names.buttons[*button].as_str().into());
+            What::Ignored(unheeded) => self.fill_ignored(line, event, *unheeded),
+            What::Apply {
+                amount,
+                overkill,
+                kills,
+            } => {
+                line.amount = amount.map(|amount| amount.as_f64());
+                line.overkill = overkill.is_positive().then(|| overkill.as_f64());
+                line.of = kills.then(|| DeathCause::Kill.as_str().into());
             }
-            What::Attack { attack, over } => {
+            What::Attack {
+                attack,
+                over,
+                despite,
+            } => {
                 line.attack = self.attack(event, *attack).map(Cow::from);
+                line.despite = despite.map(|despite| despite.as_str().into());
                 line.over = over.map(|cut| if cut { "cut-short" } else { "done" }.into());
             }
             What::State { bearing, until } => {
@@ -233,6 +245,18 @@ impl<'a> Cast<'a> {
             }
             What::Outcome(outcome) => line.outcome = Some(outcome.as_str().into()),
         }
+    }
+
+    fn fill_ignored(self, line: &mut Line<'a>, event: &Event, unheeded: Unheeded) {
+        match unheeded {
+            Unheeded::Press(button) => {
+                line.button = Some(self.plan.names.buttons[button].as_str().into());
+                return;
+            }
+            Unheeded::Attack(attack) => line.attack = self.attack(event, attack).map(Cow::from),
+            Unheeded::Pose | Unheeded::Effect => {}
+        }
+        line.of = Some(unheeded.asked().as_str().into());
     }
 
     fn fill_hit(self, line: &mut Line<'a>, event: &Event, hit: &Hit) {
@@ -281,7 +305,8 @@ impl What {
             What::Reset => "reset",
             What::Cue { .. } => "cue",
             What::Input { .. } | What::Face { .. } => "input",
-            What::Ignored { .. } => "ignored",
+            What::Ignored(_) => "ignored",
+            What::Apply { .. } => "apply",
             What::Attack { .. } => "attack",
             What::State { .. } | What::Enter { .. } => "state",
             What::Hit(_) => "hit",

@@ -11,13 +11,14 @@ mod record;
 mod replay;
 mod summary;
 mod table;
+mod words;
 
-pub use crate::reason::{DeathCause, DryReason, GuardSaid};
+pub use crate::reason::{DeathCause, Despite, DryReason, GuardSaid};
 pub(crate) use alike::Alike;
 pub(crate) use cast::Cast;
 pub(crate) use columns::Holds;
 pub use columns::Line;
-pub use event::{Bearing, Event, GateNo, Hit, LineId, What};
+pub use event::{Bearing, Event, GateNo, Hit, LineId, Unheeded, What};
 pub use line::{Header, LedgerError};
 pub use record::{Record, RecordError};
 pub use replay::Replay;

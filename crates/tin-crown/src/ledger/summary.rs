@@ -31,7 +31,7 @@ pub struct Dealt {
     pub whom: ActorIx,
     /// The id of whom, or `maker.launcher.*` for several.
     pub whom_id: String,
-    /// How many hits landed or were guarded.
+    /// How many hits landed or were guarded; effects from outside are none.
     pub hits: u32,
     /// What each meter lost to them.
     pub taken: BTreeMap<MeterIx, Amount>,
@@ -160,6 +160,15 @@ impl Sums<'_> {
                     self.hit(event.tick, hit, who, whom);
                 }
             }
+            What::Apply {
+                overkill, kills, ..
+            } => {
+                if let Some(whom) = event.whom {
+                    let pair = self.pair(event.tick, who, whom);
+                    pair.overkill += *overkill;
+                    pair.killed += u32::from(*kills);
+                }
+            }
             What::Meter {
                 meter,
                 before,
@@ -172,7 +181,7 @@ impl Sums<'_> {
                     end.end = *after;
                 }
                 // What is given, or emptied by a kill, is not dealt.
-                let taken = before > after && event.rule.is_some() && of.is_none();
+                let taken = before > after && of.is_none();
                 let key = |whom| (self.replay.root(who), self.replay.whom(whom));
                 if let Some(key) = event.whom.filter(|_| taken).map(key)
                     && let Some(pair) = self.dealt.get_mut(&key)
@@ -189,6 +198,14 @@ impl Sums<'_> {
     }
 
     fn hit(&mut self, tick: Tick, hit: &Hit, who: ActorIx, whom: ActorIx) {
+        let pair = self.pair(tick, who, whom);
+        pair.hits += 1;
+        pair.killed += u32::from(hit.kills);
+        pair.overkill += hit.overkill;
+    }
+
+    /// What who dealt to whom up to a tick.
+    fn pair(&mut self, tick: Tick, who: ActorIx, whom: ActorIx) -> &mut Dealt {
         let replay = self.replay;
         let (who, alike) = (replay.root(who), replay.whom(whom));
         let key = (who, alike.clone());
@@ -208,10 +225,8 @@ impl Sums<'_> {
         {
             pair.whom_id = alike;
         }
-        pair.hits += 1;
-        pair.killed += u32::from(hit.kills);
-        pair.overkill += hit.overkill;
         pair.last = tick;
+        pair
     }
 }
 

@@ -1,5 +1,7 @@
 //! What all parts of resolving share: collecting findings about numbers, durations and names.
 
+use super::index::Ix;
+use super::names::List;
 use super::portion::PortionPlan;
 use crate::amount::Amount;
 use crate::encounter::{Chance, Portion};
@@ -28,12 +30,17 @@ fn written(value: f64) -> String {
 }
 
 impl Checker {
-    /// One with findings of its own.
-    pub fn alone(&self) -> Checker {
+    /// One without findings, at so many ticks a second.
+    pub fn new(rate: u32) -> Checker {
         Checker {
             findings: Findings::new(),
-            rate: self.rate,
+            rate,
         }
+    }
+
+    /// One with findings of its own.
+    pub fn alone(&self) -> Checker {
+        Checker::new(self.rate)
     }
 
     pub fn report(&mut self, finding: Finding) {
@@ -174,6 +181,15 @@ impl Checker {
     }
 
     /// Reports a name that means nothing here.
+    /// The index of a name; one that means nothing is reported.
+    pub fn find<I: Ix>(&mut self, path: Path, what: &str, name: &str, list: &List<I>) -> Option<I> {
+        let found = list.find(name);
+        if found.is_none() {
+            self.unknown(path, what, name, list.iter());
+        }
+        found
+    }
+
     pub fn unknown<'a>(
         &mut self,
         path: Path,

@@ -28,6 +28,9 @@ pub(super) fn names(
         let also = rule.also.iter().map(|also| &also.does);
         also.chain([&rule.does])
     });
+    let drills = encounter.drills.values();
+    let effects =
+        effects.chain(drills.flat_map(|drill| drill.apply.iter().map(|apply| &apply.does)));
     let damages = effects.flat_map(|does| does.damage.iter().chain(&does.heal));
     let rules = encounter.rules.iter().map(|rule| &rule.cue);
     let checkpoints = encounter.checkpoints.iter().map(|point| &point.cue);

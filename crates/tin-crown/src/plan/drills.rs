@@ -8,6 +8,7 @@ use tin_crown_derive::Getters;
 use super::checker::Checker;
 use super::index::{ActorIx, ButtonIx};
 use super::inputs::Uses;
+use super::outside::{ApplyPlan, PosePlan};
 use super::pairing::World;
 use super::{PatternPlan, Plan, expectations};
 use crate::encounter::{Afterwards, Begin, Drill, Pattern};
@@ -36,6 +37,12 @@ pub struct DrillPlan {
     /// Which way actors are told to face, in the order of ticks and actors.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub(crate) told: Vec<Told>,
+    /// The effects from outside, in the order of ticks.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub(crate) effects: Vec<ApplyPlan>,
+    /// The poses of actors that something else moves, in the order of ticks and actors.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub(crate) poses: Vec<PosePlan>,
     /// What is played after some events.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub(crate) later: Vec<LaterPlan>,
@@ -56,6 +63,12 @@ pub struct LaterPlan {
     /// Which way actors are told to face, counted from there.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub(crate) told: Vec<Told>,
+    /// The effects from outside, counted from there.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub(crate) effects: Vec<ApplyPlan>,
+    /// The poses, counted from there.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub(crate) poses: Vec<PosePlan>,
 }
 
 /// An actor is told which way to face.
@@ -147,6 +160,8 @@ pub(super) struct Later {
     shift: Ticks,
     edges: Vec<Edge>,
     told: Vec<Told>,
+    effects: Vec<ApplyPlan>,
+    poses: Vec<PosePlan>,
 }
 
 /// The drills, and what each plays later.
@@ -171,7 +186,7 @@ pub(super) fn resolve(
     });
     let lasts: Vec<Tick> = lasts.collect();
     let own = drills.iter().zip(&lasts).map(|((name, drill), last)| {
-        let own = Uses::own(check, &base.key(name).key("input"), drill, *last, world);
+        let own = Uses::own(check, &base.key(name), drill, *last, world);
         (name.as_str(), own)
     });
     let mut scripts = Scripts {
@@ -191,6 +206,8 @@ pub(super) fn resolve(
                 seed: drill.seed,
                 goes_on: drill.afterwards == Afterwards::GoesOn,
                 told: uses.told(),
+                effects: uses.effects(),
+                poses: uses.poses(),
                 edges: uses.edges(check, &base.key(name).key("input"), world),
                 later: Vec::new(),
             };
@@ -213,6 +230,8 @@ pub(super) fn look_up(
             shift: later.shift,
             edges: later.edges,
             told: later.told,
+            effects: later.effects,
+            poses: later.poses,
         })
     };
     let all = later.into_iter();
@@ -296,6 +315,8 @@ impl<'a> Scripts<'a> {
                 path: path.key("after"),
                 shift,
                 told: other.told(),
+                effects: other.effects(),
+                poses: other.poses(),
                 edges: other.edges(check, path, self.world),
             }),
         }

@@ -15,7 +15,7 @@ use crate::encounter::{Ending, Happening, Heading, Holding, Times};
 use crate::finding::{Path, Span};
 use crate::geometry::{Bounds, HeightSpan};
 use crate::outcome::Outcome;
-use crate::reason::{DeathCause, DryReason, GuardSaid, Over};
+use crate::reason::{Asked, DeathCause, Despite, DryReason, GuardSaid, Over};
 use crate::time::{Tick, Ticks};
 use crate::verdict::Verdict;
 pub(crate) use resolve::beside;
@@ -110,6 +110,12 @@ pub struct PatternPlan {
     /// Why a launcher launched nothing.
     #[getters(copy)]
     pub(crate) dry: Option<DryReason>,
+    /// What an attack began in spite of.
+    pub(crate) despite: Option<Despite>,
+    /// What had no effect.
+    pub(crate) asked: Option<Asked>,
+    /// Whether an effect from outside killed outright.
+    pub(crate) kills: Option<bool>,
     /// How an attack ended; its beginning when absent.
     #[getters(copy)]
     pub(crate) over: Option<Over>,

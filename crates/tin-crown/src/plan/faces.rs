@@ -65,8 +65,9 @@ pub(super) fn per_tick(degrees: f64, rate: u32) -> u32 {
     u32::try_from(rounded).unwrap_or(u32::MAX)
 }
 
-/// A facing as the simulator has it: angles from +x toward +y.
-pub(super) fn facing(facing: Facing, up: Up) -> Facing {
+/// A facing as the simulator has it, with angles from +x toward +y; or of such a one as it is written, with angles
+/// that are positive toward up.
+pub(crate) fn facing(facing: Facing, up: Up) -> Facing {
     match facing {
         Facing::Angle(angle) if up.sign() < 0.0 => Facing::Angle(angle.mirrored()),
         facing => facing,

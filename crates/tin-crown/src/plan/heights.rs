@@ -140,12 +140,15 @@ pub(super) fn check(check: &mut Checker, encounter: &Encounter, laid: &BTreeMap<
         see(path, high);
     }
     for path in found {
-        check.report(
-            Finding::new(Code::Contradiction, path, "the arena has no height")
-                .at_key()
-                .help("add [arena.height], or remove this height"),
-        );
+        check.report(none(path));
     }
+}
+
+/// There is a height where there can be none.
+pub(super) fn none(path: Path) -> Finding {
+    Finding::new(Code::Contradiction, path, "the arena has no height")
+        .at_key()
+        .help("add [arena.height], or remove this height")
 }
 
 fn is_high(point: &Point) -> bool {

@@ -1,12 +1,12 @@
 //! What a hit does, resolved.
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use tin_crown_derive::Getters;
 
 use super::HEALTH;
 use super::checker::Checker;
 use super::index::{MeterIx, SortIx};
-use super::pairing::World;
+use super::names::Names;
 use crate::amount::Amount;
 use crate::encounter::{Damage, Effect, Freeze, Push};
 use crate::finding::{Code, Finding, Path};
@@ -34,7 +34,7 @@ pub struct EffectPlan {
 }
 
 /// What a hit takes from meters or gives to them.
-#[derive(Clone, Debug, Getters, PartialEq, Serialize)]
+#[derive(Clone, Debug, Getters, PartialEq, Serialize, Deserialize)]
 pub struct DamagePlan {
     /// How much.
     pub(crate) amount: Amount,
@@ -53,7 +53,7 @@ pub struct DamagePlan {
 }
 
 /// Velocity components that a hit sets, in units a second.
-#[derive(Clone, Copy, Debug, Getters, PartialEq, Serialize)]
+#[derive(Clone, Copy, Debug, Getters, PartialEq, Serialize, Deserialize)]
 pub struct PushPlan {
     /// Away from the other party.
     pub(crate) away: Option<f64>,
@@ -105,13 +105,13 @@ pub(super) fn effect(
     check: &mut Checker,
     base: &Path,
     effect: &Effect,
-    world: &World<'_>,
+    names: &Names,
 ) -> EffectPlan {
     let stun = stun(check, base, effect.stun);
     let mut meters = |key: &str, damage: &Option<Damage>| {
         damage
             .as_ref()
-            .map(|damage| self::damage(check, &base.key(key), damage, world))
+            .map(|damage| self::damage(check, &base.key(key), damage, names))
     };
     let (damage, heal) = (
         meters("damage", &effect.damage),
@@ -126,7 +126,7 @@ pub(super) fn effect(
             .knockback
             .map(|knockback| push(check, &base.key("knockback"), &knockback, knocked)),
         stun,
-        freeze: frozen(check, &base.key("freeze"), effect.freeze.as_ref(), world),
+        freeze: frozen(check, &base.key("freeze"), effect.freeze.as_ref(), names),
     }
 }
 
@@ -135,7 +135,7 @@ fn frozen(
     check: &mut Checker,
     base: &Path,
     freeze: Option<&Freeze>,
-    world: &World<'_>,
+    names: &Names,
 ) -> Vec<(MeterIx, Ticks)> {
     let Some(Freeze { meters, length }) = freeze else {
         return Vec::new();
@@ -147,7 +147,9 @@ fn frozen(
     }
     let meters = meters.iter().enumerate();
     meters
-        .filter_map(|(nth, name)| world.meter(check, base.key("meters").index(nth), name))
+        .filter_map(|(nth, name)| {
+            check.find(base.key("meters").index(nth), "meter", name, &names.meters)
+        })
         .map(|meter| (meter, ticks))
         .collect()
 }
@@ -166,15 +168,15 @@ pub(super) fn stun(check: &mut Checker, base: &Path, length: Option<Duration>) -
     ticks
 }
 
-fn damage(check: &mut Checker, base: &Path, damage: &Damage, world: &World<'_>) -> DamagePlan {
+fn damage(check: &mut Checker, base: &Path, damage: &Damage, names: &Names) -> DamagePlan {
     let path = base.key("meters");
     let mut meters = Vec::new();
     for (nth, name) in damage.meters.iter().enumerate() {
-        if damage.meters == [HEALTH] && world.scope.names.meters.find(HEALTH).is_none() {
-            world.no_health(check, path.index(nth));
+        if damage.meters == [HEALTH] && names.meters.find(HEALTH).is_none() {
+            no_health(check, path.index(nth), names);
             continue;
         }
-        let Some(meter) = world.meter(check, path.index(nth), name) else {
+        let Some(meter) = check.find(path.index(nth), "meter", name, &names.meters) else {
             continue;
         };
         if meters.contains(&meter) {
@@ -204,7 +206,7 @@ fn damage(check: &mut Checker, base: &Path, damage: &Damage, world: &World<'_>) 
     let bands = bands(check, base, damage);
     let sort = damage.sort.as_ref().and_then(|sort| {
         check.name(base.key("type"), sort, "a type of damage");
-        world.scope.names.sorts.find(sort)
+        names.sorts.find(sort)
     });
     DamagePlan {
         amount,
@@ -219,6 +221,23 @@ fn damage(check: &mut Checker, base: &Path, damage: &Damage, world: &World<'_>) 
         },
         bands,
     }
+}
+
+/// Reports, once, that rules speak of health and nobody has any.
+fn no_health(check: &mut Checker, path: Path, names: &Names) {
+    let message =
+        "no kind has a meter `health`: damage goes there by default, and only `health` kills";
+    let mut known = check.findings.iter();
+    if known.any(|finding| finding.message == message) {
+        return;
+    }
+    let finding = Finding::new(Code::UnknownName, path, message).missing(HEALTH);
+    check.report(match names.meters.iter().next() {
+        None => finding.help("give an actor one: meter.health = { max = 3 }"),
+        Some(name) => finding.help(format!(
+            "rename `{name}`, or name the meter: damage = {{ amount = 1, meters = [\"{name}\"] }}"
+        )),
+    });
 }
 
 /// Damage by distance, nearest first.

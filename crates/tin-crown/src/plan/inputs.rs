@@ -8,11 +8,12 @@ use super::drills::{Edge, JUMP, Told};
 use super::drives::Drive;
 use super::faces;
 use super::index::{ActorIx, ButtonIx};
+use super::outside::{self, ApplyPlan, PosePlan};
 use super::pairing::World;
 use super::spec::Spec;
 use crate::encounter::{Action, Drill, Facing, Input};
 use crate::finding::{Code, Finding, Path};
-use crate::time::{Tick, Ticks};
+use crate::time::{Duration, Tick, Ticks};
 
 /// Half-open stretches of ticks during which a button is held.
 type Holds = Vec<(u32, u32)>;
@@ -33,6 +34,8 @@ struct Use {
 pub(super) struct Uses {
     buttons: BTreeMap<(ActorIx, ButtonIx), Use>,
     told: Vec<Told>,
+    effects: Vec<ApplyPlan>,
+    poses: Vec<PosePlan>,
 }
 
 impl Uses {
@@ -46,8 +49,8 @@ impl Uses {
     ) -> Uses {
         let mut uses = Uses::default();
         for (index, input) in drill.input.iter().enumerate() {
-            let path = base.index(index);
-            let when = moment(check, &path, input, last);
+            let path = base.key("input").index(index);
+            let when = moment(check, &path, "input", input.when, last);
             if let Action::Face(to) = input.action {
                 uses.told.extend(told(check, &path, input, to, when, world));
                 continue;
@@ -73,12 +76,26 @@ impl Uses {
                 Action::Face(_) => {}
             }
         }
+        for (index, apply) in drill.apply.iter().enumerate() {
+            let path = base.key("apply").index(index);
+            let when = Tick(moment(check, &path, "effect", apply.when, last));
+            let own = outside::apply(check, &path, apply, when, world);
+            uses.effects.extend(own);
+        }
+        for (index, pose) in drill.pose.iter().enumerate() {
+            let path = base.key("pose").index(index);
+            let when = Tick(moment(check, &path, "pose", pose.when, last));
+            let own = outside::pose(check, &path, pose, when, world);
+            uses.poses.extend(own);
+        }
         uses
     }
 
     /// Those before a tick; what is held then is released.
     pub fn before(mut self, until: Tick) -> Uses {
         self.told.retain(|told| told.tick < until);
+        self.effects.retain(|own| own.tick < until);
+        self.poses.retain(|own| own.tick < until);
         for used in self.buttons.values_mut() {
             used.held.retain(|(from, _)| *from < until.0);
             for (_, to) in &mut used.held {
@@ -99,6 +116,10 @@ impl Uses {
         };
         self.told
             .extend(other.told.iter().map(|told| told.later(shift)));
+        let effects = other.effects.iter();
+        self.effects.extend(effects.map(|own| own.later(shift)));
+        let poses = other.poses.iter();
+        self.poses.extend(poses.map(|own| own.later(shift)));
         for (key, used) in other.buttons {
             let own = self.buttons.entry(key).or_default();
             let held = used
@@ -120,6 +141,20 @@ impl Uses {
         let told = self.told.iter();
         let told: BTreeMap<_, _> = told.map(|told| ((told.tick, told.who), *told)).collect();
         told.into_values().collect()
+    }
+
+    /// The effects from outside, in order: of several on one tick as they are written.
+    pub fn effects(&self) -> Vec<ApplyPlan> {
+        let mut effects = self.effects.clone();
+        effects.sort_by_key(|own| own.tick);
+        effects
+    }
+
+    /// The poses, in order: of several of one actor on a tick the one that is written last.
+    pub fn poses(&self) -> Vec<PosePlan> {
+        let mut poses = self.poses.clone();
+        poses.sort_by_key(|own| (own.tick, own.who));
+        poses
     }
 
     /// When buttons go down and up, in the order of edges; presses that have no effect are reported
@@ -215,13 +250,14 @@ pub(crate) fn merged(one: &[Edge], other: &[Edge], shift: Ticks) -> Vec<Edge> {
 }
 
 /// The tick of an input. What is timed on tick 0 arrives on tick 1.
-fn moment(check: &mut Checker, path: &Path, input: &Input, last: Tick) -> u32 {
-    let when = check.duration(path.key("when"), input.when).0.max(1);
+fn moment(check: &mut Checker, path: &Path, what: &str, when: Duration, last: Tick) -> u32 {
+    let when = check.duration(path.key("when"), when).0.max(1);
     if when > last.0 {
-        let message = format!("this input is on tick {when}, after the end of the drill on {last}");
+        let message =
+            format!("this {what} is on tick {when}, after the end of the drill on {last}");
         check.report(
             Finding::new(Code::NoEffect, path.key("when"), message)
-                .help("make the drill longer, or the input earlier"),
+                .help(format!("make the drill longer, or the {what} earlier")),
         );
     }
     when

@@ -3,7 +3,7 @@
 use std::fmt;
 
 use super::Plan;
-use super::index::{ActorIx, ButtonIx, DrillIx, KindIx, MeterIx, RuleIx};
+use super::index::{ActorIx, AttackIx, ButtonIx, DrillIx, KindIx, MeterIx, RuleIx, StateIx};
 use crate::nearest::nearest;
 
 /// A plan has nothing of that name.
@@ -114,6 +114,36 @@ impl Plan {
     /// ```
     pub fn button(&self, name: &str) -> Result<ButtonIx, Unknown> {
         find("button", name, self.names.buttons.iter()).map(ButtonIx::new)
+    }
+
+    /// The state of that name of a placed actor's kind.
+    ///
+    /// # Errors
+    ///
+    /// When there is none.
+    ///
+    /// # Panics
+    ///
+    /// When the actor is not a placed one of this plan.
+    pub fn state(&self, actor: ActorIx, name: &str) -> Result<StateIx, Unknown> {
+        let own = self.spec(actor).states.iter();
+        let names = own.map(|own| self.names.states[own.name].as_str());
+        find("state", name, names).map(StateIx::new)
+    }
+
+    /// The attack of that name of a placed actor's kind.
+    ///
+    /// # Errors
+    ///
+    /// When there is none.
+    ///
+    /// # Panics
+    ///
+    /// When the actor is not a placed one of this plan.
+    pub fn attack(&self, actor: ActorIx, name: &str) -> Result<AttackIx, Unknown> {
+        let own = self.spec(actor).attacks.iter();
+        let names = own.map(|own| self.names.attacks[own.name].as_str());
+        find("attack", name, names).map(AttackIx::new)
     }
 
     /// The name of a button of this plan.

@@ -29,6 +29,7 @@ mod lookup;
 mod meters;
 mod motions;
 mod names;
+mod outside;
 mod pairing;
 mod portion;
 mod present;
@@ -62,6 +63,7 @@ pub use expectations::{
     About, Counted, DuringPlan, ExpectPlan, Expectations, ExpectedPlan, Holds, PatternPlan,
     StandPlan, StayArea, StayPlan,
 };
+pub(crate) use faces::facing;
 pub use faces::{FaceAim, FacesPlan};
 pub use gates::{Ask, GatePlan, SideOf};
 pub use goals::{CheckpointPlan, ClearPlan, ExitPlan, NeedsPlan};
@@ -78,6 +80,8 @@ pub use launchers::{AimPlan, FlightPlan, LauncherPlan, LeavePlan};
 pub use lookup::Unknown;
 pub use meters::{MeterPlan, RegenPlan, ReloadPlan};
 pub use names::{List, Names};
+pub use outside::{ApplyPlan, Named, Pose, PosePlan};
+pub(crate) use outside::{AttackTold, NO_ATTACK, effect_of};
 pub use portion::PortionPlan;
 pub(crate) use resolve::{Resolution, resolve};
 pub use respawns::{ResetPlan, RespawnPlan, ReturnPlan};

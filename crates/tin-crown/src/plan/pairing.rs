@@ -2,7 +2,6 @@
 
 use std::collections::BTreeSet;
 
-use super::HEALTH;
 use super::boxes::BoxPlan;
 use super::cast::Actor;
 use super::checker::Checker;
@@ -76,23 +75,6 @@ impl World<'_> {
     pub fn meter(&self, check: &mut Checker, path: Path, name: &str) -> Option<MeterIx> {
         let meters = &self.scope.names.meters;
         self.scope.find(check, path, "meter", name, meters)
-    }
-
-    /// Reports, once, that rules speak of health and nobody has any.
-    pub fn no_health(&self, check: &mut Checker, path: Path) {
-        let message =
-            "no kind has a meter `health`: damage goes there by default, and only `health` kills";
-        let mut known = check.findings.iter();
-        if known.any(|finding| finding.message == message) {
-            return;
-        }
-        let finding = Finding::new(Code::UnknownName, path, message).missing(HEALTH);
-        check.report(match self.scope.names.meters.iter().next() {
-            None => finding.help("give an actor one: meter.health = { max = 3 }"),
-            Some(name) => finding.help(format!(
-                "rename `{name}`, or name the meter: damage = {{ amount = 1, meters = [\"{name}\"] }}"
-            )),
-        });
     }
 
     /// Every placed actor, and every kind for itself, with what it is made of.

@@ -135,14 +135,14 @@ fn plan(
     named: &BTreeMap<&str, usize>,
     world: &World<'_>,
 ) -> RulePlan {
-    let does = hits::effect(check, path, &rule.does, world);
+    let does = hits::effect(check, path, &rule.does, world.scope.names);
     let also: Vec<(Party, EffectPlan)> = rule
         .also
         .iter()
         .enumerate()
         .map(|(nth, also)| {
             let path = path.key("also").index(nth);
-            let does = hits::effect(check, &path, &also.does, world);
+            let does = hits::effect(check, &path, &also.does, world.scope.names);
             if !does.is_any() {
                 let message = "this has no effect";
                 check.report(Finding::new(Code::NoEffect, path, message));

@@ -34,11 +34,7 @@ impl Scope<'_> {
         name: &str,
         list: &List<I>,
     ) -> Option<I> {
-        let found = list.find(name);
-        if found.is_none() {
-            check.unknown(path, what, name, list.iter());
-        }
-        found
+        check.find(path, what, name, list)
     }
 
     /// The actors of that name.

@@ -41,8 +41,14 @@ pub(super) fn check(
     let count = encounter.arena.solids.len();
     at_most(solids, count, limits::SOLIDS, "solids");
     for (name, drill) in &encounter.drills {
-        let path = root.key("drill").key(name).key("input");
-        at_most(path, drill.input.len(), limits::INPUTS, "inputs");
+        let path = root.key("drill").key(name);
+        for (key, count, most, what) in [
+            ("input", drill.input.len(), limits::INPUTS, "inputs"),
+            ("apply", drill.apply.len(), limits::POSES, "effects"),
+            ("pose", drill.pose.len(), limits::POSES, "poses"),
+        ] {
+            at_most(path.key(key), count, most, what);
+        }
     }
     for (index, rule) in encounter.rules.iter().enumerate() {
         let path = root.key("rule").index(index);

@@ -190,6 +190,8 @@ fn table_cell(table: &TableShape) -> String {
         ("PartyGate", "[party](#gates)"),
         ("Expectation", "[expectation](#expect)"),
         ("Input", "[input](#drillname)"),
+        ("Apply", "[effect](#drillname)"),
+        ("PoseInput", "[pose](#drillname)"),
         ("Kind", "[kind](#kindname)"),
         ("Placement", "[placement](#place)"),
         ("Rule", "[rule](#rule)"),

@@ -3,15 +3,20 @@
 use std::ops::Deref;
 use std::sync::Arc;
 
+use super::played::Played as Kept;
 use super::state::Played;
 use super::{ReplayError, Sim, Snapshot, SnapshotError};
-use crate::encounter::{Action, Afterwards, Drill, Input};
+use crate::encounter::{Drill, Effect};
+use crate::finding::Findings;
+use crate::geometry::Angle;
 use crate::ledger::Ledger;
-use crate::plan::{ActorIx, ButtonIx, Edge, Plan};
+use crate::limits::Range;
+use crate::plan::{self, ActorIx, ApplyPlan, ButtonIx, Edge, Named, Plan, Pose, PosePlan, Told};
 use crate::sim::slot::Slot;
-use crate::time::{Duration, Ticks};
+use crate::time::{Tick, Ticks};
 
-/// An encounter in somebody's hands: buttons are pressed and released between its ticks.
+/// An encounter in somebody's hands: between its ticks buttons are pressed and released, actors are told where
+/// they stand, and effects are applied.
 ///
 /// It looks as a [`Sim`] does, and its ledger grows until it is [drained](Live::drain).
 ///
@@ -29,15 +34,15 @@ use crate::time::{Duration, Ticks};
 /// }
 /// assert!(run.actor(porter).at.x > before);
 /// // What was played can be kept.
-/// let drill = run.into_drill();
+/// let drill = run.into_drill().unwrap();
 /// assert_eq!(drill.input.len(), 1);
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 #[derive(Clone, Debug)]
 pub struct Live {
     sim: Sim,
-    /// What was pressed and released, in the order of ticks.
-    played: Vec<Edge>,
+    /// What was played, unless nothing of it is kept.
+    kept: Option<Kept>,
 }
 
 /// A button that does nothing for an actor.
@@ -59,12 +64,46 @@ fn listed(known: &[String]) -> String {
     }
 }
 
+/// A pose that an actor cannot take.
+#[derive(Clone, Debug, PartialEq, thiserror::Error)]
+#[non_exhaustive]
+pub enum PoseError {
+    /// A number is out of its range, or is none.
+    #[error("{} is not between {} and {} {}", .0, .1.least, .1.most, .1.unit)]
+    OutOfRange(&'static str, Range),
+    /// The arena has no heights.
+    #[error("the arena has no height: leave `height` out")]
+    NoHeight,
+    /// Its kind has no such state.
+    #[error("the kind of `{0}` has no such state")]
+    NoSuchState(String),
+    /// Its kind has no such attack.
+    #[error("the kind of `{0}` has no such attack")]
+    NoSuchAttack(String),
+    /// It mirrors, and can be told to face nowhere but left or right.
+    #[error("`{0}` mirrors: it faces left or right, as its pose says or its motion does")]
+    Mirrors(String),
+}
+
+/// An effect that is impossible, or does nothing.
+#[derive(Clone, Debug, thiserror::Error)]
+#[error("{}", said(.findings))]
+pub struct ApplyError {
+    /// What is wrong with it.
+    pub findings: Findings,
+}
+
+fn said(findings: &Findings) -> String {
+    let all = findings.iter().map(|finding| finding.message.as_str());
+    all.collect::<Vec<_>>().join("; ")
+}
+
 impl Sim {
     /// An open run on tick 0: the encounter as placed, with nothing pressed. Chance is drawn from the seed.
     pub fn open(plan: &Arc<Plan>, seed: u32) -> Live {
         Live {
             sim: Sim::begin(plan, Played::Open { seed }, &mut ()),
-            played: Vec::new(),
+            kept: Some(Kept::default()),
         }
     }
 }
@@ -77,8 +116,22 @@ impl Deref for Live {
     }
 }
 
+/// Each of these counts as of the next tick, and panics when an index is of another plan, or of an actor that was
+/// launched where a placed one is asked for.
 impl Live {
-    /// Presses or releases a button of a placed actor, as of the next tick. A press and its release between
+    /// Keeps nothing of what is played, so that a run without an end does not grow: there will be no
+    /// [drill](Live::into_drill) of it.
+    #[must_use]
+    pub fn unrecorded(mut self) -> Live {
+        self.kept = None;
+        self
+    }
+
+    fn next(&self) -> Tick {
+        self.sim.state.tick + Ticks(1)
+    }
+
+    /// Presses or releases a button of a placed actor. A press and its release between
     /// two ticks are a press of one tick; a release and a press are a new press. To press what is down, or to
     /// release what is up, changes nothing.
     ///
@@ -99,7 +152,7 @@ impl Live {
         if !plan.spec(actor).answers(button) {
             return Err(self.no_button(actor, button));
         }
-        let next = self.sim.state.tick + Ticks(1);
+        let next = self.next();
         let live = &mut self.sim.state.script.live;
         let own = |edge: &&Edge| (edge.who, edge.button) == (actor, button);
         let last = live.iter().rev().find(own).copied();
@@ -143,6 +196,122 @@ impl Live {
         }
     }
 
+    /// Tells a placed actor that rotates which way to face: it turns there as fast as its kind does.
+    ///
+    /// # Errors
+    ///
+    /// When it mirrors.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
+    pub fn face(&mut self, actor: ActorIx, to: Angle) -> Result<(), PoseError> {
+        if !self.sim.plan.spec(actor).rotates {
+            return Err(PoseError::Mirrors(self.sim.id(actor).to_owned()));
+        }
+        let told = Told {
+            tick: self.next(),
+            who: actor,
+            to,
+        };
+        if let Some(kept) = &mut self.kept {
+            kept.told.push(told);
+        }
+        self.sim.state.script.told.add(told);
+        Ok(())
+    }
+
+    /// Says where a placed actor stands at the end of the next tick. From its first pose on nothing else moves it: its
+    /// own motion does not run, and no solid, push or gravity takes it along. Without a pose on a tick it stays.
+    ///
+    /// # Errors
+    ///
+    /// When it cannot stand there, or is never in that state or attack.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
+    pub fn pose(&mut self, actor: ActorIx, pose: Pose) -> Result<(), PoseError> {
+        let plan = &self.sim.plan;
+        let spec = plan.spec(actor);
+        let id = || self.sim.id(actor).to_owned();
+        if let Some((what, range)) = pose.beyond() {
+            return Err(PoseError::OutOfRange(what, range));
+        }
+        if plan.arena.height.is_none() && pose.is_high() {
+            return Err(PoseError::NoHeight);
+        }
+        if pose
+            .state
+            .is_some_and(|own| own.index() >= spec.states.len())
+        {
+            return Err(PoseError::NoSuchState(id()));
+        }
+        let attack = pose.attack.and_then(|told| told.attack);
+        if attack.is_some_and(|own| own.index() >= spec.attacks.len()) {
+            return Err(PoseError::NoSuchAttack(id()));
+        }
+        let facing = pose.facing.map(|facing| facing.of_kind(spec.rotates));
+        let told = PosePlan {
+            tick: self.next(),
+            who: actor,
+            pose: Pose { facing, ..pose },
+        };
+        if let Some(kept) = &mut self.kept {
+            kept.poses.push(told);
+        }
+        self.sim.state.script.poses.add(told);
+        Ok(())
+    }
+
+    /// Applies an effect to whom, placed or launched, at the beginning of the next tick's phase 6. No gate, guard or
+    /// window is asked. It is to who's credit, if anybody's.
+    ///
+    /// # Errors
+    ///
+    /// When the effect is impossible, or does nothing.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan, or of an actor that is not there any more.
+    ///
+    /// ```
+    /// # let plan = tin_crown::check(tin_crown::demo::FIRST_SHELF.as_bytes()).plan.unwrap();
+    /// use tin_crown::Sim;
+    /// use tin_crown::encounter::Effect;
+    ///
+    /// let porter = plan.actor("porter").unwrap();
+    /// let mut run = Sim::open(&plan, 0);
+    /// run.apply(&Effect::damage_of(1.0), None, porter)?;
+    /// run.step()?;
+    /// assert_eq!(run.events()[0].what.name(), "apply");
+    /// # Ok::<(), Box<dyn std::error::Error>>(())
+    /// ```
+    pub fn apply(
+        &mut self,
+        effect: &Effect,
+        who: Option<ActorIx>,
+        whom: ActorIx,
+    ) -> Result<(), ApplyError> {
+        let named = |actor: ActorIx| match actor.index() < self.sim.plan.actors.len() {
+            true => Named::Placed(actor),
+            false => Named::Launched(self.sim.id(actor).into()),
+        };
+        let (who, whom) = (who.map(named), named(whom));
+        let does = plan::effect_of(&self.sim.plan, effect, who.is_some());
+        let applied = ApplyPlan {
+            tick: self.next(),
+            who,
+            whom,
+            does: does.map_err(|findings| ApplyError { findings })?,
+        };
+        if let Some(kept) = &mut self.kept {
+            kept.effects.push((applied.clone(), effect.clone()));
+        }
+        self.sim.state.script.effects.add(applied);
+        Ok(())
+    }
+
     /// As [`Sim::restore`]; what was played since is forgotten.
     ///
     /// # Errors
@@ -150,8 +319,9 @@ impl Live {
     /// When the snapshot is of another plan, or of a drill.
     pub fn restore(&mut self, from: &Snapshot) -> Result<(), SnapshotError> {
         self.sim.restore(from)?;
-        let last = self.sim.state.tick;
-        self.played.retain(|edge| edge.tick <= last);
+        if let Some(kept) = &mut self.kept {
+            kept.rewind(self.sim.state.tick);
+        }
         Ok(())
     }
 
@@ -161,10 +331,12 @@ impl Live {
     ///
     /// When more is to be kept, or touches, or is there, than may be.
     pub fn step(&mut self) -> Result<(), ReplayError> {
-        let next = self.sim.state.tick + Ticks(1);
-        let live = &self.sim.state.script.live;
-        let due = live.iter().take_while(|edge| edge.tick <= next);
-        self.played.extend(due.filter(|edge| edge.tick == next));
+        let next = self.next();
+        if let Some(kept) = &mut self.kept {
+            let live = &self.sim.state.script.live;
+            let due = live.iter().take_while(|edge| edge.tick <= next);
+            kept.edges.extend(due.filter(|edge| edge.tick == next));
+        }
         self.sim.step().map(|_| ())
     }
 
@@ -175,31 +347,10 @@ impl Live {
     }
 
     /// What was played, as a drill: replayed, it gives the same lines, and one more that says that it ended.
-    pub fn into_drill(self) -> Drill {
-        let plan = &self.sim.plan;
-        let last = self.sim.state.tick;
-        let mut drill = Drill::new(Duration::ticked(last.0));
-        drill.seed = self.sim.state.seed(plan);
-        drill.afterwards = Afterwards::GoesOn;
-        for (nth, edge) in self.played.iter().enumerate() {
-            if !edge.down {
-                continue;
-            }
-            let own = |other: &&Edge| (other.who, other.button) == (edge.who, edge.button);
-            let up = self.played[nth + 1..].iter().find(own);
-            let length = up.map(|up| up.tick - edge.tick);
-            let earlier = self.played[..nth].iter().rev().find(own);
-            drill.input.push(Input {
-                when: Duration::ticked(edge.tick.0),
-                who: plan.actors[edge.who.index()].id.clone(),
-                button: plan.names.buttons[edge.button].clone(),
-                action: match length {
-                    Some(Ticks(1)) => Action::Press,
-                    length => Action::Hold(length.map(|Ticks(length)| Duration::ticked(length))),
-                },
-                anew: earlier.is_some_and(|up| up.tick == edge.tick),
-            });
-        }
-        drill
+    /// None of a run of which [nothing was kept](Live::unrecorded).
+    pub fn into_drill(self) -> Option<Drill> {
+        let Sim { plan, state, .. } = &self.sim;
+        let kept = self.kept?;
+        Some(kept.into_drill(plan, state.seed(plan), state.tick))
     }
 }

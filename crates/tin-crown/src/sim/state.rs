@@ -19,6 +19,7 @@ use crate::sim::parts::groups::Crowds;
 use crate::sim::parts::memory::Pairs;
 use crate::sim::parts::newcomer::Newcomer;
 use crate::sim::parts::pickups::Grab;
+use crate::sim::parts::posing::Posed;
 use crate::sim::parts::precedence::Marks;
 use crate::sim::parts::rising::Rise;
 use crate::sim::parts::script::Script;
@@ -50,6 +51,8 @@ pub(crate) struct State {
     pub fixed: Arc<FixedSolids>,
     /// What the drill plays.
     pub script: Script,
+    /// Those whom something else moves, in the order of slots.
+    pub posed: Vec<Posed>,
     pub log: Log,
     pub roll: Roll,
     pub outcome: Option<Outcome>,
@@ -203,6 +206,7 @@ impl State {
             crowds: Crowds::new(plan),
             fixed: Arc::new(FixedSolids::new(&plan.arena)),
             script: Script::default(),
+            posed: Vec::new(),
             log: Log::default(),
             roll: Roll::new(plan.actors.len()),
             outcome: None,

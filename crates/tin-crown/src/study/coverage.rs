@@ -293,7 +293,9 @@ impl<'p> Tally<'p> {
                 let way = format!("{} → {}", state(*from), state(*to));
                 self.count(Sort::Transition, self.own(spec, &way));
             }
-            What::Attack { attack, over: None } => {
+            What::Attack {
+                attack, over: None, ..
+            } => {
                 let name = spec.attacks[attack.index()].name;
                 self.count(Sort::Attack, self.own(spec, &plan.names.attacks[name]));
             }

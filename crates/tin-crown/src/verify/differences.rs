@@ -1,6 +1,6 @@
 //! In what an event differs from what is expected.
 
-use crate::ledger::{Alike, Event, Replay};
+use crate::ledger::{Alike, Event, Replay, What};
 use crate::plan::{ActorIx, Chosen};
 
 /// In what an event of the same sort differs; none when it is of another.
@@ -70,13 +70,13 @@ pub(super) fn differences(
         differs.push(format!("it goes from {before} to {after}"));
     }
     if !alike.reason(event) {
-        let reason = [line.of, line.guard, line.over]
-            .into_iter()
-            .flatten()
-            .next();
-        differs.push(match reason {
-            Some(reason) => format!("it is `{reason}`"),
-            None => "no guard was up".to_owned(),
+        let reason = [line.of, line.guard, line.over, line.despite];
+        differs.push(match (reason.into_iter().flatten().next(), &event.what) {
+            (Some(reason), _) => format!("it is `{reason}`"),
+            (None, What::Attack { .. }) => "nothing stood in its way".to_owned(),
+            (None, What::Ignored(_)) => "it is a press".to_owned(),
+            (None, What::Apply { .. }) => "it does not kill outright".to_owned(),
+            (None, _) => "no guard was up".to_owned(),
         });
     }
     if !alike.by(event) {

@@ -2,7 +2,7 @@
 
 use crate::encounter::Happening;
 use crate::plan::{About, Chosen, PatternPlan, Plan};
-use crate::reason::Over;
+use crate::reason::{Asked, Over};
 use crate::verdict::Verdict;
 
 /// "a death of porter".
@@ -70,6 +70,7 @@ impl PatternPlan {
             }
             Happening::Attack => {
                 let what = of(named("attack"), "by", who);
+                let what = because(what, self.despite.map(|despite| despite.as_str()));
                 match self.over {
                     Some(Over::Done) => format!("{what}, at its end"),
                     Some(Over::CutShort) => format!("{what}, cut short"),
@@ -103,13 +104,32 @@ impl PatternPlan {
                     who,
                 )
             }
-            Happening::Ignored => {
-                let what = format!("an ignored press of {}", about.unwrap_or("a button"));
-                of(what, "by", who)
-            }
+            Happening::Ignored => self.ignored_said(about),
+            Happening::Apply => self.apply_said(),
             Happening::Passes => self.passing(of(about.unwrap_or_default(), "of", who)),
             Happening::Lives => self.passing(of("lives", "of", who)),
         }
+    }
+
+    fn ignored_said(&self, about: Option<&str>) -> String {
+        match self.asked {
+            Some(Asked::Attack) => of("an ignored attack", "of", &self.who),
+            Some(Asked::Pose) => of("an ignored pose", "of", &self.who),
+            Some(Asked::Effect) => of("an ignored effect", "on", &self.who),
+            Some(Asked::Press) | None => {
+                let what = format!("an ignored press of {}", about.unwrap_or("a button"));
+                of(what, "by", &self.who)
+            }
+        }
+    }
+
+    fn apply_said(&self) -> String {
+        let what = match self.amount {
+            Some(amount) => format!("an effect from outside for {amount}"),
+            None => "an effect from outside".to_owned(),
+        };
+        let what = of(of(what, "by", &self.who), "on", &self.whom);
+        because(what, self.kills.filter(|kills| *kills).map(|_| "kill"))
     }
 
     fn hit_said(&self, plan: &Plan) -> String {

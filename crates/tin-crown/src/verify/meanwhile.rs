@@ -59,7 +59,9 @@ impl<'a> Stage<'a> {
                 own.dying = false;
             }
             What::Enter { state, .. } => own.state = Some(*state),
-            What::Attack { attack, over: None } => own.attack = Some(*attack),
+            What::Attack {
+                attack, over: None, ..
+            } => own.attack = Some(*attack),
             What::Attack { .. } => own.attack = None,
             What::State { bearing, until } => match bearing {
                 Bearing::GuardUp => own.guarding = true,

@@ -4,10 +4,11 @@
 use std::collections::BTreeMap;
 
 use proptest::prelude::*;
-use tin_crown::{Line, Replay, check_expectations};
+use tin_crown::{Line, Replay, Sim, check_expectations};
 
 use crate::ambushes::ambush;
 use crate::fights::fight;
+use crate::hands::{act, meddling};
 use crate::stage::plan;
 
 /// The event of an expectation for a line of the ledger, and the columns that it asks for.
@@ -25,7 +26,12 @@ fn asked(line: &Line<'_>) -> Option<(&'static str, &'static [(&'static str, &'st
         ),
         "attack" => (
             "attack",
-            &[("who", "who"), ("attack", "attack"), ("over", "over")],
+            &[
+                ("who", "who"),
+                ("attack", "attack"),
+                ("over", "over"),
+                ("despite", "despite"),
+            ],
         ),
         "shot" => ("shot", &[("who", "who"), ("launcher", "launcher")]),
         "dry-fire" => (
@@ -56,7 +62,14 @@ fn asked(line: &Line<'_>) -> Option<(&'static str, &'static [(&'static str, &'st
             "input",
             &[("who", "who"), ("button", "button"), ("down", "down")],
         ),
-        "ignored" => ("ignored", &[("who", "who"), ("button", "button")]),
+        "ignored" => (
+            "ignored",
+            &[("who", "who"), ("button", "button"), ("of", "of")],
+        ),
+        "apply" => (
+            "apply",
+            &[("who", "who"), ("whom", "whom"), ("amount", "did")],
+        ),
         "life" => ("lives", &[("who", "who"), ("passes", "after")]),
         "meter" => (
             "meter",
@@ -91,6 +104,8 @@ fn column(line: &Line<'_>, name: &str) -> Option<String> {
         "button" => text(&line.button),
         "down" => line.down.map(|down| down.to_string()),
         "meter" => text(&line.meter),
+        "despite" => text(&line.despite),
+        "did" => line.amount.map(|amount| amount.to_string()),
         "after" => line.after.map(|after| after.to_string()),
         other => panic!("no column `{other}`"),
     }
@@ -208,6 +223,22 @@ proptest! {
         let mut quiet = encounter.clone();
         quiet.drills.get_mut("d").expect("it is there").input.clear();
         let [one, other] = [&encounter, &quiet].map(|encounter| plan(encounter).replay("d").unwrap());
+        hold(&one, &other);
+    }
+
+    #[test]
+    fn every_line_of_what_hands_do_can_be_expected(
+        encounter in prop_oneof![fight(), ambush()],
+        hands in meddling(),
+    ) {
+        let mut run = Sim::open(&plan(&encounter), 0);
+        while run.tick().0 < 120 {
+            act(&mut run, &hands);
+            run.step().expect("within the limits");
+        }
+        let mut handled = encounter.clone();
+        handled.drills.insert("d".into(), run.into_drill().expect("it is kept"));
+        let [one, other] = [&handled, &encounter].map(|encounter| plan(encounter).replay("d").unwrap());
         hold(&one, &other);
     }
 }

@@ -546,7 +546,9 @@ fn compare(encounter: &Encounter) -> Result<BTreeMap<&'static str, u32>, TestCas
             let Some(who) = event.who else { continue };
             let memory = &mut judge.memory[who.index()];
             match event.what {
-                What::Attack { attack, over: None } => {
+                What::Attack {
+                    attack, over: None, ..
+                } => {
                     memory.serial += 1;
                     memory.began = Some((attack.index(), memory.serial, tick));
                     memory.hits.clear();

@@ -3,19 +3,20 @@
 use std::sync::Arc;
 
 use proptest::prelude::*;
+use proptest::strategy::ValueTree;
 use tin_crown::sim::Digest;
 use tin_crown::{Live, Plan, Sim, Snapshot};
 
 use crate::ambushes::ambush;
 use crate::fights::fight_in_every_direction;
-use crate::live::{Presses, press, presses};
+use crate::hands::{Hands, act, meddling, presses};
 use crate::stage::{plan, plan_of};
 
 /// Plays on to a tick; what each tick told, and its digest.
-fn play(run: &mut Live, presses: &Presses, to: u32) -> Vec<(String, Digest)> {
+fn play(run: &mut Live, hands: &Hands, to: u32) -> Vec<(String, Digest)> {
     let mut told = Vec::new();
     while run.tick().0 < to {
-        press(run, presses);
+        act(run, hands);
         run.step().expect("within the limits");
         let lines = run.events().iter().map(|event| run.line(event));
         let texts = lines.map(|line| serde_json::to_string(&line).expect("plain data"));
@@ -30,8 +31,8 @@ proptest! {
     #[test]
     fn what_is_restored_goes_on_alike(
         encounter in prop_oneof![fight_in_every_direction(), ambush()],
-        presses in presses(),
-        other in presses(),
+        presses in prop_oneof![presses(), meddling()],
+        other in prop_oneof![presses(), meddling()],
         (at, away) in (1..90u32, 1..40u32),
     ) {
         let plan = plan(&encounter);
@@ -80,9 +81,84 @@ proptest! {
     }
 }
 
-fn saved_lines(plan: &Arc<Plan>, presses: &Presses, at: u32) -> usize {
+/// Where the other process finds what it is to play on from.
+const FOLDER: &str = "TIN_CROWN_TEST_SNAPSHOT";
+
+/// Not a test of its own: the other process of the test below.
+#[test]
+#[ignore = "run by `bytes_are_played_on_in_another_process`"]
+fn in_another_process() {
+    let folder = std::env::var_os(FOLDER).expect("the other process says where");
+    let read =
+        |name: &str| std::fs::read(std::path::Path::new(&folder).join(name)).expect("it is there");
+    let plan = plan_of(&String::from_utf8(read("encounter.toml")).expect("it is text"));
+    let saved = Snapshot::from_bytes(&plan, &read("snapshot")).expect("of this plan");
+    let mut run = Sim::open(&plan, 99);
+    run.restore(&saved).expect("of this plan");
+    let told = play(&mut run, &Vec::new(), 120);
+    let text: Vec<String> = told
+        .iter()
+        .map(|(lines, digest)| format!("{digest} {lines}"))
+        .collect();
+    std::fs::write(std::path::Path::new(&folder).join("told"), text.join("\n"))
+        .expect("it can be written");
+}
+
+#[test]
+fn bytes_are_played_on_in_another_process() {
+    let mut runner = proptest::test_runner::TestRunner::deterministic();
+    let encounters = prop_oneof![fight_in_every_direction(), ambush()];
+    for nth in 0..6u32 {
+        let mut new = |strategy: BoxedStrategy<Hands>| {
+            strategy
+                .new_tree(&mut runner)
+                .expect("there is one")
+                .current()
+        };
+        let hands = new(match nth % 2 {
+            0 => meddling().boxed(),
+            _ => presses().boxed(),
+        });
+        let encounter = encounters
+            .new_tree(&mut runner)
+            .expect("there is one")
+            .current();
+        let plan = plan(&encounter);
+        let mut run = Sim::open(&plan, 3);
+        play(&mut run, &hands, 20 + nth * 12);
+        let bytes = run.snapshot().to_bytes();
+        let told = play(&mut run, &Vec::new(), 120);
+        let told: Vec<String> = told
+            .iter()
+            .map(|(lines, digest)| format!("{digest} {lines}"))
+            .collect();
+        let folder = tempfile::tempdir().expect("there is room");
+        std::fs::write(folder.path().join("encounter.toml"), encounter.to_toml())
+            .expect("there is room");
+        std::fs::write(folder.path().join("snapshot"), bytes).expect("there is room");
+        let other = std::process::Command::new(std::env::current_exe().expect("this is one"))
+            .args([
+                "--exact",
+                "snapshots::in_another_process",
+                "--ignored",
+                "--quiet",
+            ])
+            .env(FOLDER, folder.path())
+            .output()
+            .expect("it runs");
+        assert!(
+            other.status.success(),
+            "{}",
+            String::from_utf8_lossy(&other.stdout)
+        );
+        let there = std::fs::read_to_string(folder.path().join("told")).expect("it wrote");
+        assert_eq!(there, told.join("\n"));
+    }
+}
+
+fn saved_lines(plan: &Arc<Plan>, hands: &Hands, at: u32) -> usize {
     let mut run = Sim::open(plan, 3);
-    play(&mut run, presses, at);
+    play(&mut run, hands, at);
     run.ledger().len()
 }
 

@@ -224,7 +224,7 @@ fn what_a_kind_took_over_is_found_fault_with_once() {
 }
 
 /// The encounters that a page shows, each checked and without fault.
-fn encounters(name: &str, page: &str) -> Vec<(String, std::sync::Arc<tin_crown::Plan>)> {
+pub fn encounters(name: &str, page: &str) -> Vec<(String, std::sync::Arc<tin_crown::Plan>)> {
     let blocks = page.split("```toml\n").skip(1);
     let blocks = blocks.filter_map(|rest| rest.split("```").next());
     blocks

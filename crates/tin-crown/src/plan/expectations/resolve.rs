@@ -210,6 +210,9 @@ impl One<'_> {
             by: by?,
             ending: pattern.ending,
             dry: pattern.dry,
+            despite: pattern.despite,
+            asked: pattern.asked,
+            kills: pattern.kills,
             over: pattern.over,
             down: pattern.down,
         })
@@ -335,7 +338,8 @@ impl One<'_> {
             | Happening::GuardBreak
             | Happening::Parry
             | Happening::Push
-            | Happening::Landing => return None,
+            | Happening::Landing
+            | Happening::Apply => return None,
         };
         if found.is_none() {
             let known = known.iter().map(String::as_str);

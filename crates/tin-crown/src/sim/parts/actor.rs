@@ -46,8 +46,10 @@ pub(crate) struct Actor {
     pub spent: Option<u16>,
     /// Whether a solid stopped it sideways, and up or down, on the last tick.
     pub stopped: [bool; 2],
-    /// Whether it is path of its motion.
+    /// Whether it is where its motion leads.
     pub arrived: bool,
+    /// Whether something else moves it.
+    pub posed: bool,
     /// Its number, which no other ever has.
     pub number: ActorIx,
     pub side: Option<SideIx>,
@@ -299,6 +301,11 @@ impl Legs {
 }
 
 impl Actor {
+    /// Whether something else moves it now. Its death is its own.
+    pub fn is_posed(&self) -> bool {
+        self.posed && self.alive && !self.dying
+    }
+
     /// Whether it rests on a tick.
     pub fn rests(&self, tick: Tick) -> bool {
         tick < self.rests_until

@@ -8,7 +8,7 @@ use std::sync::Arc;
 use super::actor::{Actor, Life};
 use super::rising::Rise;
 use super::windows::{Because, Scope, Window};
-use super::{clocked, launchers, meters, shots, solids};
+use super::{clocked, launchers, meters, posing, shots, solids};
 use crate::encounter::{Ending, Facing, MetersAt};
 use crate::geometry::Vec2;
 use crate::ledger::{Cast, Launched, LineId, What};
@@ -241,6 +241,7 @@ fn come(plan: &Plan, state: &mut State, back: &Return) {
     if back.anew {
         renew(plan, state, back);
     }
+    posing::come(state, index);
     let actor = &mut state.actors[index];
     actor.came = tick;
     actor.at = back.at;
@@ -309,6 +310,7 @@ fn renew(plan: &Plan, state: &mut State, back: &Return) {
     let actor = &mut state.actors[index];
     actor.rank = old.rank;
     actor.buttons = old.buttons;
+    actor.posed = old.posed;
     let life = &mut actor.life;
     life.lives = old.life.lives;
     life.checkpoint = old.life.checkpoint;

@@ -4,6 +4,7 @@ use super::actor::{Actor, Swing};
 use crate::encounter::Phase;
 use crate::ledger::{LineId, What};
 use crate::plan::{AttackIx, AttackPlan, BoxPlan, BoxSet, ButtonIx, Plan, Start};
+use crate::reason::Despite;
 use crate::sim::phases::record;
 use crate::sim::slot::Slot;
 use crate::sim::state::State;
@@ -85,6 +86,7 @@ pub(crate) fn end(plan: &Plan, state: &mut State, index: Slot, cause: Option<Lin
     let what = What::Attack {
         attack: swing.attack,
         over: Some(cut),
+        despite: None,
     };
     let event = state.tell(Some(index), what);
     event.caused_by(cause.or(Some(swing.line)));
@@ -144,20 +146,66 @@ pub(crate) fn start_one(plan: &Plan, state: &mut State, index: Slot) {
         Start::Entry => mind.line,
         Start::Clock { .. } => mind.line.filter(|_| by_states & (1 << nth) != 0),
     };
+    start(plan, state, index, AttackIx::new(nth), cause, None);
+}
+
+/// What would keep an actor from starting an attack now, but for what calls for it.
+pub(crate) fn obstacle(
+    plan: &Plan,
+    state: &State,
+    index: Slot,
+    attack: AttackIx,
+) -> Option<Despite> {
+    let (actor, bit) = (&state.actors[index], 1 << attack.0);
+    let spec = plan.spec_of(actor.spec);
+    let (by_states, _) = spec.by_states();
+    let own = actor.life.mind.state;
+    let named = own.map_or(0, |own| spec.states[own.index()].attacks);
+    let cancels = under_way(plan, actor, state.tick).map(|(other, phase)| {
+        let cancels = &spec.attacks[other.index()].cancels;
+        cancels[phase as usize].attacks
+    });
+    let readiness = &state.stock.attacks[actor.life.own.attacks.start + attack.index()];
+    if by_states & bit & !named != 0 {
+        Some(Despite::State)
+    } else if cancels.is_some_and(|cancels| cancels & bit == 0) {
+        Some(Despite::Attack)
+    } else if state.tick < readiness.from {
+        Some(Despite::Cooldown)
+    } else {
+        None
+    }
+}
+
+/// An attack begins; one that is under way is cut short.
+pub(crate) fn start(
+    plan: &Plan,
+    state: &mut State,
+    index: Slot,
+    attack: AttackIx,
+    cause: Option<LineId>,
+    despite: Option<Despite>,
+) {
     end(plan, state, index, cause, true);
+    let spec = state.spec(plan, index);
+    let own = &spec.attacks[attack.index()];
     // One press starts one attack.
-    if let Start::Press(button) = spec.attacks[nth].starts {
+    if let Start::Press(button) = own.starts {
+        let first = state.actors[index].life.own.attacks.start;
         for (other, attack) in spec.attacks.iter().enumerate() {
             if attack.starts == Start::Press(button) {
                 state.stock.attacks[first + other].pressed = None;
             }
         }
     }
-    let attack = AttackIx::new(nth);
-    let what = What::Attack { attack, over: None };
+    let what = What::Attack {
+        attack,
+        over: None,
+        despite,
+    };
     let event = state.tell(Some(index), what);
     let line = event.caused_by(cause).id;
-    record::cue(state, index, spec.attacks[nth].cue, Some(line));
+    record::cue(state, index, own.cue, Some(line));
     state.lists.swinging.push(index);
     let actor = &mut state.actors[index];
     actor.life.swings += 1;

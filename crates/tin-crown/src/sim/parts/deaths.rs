@@ -3,7 +3,7 @@
 use super::actor::{Comeback, Doom, Dying, Legs};
 use super::appearing::{self, Return};
 use super::meters::{self, Source};
-use super::{edge, groups, hits, resets, rising, shots, solids};
+use super::{edge, groups, impact, resets, rising, shots, solids};
 use crate::encounter::{Ending, Facing};
 use crate::geometry::{Vec2, overlap};
 use crate::ledger::{Bearing, LineId, What};
@@ -49,7 +49,7 @@ pub(crate) fn is_gone(state: &State, index: Slot) -> bool {
 }
 
 fn begin(plan: &Plan, state: &mut State, index: Slot, doom: &Doom) {
-    hits::give_up(plan, state, index, doom.hit, Bearing::GuardDown);
+    impact::give_up(plan, state, index, doom.hit, Bearing::GuardDown);
     let what = What::Death {
         by: doom.by,
         of: doom.of,

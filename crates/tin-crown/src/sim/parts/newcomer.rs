@@ -116,6 +116,7 @@ impl Actor {
             spent: None,
             stopped: [false; 2],
             arrived: false,
+            posed: false,
             number: new.number,
             side: new.side,
             spec: breed.spec,

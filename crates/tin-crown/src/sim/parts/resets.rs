@@ -1,6 +1,7 @@
 //! Resets: others, or everything, put back as placed.
 
 use super::appearing::{self, Return};
+use super::posing::Posed;
 use super::{meters, shots};
 use crate::encounter::Ending;
 use crate::ledger::{LineId, What};
@@ -61,6 +62,7 @@ pub(crate) fn everything(plan: &Plan, state: &mut State) -> bool {
     for slot in plan.cast().map(Slot::placed) {
         let (actor, old) = (&mut fresh.actors[slot], &mut state.actors[slot]);
         actor.buttons = old.buttons;
+        actor.posed = old.posed;
         actor.life.lives = old.life.lives;
         actor.life.checkpoint = old.life.checkpoint;
         actor.life.reached = std::mem::take(&mut old.life.reached);
@@ -78,6 +80,8 @@ pub(crate) fn everything(plan: &Plan, state: &mut State) -> bool {
     }
     std::mem::swap(&mut fresh.log, &mut state.log);
     std::mem::swap(&mut fresh.script, &mut state.script);
+    std::mem::swap(&mut fresh.posed, &mut state.posed);
+    fresh.posed.iter_mut().for_each(Posed::begin_anew);
     std::mem::swap(&mut fresh.roll, &mut state.roll);
     fresh.roll.clear();
     fresh.outcome = state.outcome;

@@ -256,7 +256,11 @@ pub(crate) fn lift(plan: &Plan, state: &mut State, index: Slot, by: f64) {
         let rider = state.lists.bodies[nth];
         let actor = &state.actors[rider];
         let rider_spec = plan.spec_of(actor.spec);
-        let Some(body) = rider_spec.body.as_ref().filter(|_| actor.alive) else {
+        let Some(body) = rider_spec
+            .body
+            .as_ref()
+            .filter(|_| actor.alive && !actor.is_posed())
+        else {
             continue;
         };
         let Some(own) = body.span else { continue };

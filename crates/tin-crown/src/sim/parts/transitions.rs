@@ -2,7 +2,7 @@
 
 use super::actor::Swing;
 use super::appearing::Return;
-use super::{attacks, sensors, shots};
+use super::{attacks, posing, sensors, shots};
 use crate::amount::Amount;
 use crate::encounter::Ending;
 use crate::ledger::{LineId, What};
@@ -52,12 +52,21 @@ pub(crate) fn decide(plan: &Plan, state: &mut State) {
         let Some(from) = actor.life.mind.state.filter(|_| acts) else {
             continue;
         };
+        // Of who is told its state, the transition that leads there says why.
+        let told = actor
+            .posed
+            .then(|| posing::told_state(state, index))
+            .flatten();
+        if told == Some(from) {
+            continue;
+        }
         let go = &state.spec(plan, index).states[from.index()].go;
         let first = actor.life.own.transitions.start;
         let found = go.iter().enumerate().find_map(|(nth, go)| {
             let switch = &state.stock.switches[first + usize::from(go.slot)];
             let open = state.tick >= switch.from && !(go.once && switch.taken);
-            let why = open
+            let asked = told.is_none_or(|told| told == go.to);
+            let why = (open && asked)
                 .then(|| holds(plan, state, index, &go.when))
                 .flatten()?;
             Some((nth, why))
@@ -94,25 +103,34 @@ pub(crate) fn turn(plan: &Plan, state: &mut State, index: Slot) {
     let Some(turn) = state.pending.turns.pop_if(|turn| turn.who == index) else {
         return;
     };
-    let spec = state.spec(plan, index);
-    let go = &spec.states[turn.from.index()].go[turn.nth];
-    let to = &spec.states[go.to.index()];
-    let (tick, first) = (state.tick, state.actors[index].life.own.transitions.start);
+    let go = &state.spec(plan, index).states[turn.from.index()].go[turn.nth];
+    let first = state.actors[index].life.own.transitions.start;
     let switch = &mut state.stock.switches[first + usize::from(go.slot)];
     switch.taken = true;
-    switch.from = tick + go.cooldown;
-    let what = What::Enter {
-        state: go.to,
-        from: turn.from,
-    };
-    let event = state.tell(Some(index), what);
-    let line = event.caused_by(turn.why.cause).id;
+    switch.from = state.tick + go.cooldown;
+    enter(plan, state, index, go.to, turn.why);
+}
+
+/// An actor is in the state that it is told to be in.
+pub(crate) fn tell(plan: &Plan, state: &mut State, index: Slot, told: StateIx) {
+    if state.actors[index].life.mind.state != Some(told) {
+        enter(plan, state, index, told, Why::default());
+    }
+}
+
+/// An actor comes into a state.
+fn enter(plan: &Plan, state: &mut State, index: Slot, new: StateIx, why: Why) {
+    let spec = state.spec(plan, index);
+    let (tick, to) = (state.tick, &spec.states[new.index()]);
+    let from = state.actors[index].life.mind.state.unwrap_or(new);
+    let event = state.tell(Some(index), What::Enter { state: new, from });
+    let line = event.caused_by(why.cause).id;
     let actor = &mut state.actors[index];
     let mind = &mut actor.life.mind;
-    mind.state = Some(go.to);
+    mind.state = Some(new);
     mind.since = tick;
     mind.line = Some(line);
-    mind.noticed = turn.why.noticed.or(mind.noticed);
+    mind.noticed = why.noticed.or(mind.noticed);
     actor.entered = true;
     record::cue(state, index, to.cue, Some(line));
     let (by_states, _) = spec.by_states();

@@ -13,7 +13,8 @@ use crate::sim::state::State;
 
 /// Who is told on this tick which way to face keeps it in mind until it faces that way.
 pub(crate) fn tell(plan: &Plan, state: &mut State) {
-    while let Some(told) = script::told(plan, state) {
+    while let Some(told) = script::due(plan, state, |drill| &drill.told, |script| &mut script.told)
+    {
         let who = Slot::placed(told.who);
         let actor = &mut state.actors[who];
         actor.life.told = Some(told.to);

@@ -13,11 +13,12 @@ use crate::sim::parts::hits::Strike;
 use crate::sim::parts::memory::Told;
 use crate::sim::parts::shots::{self, End};
 use crate::sim::parts::windows::Because;
-use crate::sim::parts::{deaths, edge, goals, meters, pickups};
+use crate::sim::parts::{deaths, edge, goals, meters, outside, pickups};
 use crate::sim::state::State;
 use crate::verdict::Verdict;
 
 pub(crate) fn run(plan: &Plan, state: &mut State) {
+    outside::run(plan, state);
     for nth in 0..state.contacts.judgement.order.len() {
         let index = state.contacts.judgement.order[nth];
         let candidate = state.contacts.judgement.candidates[index as usize];

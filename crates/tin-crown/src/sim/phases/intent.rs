@@ -2,13 +2,13 @@
 //! do.
 
 use crate::geometry::Facing;
-use crate::ledger::What;
+use crate::ledger::{Unheeded, What};
 use crate::plan::drills::{JUMP, LEFT};
 use crate::plan::{Drive, Edge, Plan};
 use crate::sim::observer::Observer;
 use crate::sim::parts::turning::Can;
 use crate::sim::parts::{
-    attacks, driving, guards, launchers, meters, script, sensors, transitions, turning,
+    attacks, driving, guards, launchers, meters, posing, script, sensors, transitions, turning,
 };
 use crate::sim::slot::Slot;
 use crate::sim::state::State;
@@ -21,12 +21,17 @@ pub(crate) fn run(plan: &Plan, state: &mut State, observer: &mut impl Observer) 
     }
     press(plan, state);
     turning::tell(plan, state);
+    posing::tell(plan, state);
     sensors::run(plan, state);
     observer.perceived(plan, state);
     transitions::decide(plan, state);
     for nth in 0..state.lists.order.len() {
         let index = state.lists.order[nth];
         let actor = &state.actors[index];
+        if actor.is_posed() {
+            posing::act(plan, state, index);
+            continue;
+        }
         if !actor.alive || actor.dying || actor.rests(state.tick) {
             continue;
         }
@@ -90,7 +95,8 @@ fn heed(plan: &Plan, state: &mut State, edge: Edge) {
     }
     if edge.ignored {
         let button = edge.button;
-        state.tell(Some(who), What::Ignored { button });
+        let what = What::Ignored(Unheeded::Press(button));
+        state.tell(Some(who), what);
         return;
     }
     let (rests, stunned) = (actor.rests(tick), actor.is_stunned(tick));

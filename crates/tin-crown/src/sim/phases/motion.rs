@@ -7,7 +7,7 @@ use crate::sim::parts::actor::{Actor, Ground};
 use crate::sim::parts::driving::{Step, set_out};
 use crate::sim::parts::rising;
 use crate::sim::parts::solids::{Mover, beneath, height_of, shift, sideways_out};
-use crate::sim::parts::{appearing, shots};
+use crate::sim::parts::{appearing, posing, shots};
 use crate::sim::slot::Slot;
 use crate::sim::state::State;
 
@@ -18,7 +18,7 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
     for nth in 0..state.lists.solids.len() {
         let index = state.lists.solids[nth];
         let actor = &state.actors[index];
-        if actor.alive && !actor.rests(state.tick) {
+        if actor.alive && (actor.is_posed() || !actor.rests(state.tick)) {
             move_solid(plan, state, index);
         }
     }
@@ -46,6 +46,10 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
 fn move_one(plan: &Plan, state: &mut State, index: Slot) {
     let (actor, legs) = (&mut state.actors[index], &state.legs[index]);
     if !actor.alive || legs.is_solid {
+        return;
+    }
+    if actor.is_posed() {
+        posing::go(plan, state, index);
         return;
     }
     if actor.rests(state.tick) {
@@ -138,10 +142,21 @@ fn move_solid(plan: &Plan, state: &mut State, index: Slot) {
     let Some(solid) = &state.spec(plan, index).solid else {
         return;
     };
-    let before = state.actors[index].at;
-    let step = set_out(plan, state, index);
-    move_freely(&mut state.actors[index], step);
-    let up = state.actors[index].life.rise.velocity / f64::from(plan.rate);
+    let own = &state.actors[index];
+    let (before, low) = (own.at, own.life.rise.at);
+    let posed = own.is_posed();
+    let up = if posed {
+        // A jump carries nobody.
+        if posing::go(plan, state, index) {
+            return;
+        }
+        let rise = &mut state.actors[index].life.rise;
+        std::mem::replace(&mut rise.at, low) - low
+    } else {
+        let step = set_out(plan, state, index);
+        move_freely(&mut state.actors[index], step);
+        state.actors[index].life.rise.velocity / f64::from(plan.rate)
+    };
     let after = state.actors[index].at;
     let by = after - before;
     state.actors[index].at = before;
@@ -158,7 +173,7 @@ fn move_solid(plan: &Plan, state: &mut State, index: Slot) {
                 .spec_of(actor.spec)
                 .body
                 .as_ref()
-                .filter(|_| actor.alive)
+                .filter(|_| actor.alive && !actor.is_posed())
             else {
                 continue;
             };
