@@ -288,6 +288,7 @@ fn events(sim: &Sim) -> impl Iterator<Item = &Event> {
 fn hits(sim: &Sim, actor: ActorIx) -> Vec<ActorIx> {
     let took = |event: &&Event| match &event.what {
         What::Hit(hit) => hit.verdict.took_effect(),
+        What::Apply { .. } => true,
         _ => false,
     };
     let pairs = events(sim).filter(took);

@@ -42,7 +42,9 @@ pub struct Matrix<'f> {
 struct Cell {
     landed: u32,
     guarded: u32,
-    /// How many of the hits killed outright.
+    /// How many effects came from outside.
+    applied: u32,
+    /// How many of them all killed outright.
     killed: u32,
     /// What each meter lost.
     taken: BTreeMap<MeterIx, Amount>,
@@ -200,7 +202,7 @@ impl<'f> Matrix<'f> {
         let mut cells: BTreeMap<(String, String), Cell> = BTreeMap::new();
         let within = |event: &&Event| event.tick >= self.from && event.tick <= self.to;
         for event in self.film.events().iter().filter(within) {
-            let (Some(who), Some(whom), Some(_)) = (event.who, event.whom, event.rule) else {
+            let (Some(who), Some(whom)) = (event.who, event.whom) else {
                 continue;
             };
             let key = (self.name(replay.root(who)), self.name(whom));
@@ -213,6 +215,11 @@ impl<'f> Matrix<'f> {
                         Verdict::Guarded => cell.guarded += 1,
                         verdict => *cell.rejected.entry(verdict).or_default() += 1,
                     }
+                }
+                What::Apply { kills, .. } => {
+                    let cell = cells.entry(key).or_default();
+                    cell.applied += 1;
+                    cell.killed += u32::from(*kills);
                 }
                 What::Meter {
                     meter,
@@ -250,6 +257,8 @@ impl<'f> Matrix<'f> {
         lines.splice(0..0, killed.map(|text| (Weight::SemiBold, text)));
         let guarded = count(cell.guarded, "guarded", "guarded");
         lines.extend(guarded.map(|text| (Weight::Regular, text)));
+        let applied = count(cell.applied, "effect from outside", "effects from outside");
+        lines.extend(applied.map(|text| (Weight::Regular, text)));
         for (verdict, times) in &cell.rejected {
             lines.push((
                 Weight::Regular,

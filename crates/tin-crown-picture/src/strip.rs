@@ -234,7 +234,7 @@ impl Strip {
 fn matters(event: &Event) -> bool {
     match &event.what {
         What::Hit(hit) => hit.verdict.took_effect(),
-        What::Death { .. } | What::Respawn { .. } => true,
+        What::Death { .. } | What::Respawn { .. } | What::Apply { .. } => true,
         _ => false,
     }
 }

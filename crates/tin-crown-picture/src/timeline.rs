@@ -221,7 +221,7 @@ impl<'t> Plot<'t> {
         }
         blows.draw(canvas, look, &self.lines);
         let mut y = self.bottom + 48.0;
-        blows::legend(canvas, look, y);
+        blows::legend(canvas, look, y, blows.from_outside());
         y += 30.0;
         let mut note = |text: String| {
             canvas.text(&Text {
@@ -270,7 +270,7 @@ fn busy(timeline: &Timeline<'_>, scale: &Scale) -> Vec<ActorIx> {
     let replay = timeline.film.replay();
     let mut busy = Vec::new();
     for event in timeline.film.events() {
-        if matches!(event.what, What::Hit(_)) && scale.shows(event.tick) {
+        if matches!(event.what, What::Hit(_) | What::Apply { .. }) && scale.shows(event.tick) {
             busy.extend(event.whom);
             busy.extend(event.who.map(|who| replay.root(who)));
         }

@@ -1,4 +1,4 @@
-//! Hits: a mark at whom, joined to who.
+//! Hits, and effects from outside: a mark at whom, joined to who.
 
 use std::collections::BTreeMap;
 
@@ -10,12 +10,13 @@ use crate::canvas::{Anchor, Canvas, Text, number};
 use crate::look::Look;
 use crate::text::{Weight, width};
 
-/// The outcome of a hit, as far as a mark shows it.
+/// The outcome of a hit, as far as a mark shows it; or an effect from outside.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub(crate) enum Blow {
     Rejected,
     Guarded,
     Landed,
+    Applied,
 }
 
 impl Blow {
@@ -32,6 +33,7 @@ impl Blow {
             Blow::Landed => "hit that landed",
             Blow::Guarded => "guarded hit",
             Blow::Rejected => "touch without effect",
+            Blow::Applied => "effect from outside",
         }
     }
 }
@@ -77,22 +79,24 @@ impl Blows {
         let mut found: BTreeMap<_, Shared> = BTreeMap::new();
         let mut hits = 0;
         for event in plot.timeline.film.events() {
-            let (What::Hit(hit), Some(who), Some(whom)) = (&event.what, event.who, event.whom)
-            else {
-                continue;
+            let blow = match &event.what {
+                What::Hit(hit) => Blow::of(hit.verdict),
+                What::Apply { .. } => Blow::Applied,
+                _ => continue,
             };
+            let Some(whom) = event.whom else { continue };
             if !plot.scale.shows(event.tick) {
                 continue;
             }
             let drawn = |actor: &ActorIx| plot.lines.contains_key(actor);
-            let who = [who, replay.root(who)].into_iter().find(drawn);
+            let acts = event.who.map(|who| [who, replay.root(who)]);
+            let who = acts.into_iter().flatten().find(drawn);
             if !drawn(&whom) && who.is_none() {
                 continue;
             }
-            hits += 1;
+            hits += usize::from(blow != Blow::Applied);
             let who = who.filter(|_| apart);
             let x = plot.scale.at(event.tick);
-            let blow = Blow::of(hit.verdict);
             let key = (blow, (x / NEAR) as i64, who, whom);
             let shared = found.entry(key).or_insert(Shared {
                 blow,
@@ -108,6 +112,11 @@ impl Blows {
             hits,
             crowded: false,
         }
+    }
+
+    /// Whether there are effects from outside.
+    pub fn from_outside(&self) -> bool {
+        self.marks.iter().any(|mark| mark.blow == Blow::Applied)
     }
 
     pub fn drawn(&self) -> usize {
@@ -170,7 +179,7 @@ fn arrow(canvas: &mut Canvas, look: &Look, [x, y]: [f64; 2]) {
 
 fn join(canvas: &mut Canvas, look: &Look, blow: Blow, x: f64, [from, to]: [f64; 2]) {
     let style: Vec<(&str, &str)> = match blow {
-        Blow::Landed => vec![("stroke", look.oxblood), ("stroke-width", "1.1")],
+        Blow::Landed | Blow::Applied => vec![("stroke", look.oxblood), ("stroke-width", "1.1")],
         Blow::Guarded => vec![
             ("stroke", look.verdigris),
             ("stroke-width", "1.1"),
@@ -196,6 +205,18 @@ fn mark(canvas: &mut Canvas, look: &Look, blow: Blow, [x, y]: [f64; 2]) {
             ),
             &[("fill", look.oxblood)],
         ),
+        Blow::Applied => canvas.path(
+            &format!(
+                "M{left} {0}L{1} {top}L{right} {0}L{1} {bottom}Z",
+                number(y),
+                number(x)
+            ),
+            &[
+                ("fill", look.ground),
+                ("stroke", look.oxblood),
+                ("stroke-width", "1.8"),
+            ],
+        ),
         Blow::Guarded => canvas.path(
             &format!("M{left} {top}H{right}V{bottom}H{left}Z"),
             &[
@@ -211,7 +232,7 @@ fn mark(canvas: &mut Canvas, look: &Look, blow: Blow, [x, y]: [f64; 2]) {
     }
 }
 
-pub(super) fn legend(canvas: &mut Canvas, look: &Look, y: f64) {
+pub(super) fn legend(canvas: &mut Canvas, look: &Look, y: f64, from_outside: bool) {
     let mut x = 40.0;
     let words = |canvas: &mut Canvas, x: &mut f64, text: &str| {
         canvas.text(&Text {
@@ -227,7 +248,11 @@ pub(super) fn legend(canvas: &mut Canvas, look: &Look, y: f64) {
     };
     arrow(canvas, look, [x, y]);
     words(canvas, &mut x, "who hits");
-    for blow in [Blow::Landed, Blow::Guarded, Blow::Rejected] {
+    let all = [Blow::Landed, Blow::Guarded, Blow::Rejected, Blow::Applied];
+    for blow in all
+        .into_iter()
+        .filter(|blow| from_outside || *blow != Blow::Applied)
+    {
         mark(canvas, look, blow, [x, y]);
         words(canvas, &mut x, blow.words());
     }
