@@ -321,7 +321,7 @@ impl<'i> Choice<'i> {
                 return crate::syntax::set::whole(self, steps, at);
             };
             if let crate::finding::Step::Key(key) = first {
-                match key.as_str() {
+                match &**key {
                     #(#arms)*
                     _ => {}
                 }

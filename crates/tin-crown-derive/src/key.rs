@@ -196,7 +196,7 @@ impl Key {
         }
         let hides = self.hides.iter();
         Some(quote! {
-            if ![#(#hides),*].contains(&key.as_str()) {
+            if ![#(#hides),*].contains(&&**key) {
                 match crate::syntax::Syntax::set(&mut self.#field, steps, at) {
                     Err(missed) if missed.depth == 0 => {}
                     done => return done,

@@ -250,7 +250,7 @@ impl Table<'_> {
                     return crate::syntax::set::whole(self, steps, at);
                 };
                 if let crate::finding::Step::Key(key) = first {
-                    match key.as_str() {
+                    match &**key {
                         #(#arms)*
                         _ => {}
                     }

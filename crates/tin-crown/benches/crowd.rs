@@ -22,15 +22,36 @@ const ROUNDS: usize = 5;
 fn main() {
     println!("Cost per actor and tick, median of {ROUNDS} rounds taken in turn, in ns:");
     println!(
-        "{:>7} {:>6} {:>9} {:>9} {:>9} {:>14} {:>9}",
-        "actors", "ticks", "sampled", "swept", "by hand", "sampled/hand", "hits"
+        "{:>7} {:>6} {:>9} {:>9} {:>9} {:>9} {:>14} {:>14} {:>9}",
+        "actors",
+        "ticks",
+        "sampled",
+        "swept",
+        "pairs",
+        "grid",
+        "sampled/hand",
+        "swept/sampled",
+        "hits"
     );
-    for (actors, ticks) in [(100, 2400), (1_000, 480), (10_000, 120)] {
+    let sizes = [
+        (4, 40_000),
+        (12, 15_000),
+        (30, 6_000),
+        (100, 2_400),
+        (1_000, 480),
+        (10_000, 120),
+        (100_000, 20),
+    ];
+    let largest = std::env::args().skip(1).find_map(|own| own.parse().ok());
+    let largest = largest.unwrap_or(usize::MAX);
+    for (actors, ticks) in sizes.into_iter().filter(|(actors, _)| *actors <= largest) {
         let crowd = Crowd::new(actors);
         let sampled = crowd.plan(Contact::Sampled, ticks);
         let swept = crowd.plan(Contact::Swept, ticks);
-        let mut times = [const { Vec::new() }; 3];
-        let mut hits = [0; 3];
+        // Nobody would compare all pairs of more.
+        let pairs = actors <= 1_000;
+        let mut times = [const { Vec::new() }; 4];
+        let mut hits = [0; 4];
         for _ in 0..ROUNDS {
             let mut time = |which: usize, run: &dyn Fn() -> usize| {
                 let start = Instant::now();
@@ -39,19 +60,30 @@ fn main() {
             };
             time(0, &|| replayed(&sampled));
             time(1, &|| replayed(&swept));
-            time(2, &|| crowd.by_hand(ticks));
+            if pairs {
+                time(2, &|| crowd.by_hand(ticks, false));
+            }
+            time(3, &|| crowd.by_hand(ticks, true));
         }
-        assert_eq!(hits[0], hits[2], "both ways must come to the same hits");
+        assert_eq!(hits[0], hits[3], "both ways must come to the same hits");
+        assert!(!pairs || hits[2] == hits[3], "all pairs find the same hits");
         let each = times.map(|mut times| {
             times.sort_by(f64::total_cmp);
-            times[ROUNDS / 2] * 1e9 / (actors as f64 * f64::from(ticks))
+            let median = times.get(ROUNDS / 2).copied().unwrap_or(f64::INFINITY);
+            median * 1e9 / (actors as f64 * f64::from(ticks))
         });
+        let by_pairs = if pairs {
+            format!("{:.1}", each[2])
+        } else {
+            String::new()
+        };
         println!(
-            "{actors:>7} {ticks:>6} {:>9.1} {:>9.1} {:>9.1} {:>14.2} {:>9}",
+            "{actors:>7} {ticks:>6} {:>9.1} {:>9.1} {by_pairs:>9} {:>9.1} {:>14.2} {:>14.2} {:>9}",
             each[0],
             each[1],
-            each[2],
-            each[0] / each[2],
+            each[3],
+            each[0] / each[2].min(each[3]),
+            each[1] / each[0],
             hits[0]
         );
     }
@@ -129,15 +161,15 @@ impl Crowd {
             let patrol = Kind::new().motion(Motion::patrol(walker.low, walker.high, walker.speed));
             encounter = encounter.place(
                 Placement::new("walker", [walker.x, walker.y])
-                    .id(format!("w{index:05}"))
+                    .id(format!("w{index:06}"))
                     .with(patrol),
             );
         }
         encounter.plan().expect("the crowd has no errors")
     }
 
-    /// What somebody would write for just this: arrays, a uniform grid, one overlap test.
-    fn by_hand(&self, ticks: u32) -> usize {
+    /// What somebody would write for just this: arrays, one overlap test, and all pairs or a uniform grid.
+    fn by_hand(&self, ticks: u32, uses_grid: bool) -> usize {
         let dt = 1.0 / f64::from(RATE);
         let cells = ((self.side / (1.5 * SIZE)) as usize).max(1);
         let cell = |v: f64| ((v.max(0.0) * cells as f64 / self.side) as usize).min(cells - 1);
@@ -168,7 +200,30 @@ impl Crowd {
                         walker.x += *heading * walker.speed * dt;
                     }
                 }
-                grid[cell(walker.y) * cells + cell(walker.x)].push(index as u32);
+                if uses_grid {
+                    grid[cell(walker.y) * cells + cell(walker.x)].push(index as u32);
+                }
+            }
+            let mut shove = |who: usize, whom: usize, walkers: &[Walker]| {
+                let (walker, other) = (&walkers[who], &walkers[whom]);
+                let inside = SIZE - 1e-6;
+                if whom != who
+                    && (walker.x - other.x).abs() < inside
+                    && (walker.y - other.y).abs() < inside
+                    && shielded[whom] <= tick
+                {
+                    shielded[whom] = tick + AFTER_HIT;
+                    health[whom] -= 1000;
+                    log.push((tick, who as u32, whom as u32));
+                }
+            };
+            if !uses_grid {
+                for who in 0..walkers.len() {
+                    for whom in 0..walkers.len() {
+                        shove(who, whom, &walkers);
+                    }
+                }
+                continue;
             }
             for (who, walker) in walkers.iter().enumerate() {
                 let (left, right) = (cell(walker.x - SIZE), cell(walker.x + SIZE));
@@ -176,17 +231,7 @@ impl Crowd {
                 for row in low..=high {
                     for column in left..=right {
                         for &whom in &grid[row * cells + column] {
-                            let other = &walkers[whom as usize];
-                            let inside = SIZE - 1e-6;
-                            if whom as usize != who
-                                && (walker.x - other.x).abs() < inside
-                                && (walker.y - other.y).abs() < inside
-                                && shielded[whom as usize] <= tick
-                            {
-                                shielded[whom as usize] = tick + AFTER_HIT;
-                                health[whom as usize] -= 1000;
-                                log.push((tick, who as u32, whom));
-                            }
+                            shove(who, whom as usize, &walkers);
                         }
                     }
                 }

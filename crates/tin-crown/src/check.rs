@@ -68,7 +68,7 @@ pub fn check(bytes: &[u8]) -> Checked {
         let locate = |path: &Path| document.locate(path, Part::Value);
         plan.expectations.locate(locate);
         let base = Path::root().key("drill");
-        plan.order_drills(|name| Some(document.locate(&base.key(name), Part::Key)?.start));
+        plan.order_drills(|name| Some(document.locate(&base.named(name), Part::Key)?.start));
     }
     Checked {
         encounter,
@@ -125,7 +125,7 @@ impl Encounter {
 /// The tag of a kind or placement that is nearest to another, and where it is given first.
 fn nearest_tag(encounter: &Encounter, tag: &str) -> Option<(String, Path)> {
     let kinds = encounter.kinds.iter().flat_map(|(name, kind)| {
-        let path = Path::root().key("kind").key(name).key("tags");
+        let path = Path::root().key("kind").named(name).key("tags");
         let tags = kind.tags.iter().flatten().enumerate();
         tags.map(move |(nth, tag)| (tag, path.index(nth)))
     });
@@ -147,7 +147,11 @@ fn judged(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
         plan,
         mut findings,
         paths,
+        laid,
     } = plan::resolve(encounter);
+    if let Some(laid) = &laid {
+        lint::spelling(&mut findings, encounter, laid);
+    }
     if let Some(plan) = &plan {
         lint::check(&mut findings, plan, &paths);
     }

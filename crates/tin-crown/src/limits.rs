@@ -29,7 +29,7 @@ pub const FILE_BYTES: u64 = 8 * 1024 * 1024;
 /// How deeply tables and arrays may nest in a file.
 pub const NESTING: usize = 64;
 /// How many placed actors an encounter may have, copies counted.
-pub const PLACED: usize = 20_000;
+pub const PLACED: usize = 100_000;
 /// How many kinds an encounter may have.
 pub const KINDS: usize = 2_000;
 /// How many hitboxes, and how many hurtboxes, one kind may have.
@@ -84,11 +84,11 @@ pub const LEDGER_LINES: usize = 2_000_000;
 /// How many pairs of boxes may touch on one tick.
 pub const TOUCHES: usize = 500_000;
 /// How many actors may be there at once.
-pub const ALIVE: usize = 32_000;
+pub const ALIVE: usize = 200_000;
 /// How many actors may appear on one tick, those of tick 0 apart.
 pub const LAUNCHES: usize = 16_000;
 /// How many actors may be launched in one drill.
-pub const LAUNCHED: usize = 200_000;
+pub const LAUNCHED: usize = 500_000;
 /// How many makers an actor may have one above the other: what is launched has one, what that
 /// launches or leaves behind two, and so on.
 pub const CHAIN: usize = 16;

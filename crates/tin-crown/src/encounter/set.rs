@@ -106,8 +106,9 @@ impl Encounter {
         let document = Document::of(value.into().0);
         let findings = RefCell::new(Findings::new());
         let at = At::new(&document, path, &findings);
-        Syntax::set(self, path.steps(), at).map_err(|Missed { depth, known }| {
-            let step = path.steps().get(depth);
+        let steps = path.steps();
+        Syntax::set(self, &steps, at).map_err(|Missed { depth, known }| {
+            let step = steps.get(depth);
             let near = match step {
                 Some(Step::Key(key)) => nearest(key, known.iter().map(String::as_str)),
                 _ => None,

@@ -171,10 +171,10 @@ impl fmt::Display for Finding {
             Severity::Note => "note",
         };
         write!(f, "{severity}[{}]", self.code)?;
-        match (self.line_column, self.path.steps()) {
-            (Some((line, column)), []) => write!(f, " at {line}:{column}")?,
+        match (self.line_column, self.path.is_root()) {
+            (Some((line, column)), true) => write!(f, " at {line}:{column}")?,
             (Some((line, column)), _) => write!(f, " at {line}:{column} ({})", self.path)?,
-            (None, []) => {}
+            (None, true) => {}
             (None, _) => write!(f, " at {}", self.path)?,
         }
         write!(f, ": {}", self.message)?;

@@ -1,19 +1,30 @@
 //! Where in the tree of an encounter a thing stands.
 
+use std::borrow::Cow;
+use std::cmp::Ordering;
 use std::fmt;
 use std::str::FromStr;
+use std::sync::Arc;
 
 use serde::{Serialize, Serializer};
 
 /// Where in the tree of an encounter a thing stands: `kind.beetle.hitbox.horns.size`.
-#[derive(Clone, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Hash)]
-pub struct Path(Vec<Step>);
+///
+/// Longer ones share what they begin with: one is made for every number that is looked at.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Hash)]
+pub struct Path(Option<Arc<Link>>);
+
+#[derive(Clone, Debug, PartialEq, Eq, Hash)]
+struct Link {
+    within: Path,
+    step: Step,
+}
 
 /// One step of a [`Path`].
 #[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub enum Step {
     /// A key of a table.
-    Key(String),
+    Key(Cow<'static, str>),
     /// An element of an array, counted from 0.
     Index(usize),
 }
@@ -25,8 +36,13 @@ impl Path {
     }
 
     /// This path and one key more.
-    pub fn key(&self, key: impl Into<String>) -> Path {
+    pub fn key(&self, key: impl Into<Cow<'static, str>>) -> Path {
         self.with(Step::Key(key.into()))
+    }
+
+    /// This path and one key more, which is a name that somebody gave.
+    pub fn named(&self, name: &str) -> Path {
+        self.with(Step::Key(name.to_owned().into()))
     }
 
     /// This path and one index more, counted from 0.
@@ -35,25 +51,46 @@ impl Path {
     }
 
     /// The steps, outermost first.
-    pub fn steps(&self) -> &[Step] {
-        &self.0
+    pub fn steps(&self) -> Vec<Step> {
+        let links = std::iter::successors(self.0.as_ref(), |link| link.within.0.as_ref());
+        let mut steps: Vec<Step> = links.map(|link| link.step.clone()).collect();
+        steps.reverse();
+        steps
+    }
+
+    /// Whether it is the whole file.
+    pub fn is_root(&self) -> bool {
+        self.0.is_none()
     }
 
     /// Whether `other` is this place or lies within it.
     pub fn contains(&self, other: &Path) -> bool {
-        other.0.starts_with(&self.0)
+        other.steps().starts_with(&self.steps())
     }
 
     fn with(&self, step: Step) -> Path {
-        let mut steps = self.0.clone();
-        steps.push(step);
-        Path(steps)
+        let within = self.clone();
+        Path(Some(Arc::new(Link { within, step })))
+    }
+}
+
+impl PartialOrd for Path {
+    fn partial_cmp(&self, other: &Path) -> Option<Ordering> {
+        Some(self.cmp(other))
+    }
+}
+
+/// By steps, outermost first.
+impl Ord for Path {
+    fn cmp(&self, other: &Path) -> Ordering {
+        self.steps().cmp(&other.steps())
     }
 }
 
 impl FromIterator<Step> for Path {
     fn from_iter<I: IntoIterator<Item = Step>>(steps: I) -> Path {
-        Path(steps.into_iter().collect())
+        let steps = steps.into_iter();
+        steps.fold(Path::root(), |path, step| path.with(step))
     }
 }
 
@@ -80,7 +117,7 @@ impl FromStr for Path {
             if key.is_empty() {
                 return Err(PathError);
             }
-            steps.push(Step::Key(key.to_owned()));
+            steps.push(Step::Key(key.to_owned().into()));
             while let Some(bracket) = rest.strip_prefix('[') {
                 let (place, after) = bracket.split_once(']').ok_or(PathError)?;
                 let place: usize = place.parse().map_err(|_| PathError)?;
@@ -88,7 +125,7 @@ impl FromStr for Path {
                 rest = after;
             }
             if rest.is_empty() {
-                return Ok(Path(steps));
+                return Ok(steps.into_iter().collect());
             }
             rest = rest.strip_prefix('.').ok_or(PathError)?;
         }
@@ -98,7 +135,7 @@ impl FromStr for Path {
 impl fmt::Display for Path {
     /// Elements of arrays are counted from 1 for people: `rule[2].damage`.
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        for (i, step) in self.0.iter().enumerate() {
+        for (i, step) in self.steps().iter().enumerate() {
             match step {
                 Step::Key(key) if i == 0 => f.write_str(key)?,
                 Step::Key(key) => write!(f, ".{key}")?,

@@ -46,10 +46,11 @@ impl Bounds {
 
     /// Whether the two have a point in common, edges included.
     pub fn meets(self, other: Bounds) -> bool {
-        self.min.x <= other.max.x
-            && other.min.x <= self.max.x
-            && self.min.y <= other.max.y
-            && other.min.y <= self.max.y
+        // Without branches: which of them fails cannot be foreseen.
+        (self.min.x <= other.max.x)
+            & (other.min.x <= self.max.x)
+            & (self.min.y <= other.max.y)
+            & (other.min.y <= self.max.y)
     }
 
     /// Whether this holds nothing.

@@ -62,12 +62,12 @@ fn told(
     );
     let path = kinds::path(kind)
         .key("launcher")
-        .key(&launcher.name)
+        .named(&launcher.name)
         .key("ammo");
     findings.push(
         Finding::new(Code::AmmoRunsDry, path, message)
             .help("start with more, add a `reload` or `regen`, or place a pickup")
-            .related(kinds::path(kind).key("meter").key(meter), "this meter"),
+            .related(kinds::path(kind).key("meter").named(meter), "this meter"),
     );
 }
 

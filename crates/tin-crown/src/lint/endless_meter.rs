@@ -26,7 +26,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
                 "`{}` empties `{name}` of `{kind}`, and nothing comes of it when that is empty",
                 rule.name
             );
-            let path = kinds::path(kind).key("meter").key(name);
+            let path = kinds::path(kind).key("meter").named(name);
             findings.push(
                 Finding::new(Code::EndlessMeter, path, message)
                     .at_key()

@@ -43,7 +43,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
                 "`{name}` of `{kind}` can never hit anything: no rule pairs it with a hurtbox of a foe who \
                  is there"
             );
-            let path = kinds::path(kind).key("hitbox").key(name);
+            let path = kinds::path(kind).key("hitbox").named(name);
             findings.push(
                 Finding::new(Code::MeetsNothing, path, message)
                     .help(format!("write a rule with `hitbox = \"{kind}.{name}\"`")),

@@ -27,11 +27,13 @@ mod places;
 mod regen_outruns;
 mod respawn_in_hazard;
 mod skips_a_box;
+mod spelling;
 mod turning_body;
 mod unreachable_state;
 mod weak_spot_sticks_out;
 
 pub(crate) use allow::apply as allow;
+pub(crate) use spelling::check as spelling;
 
 use std::collections::BTreeSet;
 

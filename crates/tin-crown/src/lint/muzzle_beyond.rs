@@ -55,7 +55,7 @@ fn beyond(
     let maker = &plan.names.kinds[owner.kind];
     let path = kinds::path(maker)
         .key("launcher")
-        .key(&launcher.name)
+        .named(&launcher.name)
         .key("muzzle");
     let solids = plan.arena.solids.iter().filter(|solid| {
         // What is launched above a wall flies over it.

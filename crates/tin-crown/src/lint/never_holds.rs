@@ -17,7 +17,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
         }
         for state in &spec.states {
             let name = &plan.names.states[state.name];
-            let base = kinds::path(kind).key("state").key(name).key("go");
+            let base = kinds::path(kind).key("state").named(name).key("go");
             for (nth, go) in state.go.iter().enumerate() {
                 if let Some(why) = never(plan, spec, state, &go.when) {
                     let path = base.index(nth).key("when");

@@ -14,7 +14,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
         for (nth, launcher) in spec.launchers.iter().enumerate() {
             let child = plan.breed(breed.offspring[nth]);
             let made = plan.spec_of(child.spec);
-            let base = kinds::path(maker).key("launcher").key(&launcher.name);
+            let base = kinds::path(maker).key("launcher").named(&launcher.name);
             if !leaves(plan, made, launcher)
                 && !std::mem::replace(&mut told[launcher.launches.index()], true)
             {

@@ -56,6 +56,6 @@ fn of_actor(findings: &mut Findings, plan: &Plan, actor: &Actor, spec: &Spec) {
         .help(format!(
             "rename the meter to `{asked}`, or name it: damage = {{ amount = 1, meters = [\"{own}\"] }}"
         ))
-        .related(kinds::path(kind).key("meter").key(own), "this meter"),
+        .related(kinds::path(kind).key("meter").named(own), "this meter"),
     );
 }

@@ -38,7 +38,7 @@ fn of_meter(findings: &mut Findings, plan: &Plan, actor: &Actor, spec: &Spec, me
     if outrun.peek().is_some() && outrun.all(|outrun| outrun) {
         let kind = &plan.names.kinds[spec.kind];
         let name = &plan.names.meters[meter.name];
-        let path = kinds::path(kind).key("meter").key(name);
+        let path = kinds::path(kind).key("meter").named(name);
         let message = format!("`{name}` regains between two hits at least what any of them takes");
         findings.push(
             Finding::new(Code::RegenOutruns, path.key("regen"), message)

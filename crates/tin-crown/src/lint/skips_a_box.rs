@@ -114,7 +114,7 @@ fn paces(plan: &Plan) -> BTreeMap<SpecIx, Vec<Pace>> {
                 level: matches!(launcher.aim, AimPlan::Facing)
                     && launcher.spread == 0.0
                     && !spec.rotates,
-                path: base.key("launcher").key(&launcher.name).key("speed"),
+                path: base.key("launcher").named(&launcher.name).key("speed"),
             };
             let child = plan.breed(breed.offspring[nth]).spec;
             let paces = found.entry(child).or_default();

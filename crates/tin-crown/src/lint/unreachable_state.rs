@@ -30,7 +30,7 @@ fn of_kind(findings: &mut Findings, plan: &Plan, spec: &Spec) {
     {
         let name = &plan.names.states[state.name];
         let message = format!("nothing leads to state `{name}` of `{kind}`");
-        let path = kinds::path(kind).key("state").key(name);
+        let path = kinds::path(kind).key("state").named(name);
         findings.push(
             Finding::new(Code::UnreachableState, path, message)
                 .at_key()

@@ -62,7 +62,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
         let message = format!(
             "`{weak}` of `{kind}` {stands}: who runs into it {met}, and `{rule}` takes effect"
         );
-        let path = kinds::path(kind).key("hurtbox").key(weak);
+        let path = kinds::path(kind).key("hurtbox").named(weak);
         let rule = Path::root().key("rule").index(stomp.rule.index());
         findings.push(
             Finding::new(Code::WeakSpotSticksOut, path, message)

@@ -135,7 +135,7 @@ pub(super) fn resolve(
     let all = kind.attacks.iter();
     let plans: Vec<AttackPlan> = all
         .map(|(name, attack)| {
-            let path = base.key(name);
+            let path = base.named(name);
             check.name(path.clone(), name, "an attack");
             one(check, &path, name, attack, kind, boxes, scope)
         })
@@ -153,7 +153,7 @@ fn one(
     boxes: &Boxes<'_>,
     scope: &Scope<'_>,
 ) -> AttackPlan {
-    let mut ticks = |key: &str, length: Option<Duration>| {
+    let mut ticks = |key: &'static str, length: Option<Duration>| {
         length.map(|length| check.duration(path.key(key), length))
     };
     let phases = [
@@ -281,7 +281,7 @@ pub(super) fn start(
         }
         (None, Some(clock)) => {
             let base = path.key("clock");
-            let mut ticks = |key: &str, length: Option<Duration>| {
+            let mut ticks = |key: &'static str, length: Option<Duration>| {
                 length.map(|length| check.duration(base.key(key), length))
             };
             let every = ticks("every", clock.every).unwrap_or(Ticks(1));
@@ -383,11 +383,13 @@ fn shared_buttons(check: &mut Checker, base: &Path, kind: &Kind, plans: &[Attack
                 names[first], names[nth]
             );
             check.report(
-                Finding::new(Code::Contradiction, base.key(names[nth].as_str()), message)
-                    .at_key()
-                    .help(
-                        "use another button, or `followup = true` if it only follows another attack",
-                    ),
+                Finding::new(
+                    Code::Contradiction,
+                    base.named(names[nth].as_str()),
+                    message,
+                )
+                .at_key()
+                .help("use another button, or `followup = true` if it only follows another attack"),
             );
         }
     }

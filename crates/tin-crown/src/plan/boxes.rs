@@ -187,7 +187,7 @@ pub(super) fn shape(
 }
 
 fn pulse_plan(check: &mut Checker, base: &Path, pulse: &Pulse) -> PulsePlan {
-    let mut ticks = |key: &str, length: Option<Duration>| {
+    let mut ticks = |key: &'static str, length: Option<Duration>| {
         length.map_or(Ticks(0), |length| check.duration(base.key(key), length))
     };
     let (on, off) = (ticks("on", pulse.on), ticks("off", pulse.off));

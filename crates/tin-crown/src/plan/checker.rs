@@ -180,7 +180,6 @@ impl Checker {
         false
     }
 
-    /// Reports a name that means nothing here.
     /// The index of a name; one that means nothing is reported.
     pub fn find<I: Ix>(&mut self, path: Path, what: &str, name: &str, list: &List<I>) -> Option<I> {
         let found = list.find(name);
@@ -190,6 +189,7 @@ impl Checker {
         found
     }
 
+    /// Reports a name that means nothing here.
     pub fn unknown<'a>(
         &mut self,
         path: Path,

@@ -93,14 +93,13 @@ impl Plan {
                 names,
             })
         };
-        let ids: Vec<String> = self.actors.iter().map(|actor| actor.id.clone()).collect();
         // Only what is launched has two dots in its id.
         if text.matches('.').count() > 1 {
             let maker = text.split('.').next().unwrap_or_default();
             if self.actor(maker).is_ok() {
                 return chosen(Names::Launched);
             }
-            let near = nearest(maker, ids.iter().map(String::as_str));
+            let near = nearest(maker, self.names.ids.iter());
             return Err(ChoiceError {
                 what: format!("unknown actor `{maker}` that launches anything"),
                 help: match near {

@@ -1,12 +1,12 @@
 //! Every name that an encounter speaks of.
 
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeSet;
 
 use super::cast::Entrant;
 use super::checker::Checker;
 use super::drills::BUTTONS;
 use super::index::ButtonIx;
-use super::kinds;
+use super::kinds::{self, Laid};
 use super::names::{List, Names};
 use crate::encounter::{Encounter, Kind};
 use crate::finding::Path;
@@ -16,12 +16,13 @@ use crate::limits;
 pub(super) fn names(
     check: &mut Checker,
     encounter: &Encounter,
-    laid: &BTreeMap<String, Kind>,
+    laid: &Laid<'_>,
     entrants: &[Entrant<'_>],
 ) -> Option<Names> {
     valid_tags(check, laid, entrants);
     let all = || {
         laid.values()
+            .map(|kind| &**kind)
             .chain(entrants.iter().map(|entrant| entrant.with))
     };
     let effects = encounter.rules.iter().flat_map(|rule| {
@@ -37,7 +38,7 @@ pub(super) fn names(
     let exits = encounter.exits.iter().map(|exit| &exit.cue);
     let others = rules.chain(checkpoints).chain(exits).flatten();
     let names = Names {
-        kinds: List::new(laid.keys().cloned()),
+        kinds: List::new(laid.keys().map(|name| (*name).to_owned())),
         sides: List::new(all().filter_map(|kind| kind.side.clone())),
         tags: List::new(all().flat_map(|kind| kind.tags.clone().unwrap_or_default())),
         meters: List::new(all().flat_map(|kind| kind.meters.keys().cloned())),
@@ -52,7 +53,7 @@ pub(super) fn names(
     fit(check, &names).then_some(names)
 }
 
-fn valid_tags(check: &mut Checker, laid: &BTreeMap<String, Kind>, entrants: &[Entrant<'_>]) {
+fn valid_tags(check: &mut Checker, laid: &Laid<'_>, entrants: &[Entrant<'_>]) {
     for (name, kind) in laid {
         for tag in kind.tags.iter().flatten() {
             check.name(kinds::path(name).key("tags"), tag, "a tag");

@@ -55,7 +55,7 @@ pub(super) fn resolve(
     parts: &Parts<'_>,
 ) -> ConditionPlan {
     let sense = sense(check, base, condition, parts.kind);
-    let mut ticks = |key: &str, length: Option<Duration>| {
+    let mut ticks = |key: &'static str, length: Option<Duration>| {
         length.map(|length| check.duration(base.key(key), length))
     };
     let (after, lasting) = (
@@ -95,7 +95,7 @@ fn sense(
     condition: &Condition,
     kind: &Kind,
 ) -> Option<(SensorIx, bool)> {
-    let mut sensor = |key: &str, name: &Option<String>| {
+    let mut sensor = |key: &'static str, name: &Option<String>| {
         let name = name.as_ref()?;
         let found = kind.sensors.keys().position(|known| known == name);
         if found.is_none() {
@@ -130,7 +130,7 @@ fn meters(
     let Parts { kind, scope, .. } = *parts;
     let mut meters = Vec::new();
     for (name, level) in &condition.meters {
-        let path = base.key(name);
+        let path = base.named(name);
         if scope.own_meter(check, path.clone(), name, kind).is_none() {
             continue;
         }

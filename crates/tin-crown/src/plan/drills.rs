@@ -172,7 +172,7 @@ pub(super) fn resolve(
 ) -> (Vec<DrillPlan>, Vec<Vec<Later>>) {
     let base = Path::root().key("drill");
     let lasts = drills.iter().map(|(name, drill)| {
-        let path = base.key(name);
+        let path = base.named(name);
         check.name(path.clone(), name, "a drill");
         let last = Tick(check.duration(path.key("length"), drill.length).0);
         if last > Tick(limits::DRILL_TICKS) {
@@ -186,7 +186,7 @@ pub(super) fn resolve(
     });
     let lasts: Vec<Tick> = lasts.collect();
     let own = drills.iter().zip(&lasts).map(|((name, drill), last)| {
-        let own = Uses::own(check, &base.key(name), drill, *last, world);
+        let own = Uses::own(check, &base.named(name), drill, *last, world);
         (name.as_str(), own)
     });
     let mut scripts = Scripts {
@@ -208,7 +208,7 @@ pub(super) fn resolve(
                 told: uses.told(),
                 effects: uses.effects(),
                 poses: uses.poses(),
-                edges: uses.edges(check, &base.key(name).key("input"), world),
+                edges: uses.edges(check, &base.named(name).key("input"), world),
                 later: Vec::new(),
             };
             (plan, later)
@@ -257,7 +257,7 @@ impl<'a> Scripts<'a> {
         self.making.push(name);
         let mut uses = self.own.remove(name).unwrap_or_default();
         let mut later = Vec::new();
-        let base = Path::root().key("drill").key(name).key("begins");
+        let base = Path::root().key("drill").named(name).key("begins");
         let begins = &self.drills[name].begins.0;
         for (nth, begin) in begins.iter().enumerate() {
             let path = match begins.len() {

@@ -203,7 +203,7 @@ fn asks(check: &mut Checker, base: &Path, gate: &PartyGate, world: &World<'_>) -
     asks.extend(gate.guarding.map(Ask::Guarding));
     asks.extend(gate.stunned.map(Ask::Stunned));
     for (name, level) in &gate.meters {
-        let path = base.key("meter").key(name);
+        let path = base.key("meter").named(name);
         let Some(meter) = world.meter(check, path.clone(), name) else {
             continue;
         };

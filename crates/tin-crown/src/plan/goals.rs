@@ -195,7 +195,7 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, world: &World<
 
 fn needs(check: &mut Checker, base: &Path, needs: &Needs, world: &World<'_>) -> NeedsPlan {
     let scope = world.scope;
-    let mut group = |key: &str, text: &Option<String>| {
+    let mut group = |key: &'static str, text: &Option<String>| {
         let text = text.as_ref()?;
         scope.group(check, &base.key(key), text)
     };
@@ -210,7 +210,7 @@ fn needs(check: &mut Checker, base: &Path, needs: &Needs, world: &World<'_>) -> 
     }
     let mut meters = Vec::new();
     for (name, level) in &needs.meters {
-        let path = base.key("meter").key(name);
+        let path = base.key("meter").named(name);
         let meter = scope.find(check, path.clone(), "meter", name, &scope.names.meters);
         let mut portion =
             |key, level: Option<Portion>| level.map(|level| check.portion(path.key(key), level));

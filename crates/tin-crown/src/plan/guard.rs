@@ -93,7 +93,7 @@ pub(super) fn resolve(
         Some(arc) => angles(check, &base.key("arc"), arc),
         None => [-90.0, 90.0],
     };
-    let mut ticks = |key: &str, length: Option<Duration>| {
+    let mut ticks = |key: &'static str, length: Option<Duration>| {
         length.map_or(Ticks(0), |length| check.duration(base.key(key), length))
     };
     let (startup, break_stun) = (

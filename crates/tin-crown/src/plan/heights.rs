@@ -1,9 +1,7 @@
 //! Heights, resolved: only arenas that have them may speak of them.
 
-use std::collections::BTreeMap;
-
 use super::checker::Checker;
-use super::kinds;
+use super::kinds::{self, Laid};
 use crate::encounter::{
     ArenaHeight, BoxSpec, Chance, Encounter, Floor, Kind, Motion, Point, Ray, Region, ReturnTo,
     SensorSpec, Spots,
@@ -90,7 +88,7 @@ pub(super) fn of_place(check: &mut Checker, path: &Path, places: &Chance<Point>)
 }
 
 /// Reports every height that an arena without height cannot have, and gravity in the plane of one with.
-pub(super) fn check(check: &mut Checker, encounter: &Encounter, laid: &BTreeMap<String, Kind>) {
+pub(super) fn check(check: &mut Checker, encounter: &Encounter, laid: &Laid<'_>) {
     let arena = Path::root().key("arena");
     if encounter.arena.height.is_some() {
         if encounter.arena.gravity != 0.0 {
@@ -116,7 +114,7 @@ pub(super) fn check(check: &mut Checker, encounter: &Encounter, laid: &BTreeMap<
         see(path, solid.height.is_some());
     }
     for name in laid.keys() {
-        if let Some(kind) = encounter.kinds.get(name) {
+        if let Some(kind) = encounter.kinds.get(*name) {
             of_kind(&kinds::path(name), kind, &mut see);
         }
     }
@@ -164,26 +162,26 @@ fn of_kind(base: &Path, kind: &Kind, see: &mut impl FnMut(Path, bool)) {
     }
     for (key, boxes) in [("hitbox", &kind.hitboxes), ("hurtbox", &kind.hurtboxes)] {
         for (name, spec) in boxes {
-            own(base.key(key).key(name), spec);
+            own(base.key(key).named(name), spec);
         }
     }
     for (name, SensorSpec { area, .. }) in &kind.sensors {
         if let Some(area) = area {
-            own(base.key("sensor").key(name).key("area"), area);
+            own(base.key("sensor").named(name).key("area"), area);
         }
     }
     if let Some(area) = kind.pickup.as_ref().and_then(|pickup| pickup.area.as_ref()) {
         own(base.key("pickup").key("area"), area);
     }
     for (name, sensor) in &kind.sensors {
-        let path = base.key("sensor").key(name).key("ray");
+        let path = base.key("sensor").named(name).key("ray");
         if let Some(Ray { from, to }) = &sensor.ray {
             see(path.key("from"), is_high(from));
             see(path.key("to"), is_high(to));
         }
     }
     let states = kind.states.iter().filter_map(|(name, state)| {
-        let path = base.key("state").key(name).key("motion");
+        let path = base.key("state").named(name).key("motion");
         Some((path, state.motion.as_ref()?))
     });
     let own = kind.motion.iter().map(|own| (base.key("motion"), own));
@@ -210,7 +208,7 @@ fn of_kind(base: &Path, kind: &Kind, see: &mut impl FnMut(Path, bool)) {
         }
     }
     for (name, state) in &kind.states {
-        let path = base.key("state").key(name).key("teleport");
+        let path = base.key("state").named(name).key("teleport");
         let mut all = state.teleport.iter().flat_map(Chance::all);
         see(path, all.any(is_high));
     }
@@ -224,7 +222,7 @@ fn of_kind(base: &Path, kind: &Kind, see: &mut impl FnMut(Path, bool)) {
         see(path, high);
     }
     for (name, launcher) in &kind.launchers {
-        let path = base.key("launcher").key(name);
+        let path = base.key("launcher").named(name);
         let high = launcher.muzzle.as_ref().is_some_and(is_high);
         see(path.key("muzzle"), high);
         see(path.key("rise"), launcher.rise.is_some());

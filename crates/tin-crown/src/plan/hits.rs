@@ -108,7 +108,7 @@ pub(super) fn effect(
     names: &Names,
 ) -> EffectPlan {
     let stun = stun(check, base, effect.stun);
-    let mut meters = |key: &str, damage: &Option<Damage>| {
+    let mut meters = |key: &'static str, damage: &Option<Damage>| {
         damage
             .as_ref()
             .map(|damage| self::damage(check, &base.key(key), damage, names))
@@ -187,8 +187,9 @@ fn damage(check: &mut Checker, base: &Path, damage: &Damage, names: &Names) -> D
     }
     // A damage that is but a number is found there all the same.
     let amount = check.amount(base.key("amount"), damage.amount.unwrap_or_default());
-    let mut bound =
-        |key: &str, value: Option<f64>| value.map(|value| check.amount(base.key(key), value));
+    let mut bound = |key: &'static str, value: Option<f64>| {
+        value.map(|value| check.amount(base.key(key), value))
+    };
     let least = bound("chain_least", damage.chain_least).unwrap_or(Amount::ZERO);
     let most = bound("chain_most", damage.chain_most).unwrap_or(Amount::whole(1_000_000_000));
     let chain_add = damage.chain_add.map_or(Amount::ZERO, |add| {
@@ -273,7 +274,7 @@ fn bands(check: &mut Checker, base: &Path, damage: &Damage) -> Vec<(f64, Amount)
 
 /// A push, which holds the reins for `length` unless it says otherwise.
 pub(super) fn push(check: &mut Checker, path: &Path, push: &Push, length: Ticks) -> PushPlan {
-    let mut number = |key: &str, value: Option<f64>| {
+    let mut number = |key: &'static str, value: Option<f64>| {
         value.map(|value| check.number(path.key(key), value, &limits::VELOCITY))
     };
     let (away, up) = (number("away", push.away), number("up", push.up));

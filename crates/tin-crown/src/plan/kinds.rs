@@ -1,5 +1,6 @@
 //! Lays kinds over those they are like.
 
+use std::borrow::Cow;
 use std::collections::{BTreeMap, BTreeSet};
 
 use super::checker::Checker;
@@ -9,22 +10,28 @@ use crate::syntax::Syntax;
 
 /// Where a kind is written.
 pub(crate) fn path(name: &str) -> Path {
-    Path::root().key("kind").key(name)
+    Path::root().key("kind").named(name)
 }
 
+/// Every kind by its name, laid over those it is like.
+pub(crate) type Laid<'e> = BTreeMap<&'e str, Cow<'e, Kind>>;
+
 /// Every kind, laid over those it is like.
-pub(super) fn laid(check: &mut Checker, encounter: &Encounter) -> BTreeMap<String, Kind> {
-    let mut done: BTreeMap<String, Kind> = BTreeMap::new();
+pub(super) fn laid<'e>(check: &mut Checker, encounter: &'e Encounter) -> Laid<'e> {
+    let mut done = Laid::new();
     let mut in_circle: BTreeSet<&str> = BTreeSet::new();
     for (name, kind) in &encounter.kinds {
         check.name(path(name), name, "a kind");
+        if done.contains_key(name.as_str()) {
+            continue;
+        }
         // From the kind up to one that is done, or like nobody.
-        let mut line: Vec<(&str, &Kind)> = vec![(name, kind)];
-        let mut base = Kind::default();
+        let mut line: Vec<(&'e str, &'e Kind)> = vec![(name, kind)];
+        let mut base: Option<Cow<'e, Kind>> = None;
         while let Some(like) = line.last().and_then(|(_, kind)| kind.like.as_deref()) {
             let (last, _) = line[line.len() - 1];
             if let Some(ready) = done.get(like) {
-                base = ready.clone();
+                base = Some(ready.clone());
                 break;
             }
             if let Some(start) = line.iter().position(|(name, _)| *name == like) {
@@ -54,8 +61,12 @@ pub(super) fn laid(check: &mut Checker, encounter: &Encounter) -> BTreeMap<Strin
             line.push((known, kind));
         }
         for (name, kind) in line.into_iter().rev() {
-            base = Syntax::over(kind, &base);
-            done.insert(name.to_owned(), base.clone());
+            let own = match &base {
+                Some(base) => Cow::Owned(Syntax::over(kind, base.as_ref())),
+                None => Cow::Borrowed(kind),
+            };
+            base = Some(own.clone());
+            done.insert(name, own);
         }
     }
     done

@@ -148,7 +148,7 @@ pub(super) fn resolve(
     let base = base.key("launcher");
     let all = kind.launchers.iter();
     all.map(|(name, launcher)| {
-        let path = base.key(name);
+        let path = base.named(name);
         check.name(path.clone(), name, "a launcher");
         one(check, &path, name, launcher, kind, scope)
     })
@@ -195,7 +195,7 @@ fn one(
     let speed = check.chance(&base.key("speed"), &speed, |check, path, speed| {
         check.number(path, *speed, &limits::SPEED)
     });
-    let mut angle = |key: &str, angle: Option<f64>| {
+    let mut angle = |key: &'static str, angle: Option<f64>| {
         check.number(base.key(key), angle.unwrap_or(0.0), &limits::ARC)
     };
     let (spread, fan) = (angle("spread", launcher.spread), angle("fan", launcher.fan));

@@ -88,7 +88,7 @@ pub(super) fn resolve(
     let base = base.key("meter");
     let mut meters = Vec::new();
     for (name, spec) in &kind.meters {
-        let path = base.key(name);
+        let path = base.named(name);
         check.name(path.clone(), name, "a meter");
         let Some(max) = spec.max else {
             check.report(

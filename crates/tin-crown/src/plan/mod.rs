@@ -43,7 +43,6 @@ mod sensors;
 mod sizes;
 mod spec;
 mod specs;
-mod spelling;
 mod states;
 mod timing;
 
@@ -255,6 +254,11 @@ impl Plan {
 
     pub(crate) fn profile(&self, profile: ProfileIx) -> &[RuleIx] {
         &self.profiles[profile.index()].rules
+    }
+
+    /// How many sets of rules boxes give or take by.
+    pub(crate) fn profiles(&self) -> impl ExactSizeIterator<Item = ProfileIx> + use<> {
+        (0..self.profiles.len()).map(ProfileIx::new)
     }
 
     pub(crate) fn pauses_of(&self, profile: ProfileIx) -> &[PauseIx] {

@@ -276,7 +276,7 @@ fn walking(check: &mut Checker, base: &Path, walk: &Walk, kind: &Kind) -> Drive 
                 .help("for example: walk = { speed = 90, jump = 320 }"),
         );
     }
-    let mut number = |key: &str, value: Option<f64>, range| {
+    let mut number = |key: &'static str, value: Option<f64>, range| {
         value.map(|value| check.number(base.key(key), value, range))
     };
     let accel = number("accel", walk.accel, &limits::ACCELERATION);

@@ -1,10 +1,11 @@
 //! Of which kinds there can be an actor.
 
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::BTreeSet;
 
 use super::cast::Entrant;
 use super::checker::Checker;
 use super::index::{KindIx, TagIx};
+use super::kinds::Laid;
 use super::names::Names;
 use super::select::Group;
 use crate::encounter::{Kind, Who};
@@ -25,7 +26,7 @@ impl Present {
     pub fn new(
         names: &Names,
         kind_tags: &[Vec<TagIx>],
-        laid: &BTreeMap<String, Kind>,
+        laid: &Laid<'_>,
         entrants: &[Entrant<'_>],
     ) -> Present {
         let kinds = &names.kinds;
@@ -63,7 +64,7 @@ impl Present {
         }
         while let Some(kind) = open.pop() {
             if !std::mem::replace(&mut launched[kind], true) {
-                open.extend(brings(&laid[&kinds[KindIx::new(kind)]]));
+                open.extend(brings(&laid[kinds[KindIx::new(kind)].as_str()]));
             }
         }
         Present {

@@ -6,13 +6,14 @@ use super::breeds::Breeds;
 use super::cast::{self, Actor};
 use super::checker::Checker;
 use super::index::{ActorIx, DrillIx, TagIx};
+use super::kinds::Laid;
 use super::names::List;
 use super::present::Present;
 use super::scope::Scope;
 use super::specs::Specs;
 use super::{
     Expectations, Plan, arena, collect, drills, expectations, goals, heights, kinds, pairing,
-    rules, sizes, spelling,
+    rules, sizes,
 };
 use crate::encounter::Encounter;
 use crate::finding::{Findings, Path};
@@ -20,26 +21,29 @@ use crate::limits;
 use crate::printable::is_printable;
 
 /// The result of resolving an encounter.
-pub(crate) struct Resolution {
+pub(crate) struct Resolution<'e> {
     /// The plan, unless a finding is an error.
     pub plan: Option<Arc<Plan>>,
     pub findings: Findings,
     /// Where the actors are placed, in the order of ids.
     pub paths: Vec<Path>,
+    /// The kinds, each laid over those it is like, when all is resolved.
+    pub laid: Option<Laid<'e>>,
 }
 
-impl Resolution {
-    fn failed(check: Checker) -> Resolution {
+impl Resolution<'_> {
+    fn failed(check: Checker) -> Self {
         Resolution {
             plan: None,
             findings: check.findings,
             paths: Vec::new(),
+            laid: None,
         }
     }
 }
 
 /// Resolves an encounter: every name, number and duration is looked at.
-pub(crate) fn resolve(encounter: &Encounter) -> Resolution {
+pub(crate) fn resolve(encounter: &Encounter) -> Resolution<'_> {
     let mut check = checker(encounter);
     let laid = kinds::laid(&mut check, encounter);
     if !sizes::check(&mut check, encounter, &laid) {
@@ -114,11 +118,11 @@ pub(crate) fn resolve(encounter: &Encounter) -> Resolution {
     let own = encounter.drills.iter();
     let own = own.map(|(name, drill)| (name.as_str(), drill.expect.as_slice()));
     plan.expectations = expectations::resolve(&mut check, &plan, &encounter.expect, own);
-    spelling::check(&mut check, encounter, &laid);
     Resolution {
         plan: (!check.findings.has_errors()).then(|| Arc::new(plan)),
         findings: check.findings,
         paths,
+        laid: Some(laid),
     }
 }
 

@@ -160,7 +160,7 @@ fn plan(
                 .help("give it `damage`, `heal`, `kill`, `knockback` or `stun`"),
         );
     }
-    let mut ticks = |key: &str, length: Option<Duration>| {
+    let mut ticks = |key: &'static str, length: Option<Duration>| {
         length.map(|length| check.duration(path.key(key), length))
     };
     let every = ticks("every", rule.every).unwrap_or_default();

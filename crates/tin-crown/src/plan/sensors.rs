@@ -85,7 +85,7 @@ pub(super) fn resolve(
     let base = base.key("sensor");
     let all = kind.sensors.iter();
     all.filter_map(|(name, sensor)| {
-        let path = base.key(name);
+        let path = base.named(name);
         check.name(path.clone(), name, "a sensor");
         one(check, &path, name, sensor, scope, faces::rotates(kind))
     })

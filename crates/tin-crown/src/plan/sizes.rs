@@ -1,21 +1,15 @@
 //! Is there more of anything than there may be? Asked before all else, so that what comes after can
 //! count on it.
 
-use std::collections::BTreeMap;
-
 use super::checker::Checker;
-use super::kinds;
+use super::kinds::{self, Laid};
 use crate::encounter::{Encounter, Kind};
 use crate::finding::Path;
 use crate::limits;
 
 /// Whether all lists of an encounter are within their limits. `laid` are its kinds with what they
 /// take over from others.
-pub(super) fn check(
-    check: &mut Checker,
-    encounter: &Encounter,
-    laid: &BTreeMap<String, Kind>,
-) -> bool {
+pub(super) fn check(check: &mut Checker, encounter: &Encounter, laid: &Laid<'_>) -> bool {
     let root = Path::root();
     let mut fits = true;
     let mut at_most = |path: Path, count: usize, most: usize, what: &str| {
@@ -41,7 +35,7 @@ pub(super) fn check(
     let count = encounter.arena.solids.len();
     at_most(solids, count, limits::SOLIDS, "solids");
     for (name, drill) in &encounter.drills {
-        let path = root.key("drill").key(name);
+        let path = root.key("drill").named(name);
         for (key, count, most, what) in [
             ("input", drill.input.len(), limits::INPUTS, "inputs"),
             ("apply", drill.apply.len(), limits::POSES, "effects"),
@@ -62,12 +56,12 @@ pub(super) fn check(
     }
     for (name, kind) in laid {
         // What is taken over is told where it is written.
-        let like = kind.like.as_ref().and_then(|like| laid.get(like));
+        let like = kind.like.as_ref().and_then(|like| laid.get(like.as_str()));
         of_kind(&kinds::path(name), kind, &mut |path, count, most, what| {
             let mut told = false;
             if let Some(like) = like {
-                of_kind(&kinds::path(name), like, &mut |other, more, most, _| {
-                    told |= other == path && more > most;
+                of_kind(&kinds::path(name), like, &mut |other, _, _, _| {
+                    told |= other == path
                 });
             }
             if !told {
@@ -78,8 +72,8 @@ pub(super) fn check(
     fits
 }
 
-/// Tells of each list of a kind where it is, how many it holds, and how many it may.
-fn of_kind(base: &Path, kind: &Kind, at_most: &mut dyn FnMut(Path, usize, usize, &str)) {
+/// Tells of each list of a kind that is too long where it is, how many it holds, and how many it may.
+fn of_kind(base: &Path, kind: &Kind, too_many: &mut dyn FnMut(Path, usize, usize, &str)) {
     let list = |list: &Option<Vec<String>>| list.as_ref().map_or(0, Vec::len);
     for (key, count, most, what) in [
         ("tags", list(&kind.tags), limits::LIST, "tags"),
@@ -115,21 +109,31 @@ fn of_kind(base: &Path, kind: &Kind, at_most: &mut dyn FnMut(Path, usize, usize,
             "steps",
         ),
     ] {
-        at_most(base.key(key), count, most, what);
+        if count > most {
+            too_many(base.key(key), count, most, what);
+        }
     }
     for (name, state) in &kind.states {
         let go = state.go.as_ref().map_or(0, Vec::len);
-        let path = base.key("state").key(name).key("go");
-        at_most(path, go, limits::TRANSITIONS_OF_STATE, "transitions");
+        if go > limits::TRANSITIONS_OF_STATE {
+            let path = base.key("state").named(name).key("go");
+            too_many(path, go, limits::TRANSITIONS_OF_STATE, "transitions");
+        }
     }
     for (nth, step) in kind.death.iter().flatten().enumerate() {
-        let path = base.key("death").index(nth);
-        at_most(
-            path.key("leaves"),
-            step.leaves.len(),
-            limits::LEAVES,
-            "things left behind",
-        );
-        at_most(path.key("drops"), step.drops.len(), limits::LIST, "drops");
+        for (key, count, most, what) in [
+            (
+                "leaves",
+                step.leaves.len(),
+                limits::LEAVES,
+                "things left behind",
+            ),
+            ("drops", step.drops.len(), limits::LIST, "drops"),
+        ] {
+            if count > most {
+                let path = base.key("death").index(nth).key(key);
+                too_many(path, count, most, what);
+            }
+        }
     }
 }

@@ -223,7 +223,7 @@ pub(super) fn resolve(
 ) -> Spec {
     let [hitboxes, hurtboxes] = named_boxes(check, base, kind, scope.up);
     let (rotates, faces) = faces::of_kind(check, base, kind, scope);
-    let mut single = |key: &str, spec: &Option<BoxSpec>| {
+    let mut single = |key: &'static str, spec: &Option<BoxSpec>| {
         let spec = spec.as_ref()?;
         shape(check, &base.key(key), key, spec, scope.up, kind.lifetime).map(Box::new)
     };
@@ -317,7 +317,7 @@ fn named_boxes(check: &mut Checker, base: &Path, kind: &Kind, up: Up) -> [Vec<Bo
         let base = base.key(key);
         let of = boxes.iter();
         of.filter_map(|(name, spec)| {
-            let path = base.key(name);
+            let path = base.named(name);
             check.name(path.clone(), name, "a box");
             let plan = shape(check, &path, name, spec, up, kind.lifetime)?;
             Some(plan.of_kind(faces::rotates(kind)))
@@ -367,7 +367,7 @@ fn takes(
 ) -> Vec<(SortIx, Amount)> {
     let mut takes = Vec::new();
     for (sort, times) in &kind.takes {
-        let path = base.key("takes").key(sort);
+        let path = base.key("takes").named(sort);
         let times = check.number(path.clone(), *times, &limits::TIMES);
         let times = check.amount(path.clone(), times);
         let (what, sorts) = ("type of damage in any rule", &scope.names.sorts);

@@ -6,7 +6,7 @@ use super::cast::{Actor, Entrant};
 use super::checker::Checker;
 use super::faces;
 use super::index::{BreedIx, KindIx, SpecIx, TagIx};
-use super::kinds;
+use super::kinds::{self, Laid};
 use super::resolve::indices;
 use super::scope::Scope;
 use super::spec::{self, Spec};
@@ -17,7 +17,7 @@ use crate::syntax::Syntax;
 /// The kinds resolved, in the order of names, then the variants of placements.
 pub(super) struct Specs<'a> {
     pub all: Vec<Spec>,
-    laid: &'a BTreeMap<String, Kind>,
+    laid: &'a Laid<'a>,
     scope: &'a Scope<'a>,
     /// What was found about each kind, which is not found again about its variants.
     found: BTreeMap<&'a str, Findings>,
@@ -31,7 +31,7 @@ impl<'a> Specs<'a> {
     pub fn new(
         check: &mut Checker,
         encounter: &Encounter,
-        laid: &'a BTreeMap<String, Kind>,
+        laid: &'a Laid<'a>,
         scope: &'a Scope<'a>,
     ) -> Specs<'a> {
         let mut found: BTreeMap<&str, Findings> = BTreeMap::new();
@@ -160,7 +160,12 @@ fn nothing_new(check: &mut Checker, path: &Path, own: &Kind, base: &Kind) {
     ] {
         for name in own.iter().filter(|name| !base.contains(name)) {
             let what = format!("{what} of this kind to override called");
-            check.unknown(path.key(key).key(*name), &what, name, base.iter().copied());
+            check.unknown(
+                path.named(key).named(*name),
+                &what,
+                name,
+                base.iter().copied(),
+            );
         }
     }
 }

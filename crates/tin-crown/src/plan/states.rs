@@ -91,13 +91,13 @@ pub(super) fn resolve(
         .states
         .iter()
         .map(|(name, state)| {
-            let path = path.key(name);
+            let path = path.named(name);
             check.name(path.clone(), name, "a state");
             one(check, &path, name, state, parts, drives, &mut slots)
         })
         .collect();
     for (name, condition) in &kind.conditions {
-        let path = base.key("condition").key(name);
+        let path = base.key("condition").named(name);
         check.name(path.clone(), name, "a condition");
         let used = kind
             .states
@@ -166,19 +166,20 @@ fn one(
     }
     let (drive, pace) = driven.map_or((None, None), |(drive, pace)| (Some(drive), pace));
     let live = state.live.as_deref().unwrap_or_default();
-    let mut bits = |key: &str, what: &str, list: &Option<Vec<String>>, known: Vec<&String>| {
-        let mut bits = 0u64;
-        for (nth, name) in list.iter().flatten().enumerate() {
-            match known.iter().position(|known| *known == name) {
-                Some(place) => bits |= 1 << place.min(63),
-                None => {
-                    let known = known.iter().map(|known| known.as_str());
-                    check.unknown(base.key(key).index(nth), what, name, known);
+    let mut bits =
+        |key: &'static str, what: &str, list: &Option<Vec<String>>, known: Vec<&String>| {
+            let mut bits = 0u64;
+            for (nth, name) in list.iter().flatten().enumerate() {
+                match known.iter().position(|known| *known == name) {
+                    Some(place) => bits |= 1 << place.min(63),
+                    None => {
+                        let known = known.iter().map(|known| known.as_str());
+                        check.unknown(base.key(key).index(nth), what, name, known);
+                    }
                 }
             }
-        }
-        bits
-    };
+            bits
+        };
     let attack_names = kind.attacks.keys().collect();
     let attacks = bits(
         "attacks",

@@ -133,9 +133,9 @@ impl<'t> Fields<'t> {
         if self.has(one) && self.has(other) {
             let message = format!("`{one}` and `{other}` cannot be used together");
             self.at.report(
-                Finding::new(Code::Contradiction, self.at.path.key(other), message)
+                Finding::new(Code::Contradiction, self.at.path.named(other), message)
                     .at_key()
-                    .related(self.at.path.key(one), format!("`{one}` is here")),
+                    .related(self.at.path.named(one), format!("`{one}` is here")),
             );
         }
     }
@@ -165,7 +165,7 @@ impl<'t> Fields<'t> {
         for entry in self.entries {
             if !self.asked.contains(&entry.key.as_str()) {
                 let message = format!("unknown key `{}`", entry.key);
-                let path = self.at.path.key(&entry.key);
+                let path = self.at.path.named(&entry.key);
                 let finding = Finding::new(Code::UnknownKey, path, message).at_key();
                 let mut replaced = REPLACED.iter();
                 self.at

@@ -213,7 +213,7 @@ impl<T: Syntax + Default> Syntax for BTreeMap<String, T> {
             return at.wrong("a table");
         };
         let read = |entry: &Entry| {
-            let path = at.path.key(&entry.key);
+            let path = at.path.named(&entry.key);
             // What fails keeps its name, so that others who name it are not blamed.
             let value = T::read(at.within(&entry.node, &path)).unwrap_or_default();
             (entry.key.clone(), value)
@@ -246,7 +246,7 @@ impl<T: Syntax + Default> Syntax for BTreeMap<String, T> {
             return set::whole(self, steps, at);
         };
         if let Step::Key(name) = first
-            && let Some(own) = self.get_mut(name)
+            && let Some(own) = self.get_mut(&**name)
         {
             return own.set(rest, at).map_err(Missed::further);
         }

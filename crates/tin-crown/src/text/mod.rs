@@ -117,7 +117,7 @@ impl Document {
     pub fn locate(&self, path: &Path, part: Part) -> Option<Span> {
         let mut node = &self.root;
         let mut span = None;
-        for step in path.steps() {
+        for step in &path.steps() {
             let (key, next) = match (step, &node.value) {
                 (Step::Key(key), Value::Table(entries)) => {
                     let Some(entry) = entries.iter().find(|entry| entry.key == *key) else {

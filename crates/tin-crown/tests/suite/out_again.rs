@@ -125,7 +125,7 @@ fn leaves(value: &Value, path: &Path, pointer: &str, found: &mut Vec<(Path, Stri
                 let escaped = key.replace('~', "~0").replace('/', "~1");
                 leaves(
                     value,
-                    &path.key(key),
+                    &path.named(key),
                     &format!("{pointer}/{escaped}"),
                     found,
                 );

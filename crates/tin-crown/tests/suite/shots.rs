@@ -438,11 +438,11 @@ fn beyond_a_limit_the_error_names_who_went_beyond() {
                  speed = 1, count = 1000 }}\n[kind.cork]\nlifetime = \"{lifetime}\""
             ),
             &format!(
-                "copies = {{ count = {count}, step = [1, 0] }}\n[drill.d]\nlength = \"30t\"\n"
+                "copies = {{ count = {count}, step = [1, 0] }}\n[drill.d]\nlength = \"90t\"\n"
             ),
         )
     };
-    // 17 times 1,000 on one tick; then 8 times on each of five.
+    // 17 times 1,000 on one tick; then 16 times on each of thirteen.
     let error = refused(&guns(9, 17, "9s"));
     assert!(error.contains("on tick 1 of drill `d`"), "{error}");
     assert!(
@@ -450,14 +450,14 @@ fn beyond_a_limit_the_error_names_who_went_beyond() {
         "{error}"
     );
     assert!(error.contains("launcher `pop` of `gunner_9`"), "{error}");
-    let error = refused(&guns(1, 8, "9s"));
-    assert!(error.contains("on tick 4 of drill `d`"), "{error}");
-    assert!(error.contains("more than 32000 actors at once"), "{error}");
-    // 16,000 on 1, 3, 5 …, gone at once: 12 volleys are 192,000, and the thirteenth, on 25, is too many.
+    let error = refused(&guns(1, 16, "9s"));
+    assert!(error.contains("on tick 13 of drill `d`"), "{error}");
+    assert!(error.contains("more than 200000 actors at once"), "{error}");
+    // 16,000 on 1, 3, 5 …, gone at once: 31 volleys are 496,000, and the next, on 63, is too many.
     let error = refused(&guns(2, 16, "1t"));
-    assert!(error.contains("on tick 25 of drill `d`"), "{error}");
+    assert!(error.contains("on tick 63 of drill `d`"), "{error}");
     assert!(
-        error.contains("more than 200000 launches in one drill"),
+        error.contains("more than 500000 launches in one drill"),
         "{error}"
     );
     let minds = r#"edition = 1

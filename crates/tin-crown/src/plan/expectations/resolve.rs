@@ -36,10 +36,10 @@ pub(in crate::plan) fn resolve<'e>(
     for (name, expected) in drills {
         let Ok(drill) = plan.drill(name) else {
             let known = plan.drills.iter().map(|drill| drill.name.as_str());
-            check.unknown(Path::root().key("drill").key(name), "drill", name, known);
+            check.unknown(Path::root().key("drill").named(name), "drill", name, known);
             continue;
         };
-        let base = Path::root().key("drill").key(name).key("expect");
+        let base = Path::root().key("drill").named(name).key("expect");
         let last = plan.drills[drill.index()].last;
         own[drill.index()] = list(check, plan, base, expected, Some(last));
     }
@@ -137,7 +137,7 @@ impl One<'_> {
         let mut other = |key_of: &str, pattern: &Option<Pattern>| match pattern {
             None => Some(None),
             Some(pattern) => {
-                let path = path.key(key_of).key(pattern.happening.key());
+                let path = path.named(key_of).key(pattern.happening.key());
                 self.pattern(&path, pattern).map(Some)
             }
         };
@@ -149,7 +149,7 @@ impl One<'_> {
             None => Some(None),
             Some(during) => self.during(&path.key("while"), during).map(Some),
         };
-        let mut ticks = |key: &str, length: Option<Duration>| {
+        let mut ticks = |key: &'static str, length: Option<Duration>| {
             length.map(|length| self.check.duration(path.key(key), length))
         };
         let tick = |ticks: Ticks| Tick(ticks.0);
@@ -351,7 +351,7 @@ impl One<'_> {
     fn meter_stand(&mut self, path: &Path, stand: &MeterStand) -> Option<ExpectedPlan> {
         let who = self.chosen(&path.key("who"), Some(&stand.who));
         let meter = self.meter(&path.key("meter"), &stand.meter);
-        let mut portion = |key: &str, value: Option<Portion>| {
+        let mut portion = |key: &'static str, value: Option<Portion>| {
             value.map(|value| self.check.portion(path.key(key), value))
         };
         let is = portion("is", stand.is);
@@ -517,8 +517,8 @@ impl One<'_> {
     ) -> Vec<(MeterIx, Option<PortionPlan>, Option<PortionPlan>)> {
         let mut found = Vec::new();
         for (name, level) in levels {
-            let path = path.key(name);
-            let mut portion = |key: &str, value: Option<Portion>| {
+            let path = path.named(name);
+            let mut portion = |key: &'static str, value: Option<Portion>| {
                 value.map(|value| self.check.portion(path.key(key), value))
             };
             let (least, most) = (

@@ -221,6 +221,8 @@ pub(crate) struct Legs {
     pub glide: f64,
     pub is_solid: bool,
     pub has_body: bool,
+    /// Whether nothing moves it but a push.
+    pub stands: bool,
     /// Whether it can attack or guard.
     pub fights: bool,
     pub launches: bool,
@@ -289,6 +291,9 @@ impl Legs {
             glide: (1.0 - spec.drag * dt).max(0.0),
             is_solid: spec.solid.is_some(),
             has_body: spec.body.is_some(),
+            stands: matches!(drive, Drive::Still)
+                && spec.body.is_none()
+                && spec.fall(&drive, gravity) == 0.0,
             fights: !spec.attacks.is_empty() || spec.guard.is_some(),
             launches: !spec.launchers.is_empty(),
             fills: spec

@@ -86,7 +86,12 @@ fn begin(plan: &Plan, state: &mut State, index: Slot, doom: &Doom) {
     meters::empty_health(plan, state, index, source);
     let fall = state.legs[index].fall;
     let still = Legs::new(spec, Drive::Still, plan.arena.gravity, dt);
-    state.legs[index] = Legs { fall, ..still };
+    let stands = still.stands && fall == 0.0;
+    state.legs[index] = Legs {
+        fall,
+        stands,
+        ..still
+    };
     play(plan, state, index, false);
 }
 

@@ -9,10 +9,7 @@ use crate::geometry::{Bounds, Vec2};
 
 #[derive(Clone, Debug, Default)]
 pub(crate) struct Grid {
-    /// The few that there are, when they are so few that looking at each is quickest.
-    few: Vec<Listed>,
-    are_few: bool,
-    /// Else: each with cells four times as wide as the last.
+    /// Each with cells four times as wide as the last; unless there are so few that looking at each is quickest.
     levels: Vec<Level>,
 }
 
@@ -31,11 +28,11 @@ struct Level {
     listed: Vec<Listed>,
 }
 
-/// A rectangle in the list of a cell, where it is read without looking elsewhere.
+/// A rectangle, and what it is of.
 #[derive(Clone, Copy, Debug)]
-struct Listed {
-    bounds: Bounds,
-    index: u32,
+pub(crate) struct Listed {
+    pub bounds: Bounds,
+    pub index: u32,
 }
 
 /// Up to so many are looked at one by one: measured, with a query for each.
@@ -70,11 +67,7 @@ impl Grid {
             cell *= COARSER;
             levels.push(Level::new(arena, cell));
         }
-        Grid {
-            few: Vec::new(),
-            are_few: true,
-            levels,
-        }
+        Grid { levels }
     }
 
     fn level_of(&self, bounds: Bounds) -> usize {
@@ -86,44 +79,31 @@ impl Grid {
     }
 
     /// Replaces what is listed.
-    pub fn fill(&mut self, all: impl Iterator<Item = Bounds> + Clone) {
-        if !self.are_few {
-            self.levels.iter_mut().for_each(Level::clear);
-        }
-        self.few.clear();
-        let few = all.clone().take(FEW + 1).enumerate();
-        self.few.extend(few.map(|(index, bounds)| Listed {
-            bounds,
-            index: index as u32,
-        }));
-        self.are_few = self.few.len() <= FEW;
-        if self.are_few {
+    pub fn fill(&mut self, all: &[Listed]) {
+        self.levels.iter_mut().for_each(Level::clear);
+        if all.len() <= FEW {
             return;
         }
-        self.few.clear();
-        for bounds in all.clone() {
-            let level = self.level_of(bounds);
-            self.levels[level].count(bounds);
+        for listed in all {
+            let level = self.level_of(listed.bounds);
+            self.levels[level].count(listed.bounds);
         }
         self.levels.iter_mut().for_each(Level::make_room);
-        for (index, bounds) in all.enumerate() {
-            let level = self.level_of(bounds);
-            self.levels[level].list(Listed {
-                bounds,
-                index: index as u32,
-            });
+        for listed in all {
+            let level = self.level_of(listed.bounds);
+            self.levels[level].list(*listed);
         }
         self.levels.iter_mut().for_each(Level::finish);
     }
 
-    /// Calls `found` with the index of every listed rectangle that meets `bounds`, once each.
-    pub fn query(&self, bounds: Bounds, mut found: impl FnMut(u32)) {
-        for listed in &self.few {
-            if listed.bounds.meets(bounds) {
-                found(listed.index);
+    /// Calls `found` with the index of every rectangle that meets `bounds`, once each, of those it was filled with.
+    pub fn query(&self, all: &[Listed], bounds: Bounds, mut found: impl FnMut(u32)) {
+        if all.len() <= FEW {
+            for listed in all {
+                if listed.bounds.meets(bounds) {
+                    found(listed.index);
+                }
             }
-        }
-        if self.are_few {
             return;
         }
         let used = |level: &&Level| !level.listed.is_empty();
@@ -243,10 +223,15 @@ mod tests {
             let arena = Bounds::new([0.0, 0.0], [100.0, 70.0]);
             let mut grid = Grid::new(arena, listed.iter().copied());
             // Twice, for a grid that has been filled before.
-            grid.fill(listed.iter().rev().copied());
-            grid.fill(listed.iter().copied());
+            let all = |bounds: Vec<Bounds>| -> Vec<Listed> {
+                let all = bounds.into_iter().enumerate();
+                all.map(|(index, bounds)| Listed { bounds, index: index as u32 }).collect()
+            };
+            grid.fill(&all(listed.iter().rev().copied().collect()));
+            let boxes = all(listed.clone());
+            grid.fill(&boxes);
             let mut found = Vec::new();
-            grid.query(asked, |index| found.push(index));
+            grid.query(&boxes, asked, |index| found.push(index));
             found.sort_unstable();
             let all: Vec<u32> = (0..listed.len() as u32)
                 .filter(|&index| listed[index as usize].meets(asked))

@@ -72,6 +72,17 @@ impl Pair {
         }
     }
 
+    /// They touch on this tick.
+    fn touch(&mut self, tick: Tick) {
+        if self.touched.0 + 1 != tick.0 {
+            // They parted in between.
+            self.landed_in_touch = false;
+            self.rebounded = false;
+            self.told = None;
+        }
+        self.touched = tick;
+    }
+
     /// When the swing (0: a box that is always live) last used up its hit on whom.
     pub fn spent(&self, swing: u32) -> Option<Tick> {
         match swing {
@@ -101,10 +112,22 @@ impl Pairs {
     /// Brings the memory to this tick. The candidates are in the order of keys, and are told where
     /// their memory is.
     pub fn begin_tick(&mut self, tick: Tick, candidates: &mut [Candidate]) {
-        std::mem::swap(&mut self.now, &mut self.last);
-        self.now.clear();
-        let mut earlier = self.last.drain(..).peekable();
+        // As long as the same meet as on the last tick, they stay where they are.
+        let met = self.now.iter_mut().zip(&mut *candidates);
+        let mut same = 0;
+        for (pair, candidate) in met.take_while(|(pair, own)| pair.key == own.key) {
+            pair.touch(tick);
+            candidate.memory = same;
+            same += 1;
+        }
+        let candidates = &mut candidates[same as usize..];
         let worth = |pair: &Pair| pair.next > tick || pair.is_spent();
+        if self.now.len() == same as usize && candidates.is_empty() {
+            return;
+        }
+        self.last.clear();
+        self.last.extend(self.now.drain(same as usize..));
+        let mut earlier = self.last.drain(..).peekable();
         for candidate in candidates {
             let key = candidate.key;
             while let Some(pair) = earlier.next_if(|pair| pair.key < key) {
@@ -114,13 +137,7 @@ impl Pairs {
             }
             let known = earlier.next_if(|pair| pair.key == key);
             let mut pair = known.unwrap_or(Pair::new(key));
-            if pair.touched.0 + 1 != tick.0 {
-                // They parted in between.
-                pair.landed_in_touch = false;
-                pair.rebounded = false;
-                pair.told = None;
-            }
-            pair.touched = tick;
+            pair.touch(tick);
             candidate.memory = self.now.len() as u32;
             self.now.push(pair);
         }

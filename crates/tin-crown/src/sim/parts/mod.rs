@@ -19,6 +19,7 @@ pub(crate) mod impact;
 pub(crate) mod launchers;
 pub(crate) mod memory;
 pub(crate) mod meters;
+pub(crate) mod nearby;
 pub(crate) mod newcomer;
 pub(crate) mod outside;
 pub(crate) mod packed;

@@ -9,7 +9,7 @@ use crate::plan::{ActorIx, Plan, RuleIx};
 use crate::sim::phases::verdict::Candidate;
 use crate::sim::roll::Roll;
 use crate::sim::slot::Slots;
-use crate::sim::state::{Contacts, State};
+use crate::sim::state::State;
 use crate::time::Tick;
 use crate::verdict::Verdict;
 use serde::{Deserialize, Serialize};
@@ -109,14 +109,11 @@ impl Marks {
 }
 
 /// Settles who is beaten among the candidates that have passed all checks before, winners first.
-pub(crate) fn run(plan: &Plan, state: &mut State) {
+pub(crate) fn run(plan: &Plan, state: &mut State, candidates: &mut [Candidate]) {
     if plan.precedence.is_empty() {
         return;
     }
-    let Contacts {
-        judgement, marks, ..
-    } = &mut state.contacts;
-    let candidates = &mut judgement.candidates;
+    let marks = &mut state.contacts.marks;
     for candidate in candidates
         .iter_mut()
         .filter(|candidate| candidate.is_open())

@@ -95,6 +95,11 @@ impl<T: Timed> Queue<T> {
         self.more.insert(place, one);
     }
 
+    /// Whether nothing is to come any more.
+    fn is_over(&self, own: &[T]) -> bool {
+        self.next >= own.len() && self.more.is_empty()
+    }
+
     /// The next that is due by a tick.
     pub fn due(&mut self, own: &[T], tick: Tick) -> Option<T> {
         let own = own.get(self.next);
@@ -195,6 +200,7 @@ pub(crate) fn begin(plan: &Plan, state: &mut State) {
 }
 
 /// The next that is due on this tick, of what a drill has in such a list.
+#[inline]
 pub(crate) fn due<T: Timed>(
     plan: &Plan,
     state: &mut State,
@@ -202,7 +208,11 @@ pub(crate) fn due<T: Timed>(
     queue: impl Fn(&mut Script) -> &mut Queue<T>,
 ) -> Option<T> {
     let own = state.played.drill(plan).map_or(&[][..], own);
-    queue(&mut state.script).due(own, state.tick)
+    let queue = queue(&mut state.script);
+    if queue.is_over(own) {
+        return None;
+    }
+    queue.due(own, state.tick)
 }
 
 /// The edges of a drill, whatever waits.

@@ -1,7 +1,7 @@
 //! Bodies against solids: how far along an axis a body gets.
 
 use super::actor::{Actor, Ground};
-use super::grid::Grid;
+use super::grid::{Grid, Listed};
 use super::rising;
 use crate::encounter::Facing;
 use crate::geometry::{Bounds, HeightSpan, Shape, TOUCH, Vec2, along_prism, overlap, sweep};
@@ -13,6 +13,7 @@ use crate::sim::state::State;
 #[derive(Clone, Debug, Default)]
 pub(crate) struct FixedSolids {
     solids: Vec<(SolidPlan, Shape)>,
+    listed: Vec<Listed>,
     grid: Grid,
 }
 
@@ -29,8 +30,25 @@ impl FixedSolids {
             .collect();
         let bounds = || solids.iter().map(|(solid, _)| solid.bounds);
         let mut grid = Grid::new(arena.bounds, bounds());
-        grid.fill(bounds());
-        FixedSolids { solids, grid }
+        let listed = bounds().enumerate().map(|(index, bounds)| Listed {
+            bounds,
+            index: index as u32,
+        });
+        let listed: Vec<Listed> = listed.collect();
+        grid.fill(&listed);
+        FixedSolids {
+            solids,
+            listed,
+            grid,
+        }
+    }
+
+    /// Calls `found` with every one that meets `bounds`.
+    fn near(&self, bounds: Bounds, mut found: impl FnMut(&SolidPlan, &Shape)) {
+        self.grid.query(&self.listed, bounds, |index| {
+            let (solid, shape) = &self.solids[index as usize];
+            found(solid, shape);
+        });
     }
 }
 
@@ -110,8 +128,7 @@ pub(crate) fn advance(
     };
     let body = mover.shape.bounds().moved(mover.at);
     let way = body.joined(body.moved(mover.axis * mover.by));
-    state.fixed.grid.query(way, |index| {
-        let (solid, shape) = &state.fixed.solids[index as usize];
+    state.fixed.near(way, |solid, shape| {
         let high = HeightSpan::meet(solid.span, mover.span, 0.0);
         if high && (!solid.one_way || against.downward) {
             meet(shape, Vec2::ZERO, Ground::Fixed);
@@ -237,8 +254,7 @@ pub(crate) fn near(
     except: [Option<Slot>; 2],
     mut visit: impl FnMut(Near<'_>),
 ) {
-    state.fixed.grid.query(bounds, |index| {
-        let (solid, shape) = &state.fixed.solids[index as usize];
+    state.fixed.near(bounds, |solid, shape| {
         visit(Near {
             shape,
             origin: Vec2::ZERO,

@@ -21,10 +21,10 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
     outside::run(plan, state);
     for nth in 0..state.contacts.judgement.order.len() {
         let index = state.contacts.judgement.order[nth];
-        let candidate = state.contacts.judgement.candidates[index as usize];
-        if candidate.withheld {
+        if is_quiet(plan, state, index) {
             continue;
         }
+        let candidate = state.contacts.judgement.candidates[index as usize];
         meters::touched(plan, state, &candidate);
         let line = record(plan, state, index, &candidate);
         let strike = Strike {
@@ -61,6 +61,26 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
     leave(plan, state);
     deaths::begin_all(plan, state);
     goals::clear(plan, state);
+}
+
+/// Whether a candidate does nothing, and nothing new is to be said of it.
+fn is_quiet(plan: &Plan, state: &State, index: u32) -> bool {
+    let candidate = &state.contacts.judgement.candidates[index as usize];
+    if candidate.withheld {
+        return true;
+    }
+    if candidate.verdict.took_effect() || !plan.precedence.is_empty() {
+        return false;
+    }
+    let gate = candidate
+        .gate
+        .filter(|_| candidate.verdict == Verdict::Gate);
+    let gate = gate.map(|gate| gate.index);
+    let told = state.contacts.pairs.get(candidate).told;
+    let same = told.is_some_and(|told| told.verdict == candidate.verdict && told.gate == gate);
+    // A touch that comes to nothing may throw who back, and let regeneration wait.
+    let bounces = plan.rules[candidate.rule.index()].rebound.is_some();
+    same && !bounces && !state.legs[candidate.whom].fills
 }
 
 /// Writes the line of a candidate, when there is something to say: always when it took effect, else

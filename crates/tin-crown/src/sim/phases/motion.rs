@@ -56,6 +56,11 @@ fn move_one(plan: &Plan, state: &mut State, index: Slot) {
         actor.set_out = Vec2::ZERO;
         return;
     }
+    if legs.stands && actor.velocity == Vec2::ZERO && plan.arena.height.is_none() {
+        actor.set_out = Vec2::ZERO;
+        actor.stopped = [false; 2];
+        return;
+    }
     let has_body = legs.has_body;
     let step = set_out(plan, state, index);
     let body = has_body

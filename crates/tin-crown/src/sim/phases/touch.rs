@@ -6,7 +6,7 @@ use crate::limits;
 use crate::plan::{ActorIx, BoxIx, BoxPlan, PauseIx, Plan, ProfileIx, RuleIx};
 use crate::sim::parts::actor::Actor;
 use crate::sim::parts::attacks;
-use crate::sim::parts::grid::Grid;
+use crate::sim::parts::nearby::Nearby;
 use crate::sim::parts::turning;
 use crate::sim::slot::{Slot, Slots};
 use crate::sim::state::State;
@@ -33,16 +33,47 @@ pub(crate) struct Touching {
     /// Whether one of them grows or turns.
     #[serde(skip)]
     change: bool,
-    /// The live ones among `takes`, with the space each takes up over the tick.
-    #[scratch]
     #[serde(skip)]
-    live: Vec<(u32, Bounds)>,
-    #[scratch]
+    pairing: Pairing,
     #[serde(skip)]
-    grid: Grid,
+    nearby: Nearby,
     #[scratch]
     #[serde(skip)]
     near: Vec<u32>,
+}
+
+/// Which boxes any rule pairs, or of which one pauses meters of the other's owner: by their profiles.
+#[derive(Clone, Debug, Default)]
+struct Pairing {
+    /// Of each profile that gives, bits of those that take; none when there are more than bits.
+    pairs: Vec<u64>,
+}
+
+impl Pairing {
+    fn new(plan: &Plan) -> Pairing {
+        let all = plan.profiles();
+        if all.len() > 64 {
+            return Pairing::default();
+        }
+        let takers = |gives| {
+            let takes = plan.profiles().filter(|takes| pair(plan, [gives, *takes]));
+            takes.fold(0, |bits, takes| bits | 1 << takes.index())
+        };
+        Pairing {
+            pairs: all.map(takers).collect(),
+        }
+    }
+
+    fn pairs(&self, plan: &Plan, hitbox: &Part, hurtbox: &Part) -> bool {
+        if hitbox.actor == hurtbox.actor {
+            return false;
+        }
+        let (gives, takes) = (hitbox.profile, hurtbox.profile);
+        match self.pairs.get(gives.index()) {
+            Some(takers) => takers & (1 << takes.index()) != 0,
+            None => pair(plan, [gives, takes]),
+        }
+    }
 }
 
 /// A hitbox that touches a hurtbox.
@@ -163,7 +194,8 @@ impl Touching {
         let placed = plan.actors.iter().map(|actor| plan.spec_of(actor.spec));
         let boxes = placed.chain(&plan.specs).flat_map(|spec| &spec.hurtboxes);
         let bounds = boxes.map(|plan| plan.shape(Facing::Right).bounds());
-        self.grid = Grid::new(plan.arena.bounds, bounds);
+        self.nearby = Nearby::new(plan, bounds);
+        self.pairing = Pairing::new(plan);
     }
 
     /// Lists the boxes of those who are there anew.
@@ -180,6 +212,10 @@ impl Touching {
         }
         let mut all = self.gives.iter().chain(&self.takes);
         self.change = all.any(Part::changes);
+        let (gives, takes, pairing) = (&self.gives, &self.takes, &self.pairing);
+        self.nearby.list(gives.len(), takes.len(), |give, take| {
+            pairing.pairs(plan, &gives[give], &takes[take])
+        });
     }
 }
 
@@ -190,8 +226,8 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
         gives,
         takes,
         change,
-        live,
-        grid,
+        pairing,
+        nearby,
         near,
     } = &mut state.contacts.touching;
     let tick = state.tick;
@@ -216,16 +252,13 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
     let swept = plan.arena.contact == Contact::Swept;
     std::mem::swap(now, last);
     now.clear();
-    live.clear();
-    for (index, part) in takes.iter().enumerate() {
+    nearby.fill(takes.iter().map(|part| {
         let actor = &actors[part.actor];
-        if actor.alive && actor.live.hurt & (1 << part.part.0) != 0 {
-            live.push((index as u32, part.space(actor, swept)));
-        }
-    }
-    grid.fill(live.iter().map(|(_, space)| *space));
+        let on = actor.alive && actor.live.hurt & (1 << part.part.0) != 0;
+        on.then(|| part.space(actor, swept))
+    }));
     let mut earlier = last.iter().peekable();
-    for hitbox in &*gives {
+    for (give, hitbox) in gives.iter().enumerate() {
         if now.len() > limits::TOUCHES {
             // The tick ends the replay; there is no use in finding out how many more there are.
             break;
@@ -234,18 +267,13 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
         if !who.alive || who.live.hit & (1 << hitbox.part.0) == 0 {
             continue;
         }
-        near.clear();
-        grid.query(hitbox.space(who, swept), |found| {
-            let (index, _) = live[found as usize];
-            let hurtbox = &takes[index as usize];
-            if hurtbox.actor != hitbox.actor && pair(plan, hitbox, hurtbox) {
-                near.push(index);
-            }
-        });
         // The hurtboxes are in the order of actors and boxes, so their numbers are too.
-        near.sort_unstable();
+        nearby.find(give, hitbox.space(who, swept), near);
         for &index in &*near {
             let hurtbox = &takes[index as usize];
+            if !pairing.pairs(plan, hitbox, hurtbox) {
+                continue;
+            }
             let pair = BoxPair {
                 who: hitbox.number,
                 hitbox: hitbox.part,
@@ -274,9 +302,8 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
     }
 }
 
-/// Whether any rule pairs two boxes, or one pauses meters of the other's owner.
-fn pair(plan: &Plan, hitbox: &Part, hurtbox: &Part) -> bool {
-    let profiles = [hitbox.profile, hurtbox.profile];
+/// Whether any rule pairs boxes of two profiles, or one pauses meters of the other's owner.
+fn pair(plan: &Plan, profiles: [ProfileIx; 2]) -> bool {
     let [gives, takes] = profiles.map(|profile| plan.profile(profile));
     let [pauses, paused] = profiles.map(|profile| plan.pauses_of(profile));
     common(gives, takes).next().is_some() || common(pauses, paused).next().is_some()

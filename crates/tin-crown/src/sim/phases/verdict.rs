@@ -84,42 +84,51 @@ impl Candidate {
 }
 
 pub(crate) fn run(plan: &Plan, state: &mut State) {
-    gather(plan, state);
-    state
-        .contacts
-        .pairs
-        .begin_tick(state.tick, &mut state.contacts.judgement.candidates);
-    freeze(plan, state);
-    precedence::run(plan, state);
-    settle(plan, state);
+    let mut judgement = std::mem::take(&mut state.contacts.judgement);
+    judgement.candidates.clear();
+    judgement.order.clear();
+    if !state.contacts.touching.now.is_empty() {
+        gather(plan, state, &mut judgement);
+    }
+    let candidates = &mut judgement.candidates;
+    state.contacts.pairs.begin_tick(state.tick, candidates);
+    if !candidates.is_empty() {
+        freeze(plan, state, candidates);
+        precedence::run(plan, state, candidates);
+        settle(plan, state, &mut judgement);
+    }
+    state.contacts.judgement = judgement;
 }
 
 /// One candidate for each who, whom and rule: the earliest pair of boxes that passes the gates, else
 /// the earliest.
-fn gather(plan: &Plan, state: &mut State) {
-    let mut judgement = std::mem::take(&mut state.contacts.judgement);
+fn gather(plan: &Plan, state: &State, judgement: &mut Judgement) {
     let Judgement {
         candidates, offers, ..
-    } = &mut judgement;
-    candidates.clear();
+    } = judgement;
     let touches = &state.contacts.touching.now;
     let mut first = 0;
     for group in touches.chunk_by(|a, b| a.pair.who == b.pair.who) {
         offers.clear();
         for (nth, touch) in group.iter().enumerate() {
             let asked = Asked::new(plan, state, touch);
-            offers.extend(touch::rules(plan, touch).map(|rule| Offer {
-                whom: touch.pair.whom,
-                rule,
-                refused: asked.refuses(&plan.rules[rule.index()].gates).is_some(),
-                moment: touch.moment,
-                hitbox: touch.pair.hitbox,
-                hurtbox: touch.pair.hurtbox,
-                touch: (first + nth) as u32,
-            }));
+            for rule in touch::rules(plan, touch) {
+                let gates = &plan.rules[rule.index()].gates;
+                offers.push(Offer {
+                    whom: touch.pair.whom,
+                    rule,
+                    refused: !gates.is_empty() && asked.refuses(gates).is_some(),
+                    moment: touch.moment,
+                    hitbox: touch.pair.hitbox,
+                    hurtbox: touch.pair.hurtbox,
+                    touch: (first + nth) as u32,
+                });
+            }
         }
-        offers.sort_unstable();
-        offers.dedup_by_key(|offer| (offer.whom, offer.rule));
+        if offers.len() > 1 {
+            offers.sort_unstable();
+            offers.dedup_by_key(|offer| (offer.whom, offer.rule));
+        }
         for offer in &*offers {
             let touch = &touches[offer.touch as usize];
             let gates = &plan.rules[offer.rule.index()].gates;
@@ -130,7 +139,6 @@ fn gather(plan: &Plan, state: &mut State) {
         }
         first += group.len();
     }
-    state.contacts.judgement = judgement;
 }
 
 fn candidate(state: &State, touch: &Touch, rule: RuleIx, gate: Option<GateNo>) -> Candidate {
@@ -168,9 +176,8 @@ fn candidate(state: &State, touch: &Touch, rule: RuleIx, gate: Option<GateNo>) -
 }
 
 /// The checks that look at the state as it was after phase 4, whatever else happens this tick.
-fn freeze(plan: &Plan, state: &mut State) {
-    let mut judgement = std::mem::take(&mut state.contacts.judgement);
-    for candidate in &mut judgement.candidates {
+fn freeze(plan: &Plan, state: &State, candidates: &mut [Candidate]) {
+    for candidate in candidates {
         let rule = &plan.rules[candidate.rule.index()];
         let whom = &state.actors[candidate.whom];
         if let Some(dying) = whom.life.dying.filter(|_| whom.dying)
@@ -199,7 +206,6 @@ fn freeze(plan: &Plan, state: &mut State) {
             candidate.because = hit.map(Because::Line);
         }
     }
-    state.contacts.judgement = judgement;
 }
 
 /// Whether the repeat policy lets it land again.
@@ -265,12 +271,10 @@ fn multi_hit(plan: &Plan, who: &Actor, candidate: &Candidate) -> Option<Ticks> {
 }
 
 /// The checks that depend on what came before in candidate order.
-fn settle(plan: &Plan, state: &mut State) {
-    let mut judgement = std::mem::take(&mut state.contacts.judgement);
+fn settle(plan: &Plan, state: &mut State, judgement: &mut Judgement) {
     let Judgement {
         candidates, order, ..
-    } = &mut judgement;
-    order.clear();
+    } = judgement;
     order.extend(0..candidates.len() as u32);
     order.sort_unstable_by_key(|&index| {
         let candidate = &candidates[index as usize];
@@ -287,7 +291,6 @@ fn settle(plan: &Plan, state: &mut State) {
             settle_one(plan, state, candidate, index);
         }
     }
-    state.contacts.judgement = judgement;
 }
 
 fn settle_one(plan: &Plan, state: &mut State, candidate: &mut Candidate, index: u32) {

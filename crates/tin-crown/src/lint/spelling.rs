@@ -4,12 +4,11 @@ use std::collections::BTreeMap;
 
 use unicode_normalization::UnicodeNormalization;
 
-use super::checker::Checker;
-use super::kinds;
-use crate::encounter::{Encounter, Kind};
-use crate::finding::{Code, Finding, Path};
+use crate::encounter::Encounter;
+use crate::finding::{Code, Finding, Findings, Path};
+use crate::plan::kinds::{self, Laid};
 
-pub(super) fn check(check: &mut Checker, encounter: &Encounter, laid: &BTreeMap<String, Kind>) {
+pub(crate) fn check(findings: &mut Findings, encounter: &Encounter, laid: &Laid<'_>) {
     let mut names: BTreeMap<&'static str, Vec<(&str, Path)>> = BTreeMap::new();
     let mut add = |what: &'static str, name, path| {
         names.entry(what).or_default().push((name, path));
@@ -32,20 +31,20 @@ pub(super) fn check(check: &mut Checker, encounter: &Encounter, laid: &BTreeMap<
             add("side", side, path.key("side"));
         }
         for name in kind.meters.keys() {
-            add("meter", name, path.key("meter").key(name));
+            add("meter", name, path.key("meter").named(name));
         }
         for name in kind.states.keys() {
-            add("state", name, path.key("state").key(name));
+            add("state", name, path.key("state").named(name));
         }
         for name in kind.attacks.keys() {
-            add("attack", name, path.key("attack").key(name));
+            add("attack", name, path.key("attack").named(name));
         }
         for name in kind.sensors.keys() {
-            add("sensor", name, path.key("sensor").key(name));
+            add("sensor", name, path.key("sensor").named(name));
         }
     }
     for (what, names) in names {
-        twice(check, what, names, folded);
+        twice(findings, what, names, folded);
     }
     // Of other names only two that look the same are hardly two things.
     let mut names: BTreeMap<&'static str, Vec<(&str, Path)>> = BTreeMap::new();
@@ -62,24 +61,24 @@ pub(super) fn check(check: &mut Checker, encounter: &Encounter, laid: &BTreeMap<
         add("rule", &rule.name, root.key("rule").index(nth).key("name"));
     }
     for name in encounter.drills.keys() {
-        add("drill", name, root.key("drill").key(name));
+        add("drill", name, root.key("drill").named(name));
     }
     for (name, kind) in &encounter.kinds {
         let path = kinds::path(name);
         for (key, boxes) in [("hitbox", &kind.hitboxes), ("hurtbox", &kind.hurtboxes)] {
             for name in boxes.keys() {
-                add(key, name, path.key(key).key(name));
+                add(key, name, path.key(key).named(name));
             }
         }
     }
     for (what, names) in names {
-        twice(check, what, names, composed);
+        twice(findings, what, names, composed);
     }
-    by_like(check, encounter, laid);
+    by_like(findings, encounter, laid);
 }
 
 /// Reports each name that is spelt otherwise elsewhere, once.
-fn twice(check: &mut Checker, what: &str, names: Vec<(&str, Path)>, alike: fn(&str) -> String) {
+fn twice(findings: &mut Findings, what: &str, names: Vec<(&str, Path)>, alike: fn(&str) -> String) {
     let mut known: BTreeMap<String, Vec<(&str, Path)>> = BTreeMap::new();
     for (name, path) in names {
         let mut key = alike(name);
@@ -105,7 +104,7 @@ fn twice(check: &mut Checker, what: &str, names: Vec<(&str, Path)>, alike: fn(&s
             } else {
                 "use one spelling, or names that differ more"
             };
-            check.report(
+            findings.push(
                 Finding::new(Code::TwoSpellings, path.clone(), message)
                     .help(help)
                     .related(there.clone(), "the other spelling"),
@@ -128,9 +127,9 @@ fn folded(name: &str) -> String {
 
 /// A kind that adds a hitbox where what it is like has a hurtbox of that name, or the other way round:
 /// lists of boxes mean both.
-fn by_like(check: &mut Checker, encounter: &Encounter, laid: &BTreeMap<String, Kind>) {
+fn by_like(findings: &mut Findings, encounter: &Encounter, laid: &Laid<'_>) {
     for (name, kind) in &encounter.kinds {
-        let Some(base) = kind.like.as_ref().and_then(|like| laid.get(like)) else {
+        let Some(base) = kind.like.as_ref().and_then(|like| laid.get(like.as_str())) else {
             continue;
         };
         for (key, own, others, what) in [
@@ -142,14 +141,14 @@ fn by_like(check: &mut Checker, encounter: &Encounter, laid: &BTreeMap<String, K
                 let message = format!(
                     "`{name}` has a {key} `{part}`, and from `{like}` a {what} of that name"
                 );
-                let path = kinds::path(name).key(key).key(part);
-                check.report(
+                let path = kinds::path(name).key(key).named(part);
+                findings.push(
                     Finding::new(Code::SameName, path, message)
                         .at_key()
                         .help(format!(
                             "give it another name, or write it as `{what}.{part}` if it was to be changed"
                         ))
-                        .related(kinds::path(like).key(what).key(part), "the other is here"),
+                        .related(kinds::path(like).named(what).named(part), "the other is here"),
                 );
             }
         }
