@@ -221,7 +221,7 @@ impl<'t> Plot<'t> {
         }
         blows.draw(canvas, look, &self.lines);
         let mut y = self.bottom + 48.0;
-        blows::legend(canvas, look, y, blows.from_outside());
+        blows::legend(canvas, look, y, blows.has_applied());
         y += 30.0;
         let mut note = |text: String| {
             canvas.text(&Text {

@@ -115,7 +115,7 @@ impl Blows {
     }
 
     /// Whether there are effects from outside.
-    pub fn from_outside(&self) -> bool {
+    pub fn has_applied(&self) -> bool {
         self.marks.iter().any(|mark| mark.blow == Blow::Applied)
     }
 

@@ -91,6 +91,8 @@ pub use sensors::{PickupPlan, SensorForm, SensorPlan};
 pub use spec::Spec;
 pub use states::{StatePlan, TransitionPlan};
 
+use std::sync::OnceLock;
+
 use serde::Serialize;
 use tin_crown_derive::Getters;
 
@@ -164,6 +166,10 @@ pub struct Plan {
     /// The tags of each kind.
     #[serde(skip)]
     kind_tags: Vec<Vec<TagIx>>,
+    /// The digest of it all, once it is asked for.
+    #[serde(skip)]
+    #[getters(skip)]
+    print: OnceLock<[u8; 16]>,
 }
 
 impl Plan {
@@ -222,7 +228,10 @@ impl Plan {
 
     /// A digest of the plan, and of a drill.
     pub(crate) fn print(&self, drill: Option<&DrillPlan>) -> [u8; 16] {
-        digest::print(self, drill)
+        match drill {
+            None => *self.print.get_or_init(|| digest::print(self, None)),
+            drill => digest::print(self, drill),
+        }
     }
 
     /// A digest of all that decides how a drill goes: 32 hexadecimal digits, the same for every

@@ -1,6 +1,6 @@
 //! From an encounter as written to a plan: names looked up, numbers and durations checked.
 
-use std::sync::Arc;
+use std::sync::{Arc, OnceLock};
 
 use super::breeds::Breeds;
 use super::cast::{self, Actor};
@@ -110,6 +110,7 @@ pub(crate) fn resolve(encounter: &Encounter) -> Resolution<'_> {
         pauses,
         breeds,
         kind_tags,
+        print: OnceLock::new(),
     };
     let later = drills::look_up(&mut check, &plan, later);
     for (drill, later) in plan.drills.iter_mut().zip(later) {

@@ -161,7 +161,7 @@ fn nothing_new(check: &mut Checker, path: &Path, own: &Kind, base: &Kind) {
         for name in own.iter().filter(|name| !base.contains(name)) {
             let what = format!("{what} of this kind to override called");
             check.unknown(
-                path.named(key).named(*name),
+                path.named(key).named(name),
                 &what,
                 name,
                 base.iter().copied(),
