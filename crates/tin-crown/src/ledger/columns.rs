@@ -34,9 +34,9 @@ trait Cell: Serialize {
     const HOLDS: Holds;
     const ALWAYS: bool = false;
 
-    /// Its text in CSV; `None` when it is absent.
+    /// Adds its text in CSV to a field, unless it is absent.
     #[cfg(feature = "csv")]
-    fn text(&self) -> Option<String>;
+    fn text(&self, field: &mut Vec<u8>);
 
     /// Adds it to a line in JSON, unless it is absent.
     fn put<M: SerializeMap>(&self, map: &mut M, name: &'static str) -> Result<(), M::Error>;
@@ -74,10 +74,19 @@ macro_rules! columns {
                 },)*
             ];
 
-            /// Its values as texts, one for each column; empty where absent.
+            /// Writes its values, one for each column, empty where absent; `field` is room to write in.
             #[cfg(feature = "csv")]
-            pub(crate) fn cells(&self) -> impl Iterator<Item = String> {
-                [$(self.$field.text().unwrap_or_default(),)*].into_iter()
+            pub(crate) fn write_csv<W: std::io::Write>(
+                &self,
+                writer: &mut csv::Writer<W>,
+                field: &mut Vec<u8>,
+            ) -> Result<(), csv::Error> {
+                $(
+                    field.clear();
+                    self.$field.text(field);
+                    writer.write_field(&*field)?;
+                )*
+                writer.write_record(None::<&[u8]>)
             }
 
             /// The same, independent of the replay that it tells of.
@@ -174,8 +183,8 @@ impl Cell for u32 {
     const ALWAYS: bool = true;
 
     #[cfg(feature = "csv")]
-    fn text(&self) -> Option<String> {
-        Some(self.to_string())
+    fn text(&self, field: &mut Vec<u8>) {
+        number(self, field);
     }
 
     fn put<M: SerializeMap>(&self, map: &mut M, name: &'static str) -> Result<(), M::Error> {
@@ -183,13 +192,20 @@ impl Cell for u32 {
     }
 }
 
+/// Numbers as in JSON, so that both forms read alike.
+#[cfg(feature = "csv")]
+fn number(number: &impl Serialize, field: &mut Vec<u8>) {
+    serde_json::to_writer(field, number)
+        .unwrap_or_else(|error| unreachable!("memory takes it: {error}"));
+}
+
 impl Cell for Cow<'_, str> {
     const HOLDS: Holds = Holds::Text;
     const ALWAYS: bool = true;
 
     #[cfg(feature = "csv")]
-    fn text(&self) -> Option<String> {
-        Some(self.to_string())
+    fn text(&self, field: &mut Vec<u8>) {
+        field.extend_from_slice(self.as_bytes());
     }
 
     fn put<M: SerializeMap>(&self, map: &mut M, name: &'static str) -> Result<(), M::Error> {
@@ -201,8 +217,8 @@ impl Cell for bool {
     const HOLDS: Holds = Holds::Flag;
 
     #[cfg(feature = "csv")]
-    fn text(&self) -> Option<String> {
-        Some(self.to_string())
+    fn text(&self, field: &mut Vec<u8>) {
+        number(self, field);
     }
 
     fn put<M: SerializeMap>(&self, map: &mut M, name: &'static str) -> Result<(), M::Error> {
@@ -214,12 +230,8 @@ impl Cell for f64 {
     const HOLDS: Holds = Holds::Number;
 
     #[cfg(feature = "csv")]
-    fn text(&self) -> Option<String> {
-        match Shortest::of(*self) {
-            Shortest::Whole(whole) => Some(whole.to_string()),
-            // As in JSON, so that both forms read alike.
-            Shortest::Real(real) => serde_json::to_string(&real).ok(),
-        }
+    fn text(&self, field: &mut Vec<u8>) {
+        number(&Shortest::of(*self), field);
     }
 
     fn put<M: SerializeMap>(&self, map: &mut M, name: &'static str) -> Result<(), M::Error> {
@@ -232,8 +244,10 @@ impl<T: Cell> Cell for Option<T> {
     const HOLDS: Holds = T::HOLDS;
 
     #[cfg(feature = "csv")]
-    fn text(&self) -> Option<String> {
-        self.as_ref().and_then(T::text)
+    fn text(&self, field: &mut Vec<u8>) {
+        if let Some(value) = self {
+            value.text(field);
+        }
     }
 
     fn put<M: SerializeMap>(&self, map: &mut M, name: &'static str) -> Result<(), M::Error> {

@@ -109,8 +109,9 @@ impl Replay {
             .has_headers(false)
             .from_writer(out);
         writer.write_record(Line::COLUMNS.iter().map(|column| column.name))?;
+        let mut field = Vec::new();
         for event in events {
-            writer.write_record(self.line(event).cells())?;
+            self.line(event).write_csv(&mut writer, &mut field)?;
         }
         writer.flush()?;
         Ok(())

@@ -126,6 +126,8 @@ impl Pairs {
             return;
         }
         self.last.clear();
+        // All of them may have to move some day.
+        self.last.reserve(self.now.capacity());
         self.last.extend(self.now.drain(same as usize..));
         let mut earlier = self.last.drain(..).peekable();
         for candidate in candidates {
