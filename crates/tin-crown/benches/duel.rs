@@ -115,28 +115,114 @@ struct Beetle {
     touched: bool,
 }
 
-/// The porter runs to the right from 0.2 s on; the horns take one health, throw it back, and half a second of
-/// invincibility follows.
+const DT: f64 = 1.0 / 60.0;
+
+impl Beetle {
+    fn new(x: f64, y: f64, between: (f64, f64), speed: f64) -> Beetle {
+        Beetle {
+            x,
+            y,
+            heading: -1.0,
+            between,
+            speed,
+            touched: false,
+        }
+    }
+
+    fn go(&mut self) {
+        if self.x >= self.between.1 {
+            self.heading = -1.0;
+        } else if self.x <= self.between.0 {
+            self.heading = 1.0;
+        }
+        let end = match self.heading > 0.0 {
+            true => self.between.1,
+            false => self.between.0,
+        };
+        // What is a tick's way off is there.
+        self.x = match (end - self.x).abs() <= self.speed * DT + 1e-6 {
+            true => end,
+            false => self.x + self.heading * self.speed * DT,
+        };
+    }
+}
+
+struct Porter {
+    x: f64,
+    y: f64,
+    over: f64,
+    up: f64,
+    grounded: bool,
+    health: u32,
+    pushed_until: u32,
+    safe_until: u32,
+}
+
+impl Porter {
+    /// It runs to the right from 0.2 s on, unless it was pushed, and falls; solids stop it.
+    fn go(&mut self, tick: u32, solids: &[Rectangle]) {
+        if tick >= self.pushed_until {
+            self.over = if tick >= 12 { 90.0 } else { 0.0 };
+        }
+        if self.grounded && self.up <= 0.0 {
+            self.up = 0.0;
+        } else {
+            self.up -= 900.0 * DT;
+        }
+        let (along, rise) = (self.over * DT, self.up * DT);
+        self.x += along;
+        for solid in solids {
+            if around(self.x, self.y, 14.0, 28.0).meets(solid) {
+                self.x = if along > 0.0 {
+                    solid.left - 7.0
+                } else {
+                    solid.right + 7.0
+                };
+                self.over = 0.0;
+            }
+        }
+        self.y += rise;
+        for solid in solids {
+            if around(self.x, self.y, 14.0, 28.0).meets(solid) {
+                self.y = if rise < 0.0 {
+                    solid.high + 14.0
+                } else {
+                    solid.low - 14.0
+                };
+                self.up = 0.0;
+            }
+        }
+        let feet = around(self.x, self.y - 14.0, 14.0, 0.001);
+        self.grounded = self.up <= 0.0 && solids.iter().any(|solid| feet.meets(solid));
+    }
+
+    /// The horns take one health and throw it back; half a second of invincibility follows.
+    fn is_gored(&mut self, tick: u32, from: f64) {
+        self.health -= 1;
+        self.safe_until = tick + 30;
+        self.pushed_until = tick + 12;
+        self.over = 140.0 * (self.x - from).signum();
+        self.up = 120.0;
+    }
+}
+
 fn by_hand() -> Hits {
-    let dt = 1.0 / 60.0;
-    let beetle = |x, y, between, speed| Beetle {
-        x,
-        y,
-        heading: -1.0,
-        between,
-        speed,
-        touched: false,
-    };
     let mut beetles = [
-        beetle(200.0, 24.0, (150.0, 320.0), 40.0),
-        beetle(310.0, 24.0, (150.0, 320.0), 40.0),
-        beetle(380.0, 24.0, (336.0, 392.0), 25.0),
-        beetle(600.0, 96.0, (480.0, 610.0), 55.0),
+        Beetle::new(200.0, 24.0, (150.0, 320.0), 40.0),
+        Beetle::new(310.0, 24.0, (150.0, 320.0), 40.0),
+        Beetle::new(380.0, 24.0, (336.0, 392.0), 25.0),
+        Beetle::new(600.0, 96.0, (480.0, 610.0), 55.0),
     ];
-    let (mut x, mut y) = (60.0, 30.0);
-    let (mut over, mut up) = (0.0, 0.0);
-    let (mut grounded, mut pushed_until, mut safe_until) = (true, 0, 0);
-    let mut health = 4;
+    let mut porter = Porter {
+        x: 60.0,
+        y: 30.0,
+        over: 0.0,
+        up: 0.0,
+        grounded: true,
+        health: 4,
+        pushed_until: 0,
+        safe_until: 0,
+    };
     let (mut drawer, mut rises) = (16.0, true);
     let mut hits = Hits::new();
     for tick in 1..=420u32 {
@@ -147,97 +233,33 @@ fn by_hand() -> Hits {
         } else {
             rises || drawer <= 16.0
         };
-        let solids = [
-            Rectangle {
-                left: 0.0,
-                right: 640.0,
-                low: 0.0,
-                high: 16.0,
-            },
-            Rectangle {
-                left: 440.0,
-                right: 640.0,
-                low: 16.0,
-                high: 88.0,
-            },
-            around(416.0, drawer, 40.0, 8.0),
-        ];
-        let was = (x, y);
-        if tick >= pushed_until {
-            over = if tick >= 12 { 90.0 } else { 0.0 };
-        }
-        if grounded && up <= 0.0 {
-            up = 0.0;
-        } else {
-            up -= 900.0 * dt;
-        }
-        let (along, rise) = (over * dt, up * dt);
-        x += along;
-        for solid in &solids {
-            let body = around(x, y, 14.0, 28.0);
-            if body.meets(solid) {
-                x = if along > 0.0 {
-                    solid.left - 7.0
-                } else {
-                    solid.right + 7.0
-                };
-                over = 0.0;
-            }
-        }
-        y += rise;
-        for solid in &solids {
-            let body = around(x, y, 14.0, 28.0);
-            if body.meets(solid) {
-                y = if rise < 0.0 {
-                    solid.high + 14.0
-                } else {
-                    solid.low - 14.0
-                };
-                up = 0.0;
-            }
-        }
-        let feet = around(x, y - 14.0, 14.0, 0.001);
-        grounded = up <= 0.0 && solids.iter().any(|solid| feet.meets(solid));
-        let torso = around(was.0, was.1 + 2.0, 12.0, 20.0);
+        let shelf = around(320.0, 8.0, 640.0, 16.0);
+        let books = around(540.0, 52.0, 200.0, 72.0);
+        let solids = [shelf, books, around(416.0, drawer, 40.0, 8.0)];
+        let (x, y) = (porter.x, porter.y);
+        porter.go(tick, &solids);
+        let torso = around(x, y + 2.0, 12.0, 20.0);
         for (nth, beetle) in beetles.iter_mut().enumerate() {
             let before = beetle.x;
-            if beetle.x >= beetle.between.1 {
-                beetle.heading = -1.0;
-            } else if beetle.x <= beetle.between.0 {
-                beetle.heading = 1.0;
-            }
-            let end = match beetle.heading > 0.0 {
-                true => beetle.between.1,
-                false => beetle.between.0,
-            };
-            // What is a tick's way off is there.
-            beetle.x = match (end - beetle.x).abs() <= beetle.speed * dt + 1e-6 {
-                true => end,
-                false => beetle.x + beetle.heading * beetle.speed * dt,
-            };
+            beetle.go();
             let horns = around(before, beetle.y - 3.0, 26.0, 10.0);
-            let way = (beetle.x - before - (x - was.0), was.1 - y);
+            let way = (beetle.x - before - (porter.x - x), y - porter.y);
             let end = around(beetle.x, beetle.y - 3.0, 26.0, 10.0);
-            let touches = match beetle.touched {
+            beetle.touched = match beetle.touched {
                 // Who only brushed by on the last tick has to be here again.
-                true => end.meets(&around(x, y + 2.0, 12.0, 20.0)),
+                true => end.meets(&around(porter.x, porter.y + 2.0, 12.0, 20.0)),
                 false => sweeps(&horns, &torso, way),
             };
             // Boots from above crush the lid instead.
-            let boots = around(x, y - 14.0, 10.0, 4.0);
+            let boots = around(porter.x, porter.y - 14.0, 10.0, 4.0);
             let lid = around(beetle.x, beetle.y + 6.0, 18.0, 4.0);
-            let crushed = up <= -30.0 && boots.low >= lid.high && boots.meets(&lid);
-            beetle.touched = touches;
-            if touches && !crushed && tick >= safe_until && health > 0 {
+            let crushed = porter.up <= -30.0 && boots.low >= lid.high && boots.meets(&lid);
+            if beetle.touched && !crushed && tick >= porter.safe_until && porter.health > 0 {
                 hits.push((tick, nth));
-                health -= 1;
-                safe_until = tick + 30;
-                pushed_until = tick + 12;
-                over = 140.0 * (x - beetle.x).signum();
-                up = 120.0;
+                porter.is_gored(tick, beetle.x);
             }
         }
-        if health == 0 {
+        if porter.health == 0 {
             break;
         }
     }
