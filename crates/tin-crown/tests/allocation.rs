@@ -248,6 +248,8 @@ fn a_tick_allocates_nothing_but_what_the_ledger_grows_by() {
         // Looking on costs nothing.
         let there = sim.cast().map(|actor| sim.actor(actor));
         let held: usize = there.map(|view| view.meters.len()).sum();
+        let open = sim.cast().map(|actor| sim.windows(actor).count());
+        assert!(open.sum::<usize>() < 1000);
         assert!(held + sim.events().len() > 0);
         let blocks = HeapStats::get().total_blocks - blocks;
         let lines = (sim.ledger().len() - lines) as u64;

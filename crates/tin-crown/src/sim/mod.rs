@@ -35,7 +35,7 @@ use phases::{clocks, effects, intent, motion, record, touch, verdict};
 use run::Run;
 pub use snapshot::{Digest, Snapshot, SnapshotError};
 use state::{Excess, Played, State};
-pub use view::ActorView;
+pub use view::{ActorView, WindowView};
 
 /// A drill being replayed, tick by tick. A clone is a snapshot, from which it goes on exactly alike.
 ///

@@ -10,6 +10,7 @@ use crate::outcome::Outcome;
 use crate::plan::{ActorIx, AttackIx, BoxIx, BoxSet, DrillIx, Plan, RuleIx, Spec, StateIx};
 use crate::sim::Sim;
 use crate::sim::parts::actor::{Actor, Ground};
+use crate::sim::parts::windows::{Because, Scope};
 use crate::sim::parts::{attacks, guards, launchers};
 use crate::sim::phases::touch;
 use crate::sim::slot::Slot;
@@ -64,6 +65,19 @@ pub struct ActorView<'s> {
     pub set_out_up: f64,
     /// What its meters hold, in the order of its kind's meters.
     pub meters: &'s [Amount],
+}
+
+/// A window of invincibility that is open.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct WindowView {
+    /// Against whom alone; against everyone when absent.
+    pub against: Option<ActorIx>,
+    /// Against which rule alone; against every one when absent.
+    pub rule: Option<RuleIx>,
+    /// The first tick on which it is over.
+    pub until: Tick,
+    /// The line of what opened it: a hit, or a return.
+    pub because: Option<LineId>,
 }
 
 impl Sim {
@@ -182,6 +196,34 @@ impl Sim {
             age: own.age(state.tick),
             meters: &state.stock.meters[own.life.own.meters.clone()],
         }
+    }
+
+    /// The windows of invincibility that are open for an actor, in the order in which they were opened; what a guarded
+    /// hit opens against itself is one, too.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
+    pub fn windows(&self, actor: ActorIx) -> impl Iterator<Item = WindowView> {
+        let open = self.own(actor).windows.all();
+        let open = open.filter(|window| window.until > self.state.tick);
+        open.map(|window| {
+            let (against, rule) = match window.scope {
+                Scope::Everyone => (None, None),
+                Scope::Source(who) => (Some(who), None),
+                Scope::Rule(rule) => (None, Some(rule)),
+                Scope::Both(who, rule) => (Some(who), Some(rule)),
+            };
+            WindowView {
+                against,
+                rule,
+                until: window.until,
+                because: match window.because {
+                    Because::Line(line) => Some(line),
+                    Because::Candidate(_) => None,
+                },
+            }
+        })
     }
 
     /// What stopped an actor's body on the last tick, along x and along y.

@@ -338,6 +338,28 @@ fn a_told_state_is_entered_and_an_untold_one_follows_its_own_transitions() {
 }
 
 #[test]
+fn the_windows_that_are_open_can_be_seen() {
+    // The horns land on 3 and open ten ticks; a return opens none here.
+    let plan = attic("pose = [{ when = \"3t\", who = \"beetle\", at = [105, 0] }]");
+    let mut sim = Sim::new(&plan, plan.drill("d").unwrap());
+    let porter = plan.actor("porter").unwrap();
+    let mut seen = Vec::new();
+    while sim.tick().0 < 14 {
+        sim.step().unwrap();
+        let windows: Vec<_> = sim.windows(porter).collect();
+        for window in &windows {
+            let line = sim.ledger().get(window.because.unwrap()).unwrap();
+            assert_eq!(
+                (line.what.name(), window.against, window.rule),
+                ("hit", None, None)
+            );
+        }
+        seen.push(windows.first().map_or(0, |window| window.until.0));
+    }
+    assert_eq!(seen, [0, 0, 13, 13, 13, 13, 13, 13, 13, 13, 13, 13, 23, 23]);
+}
+
+#[test]
 fn a_posed_solid_carries_riders_unless_it_jumps() {
     let plan = plan_of(
         "edition = 1\ntitle = \"lift\"\narena = { bounds = { min = [-99, -99], max = [99, 99] }, gravity = 600 }\n\

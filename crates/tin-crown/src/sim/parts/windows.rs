@@ -56,7 +56,8 @@ pub(crate) struct Windows {
 }
 
 impl Windows {
-    fn all(&self) -> impl Iterator<Item = &Window> {
+    /// All of them, over or not.
+    pub fn all(&self) -> impl Iterator<Item = &Window> {
         self.first.iter().chain(&self.others)
     }
 
