@@ -196,7 +196,8 @@ impl Live {
         }
     }
 
-    /// Tells a placed actor that rotates which way to face: it turns there as fast as its kind does.
+    /// Tells a placed actor that rotates which way to face: it turns there as fast as its kind does. Told twice before
+    /// a tick, it is told the last.
     ///
     /// # Errors
     ///
@@ -214,10 +215,13 @@ impl Live {
             who: actor,
             to,
         };
+        // Of two on one tick the last counts.
         if let Some(kept) = &mut self.kept {
+            let same = |own: &Told| (own.tick, own.who) == (told.tick, told.who);
+            kept.told.retain(|own| !same(own));
             kept.told.push(told);
         }
-        self.sim.state.script.told.add(told);
+        self.sim.state.script.told.replace(told);
         Ok(())
     }
 

@@ -95,6 +95,12 @@ impl<T: Timed> Queue<T> {
         self.more.insert(place, one);
     }
 
+    /// Adds one in the place of another of the same place.
+    pub fn replace(&mut self, one: T) {
+        self.more.retain(|other| other.place() != one.place());
+        self.add(one);
+    }
+
     /// Whether nothing is to come any more.
     fn is_over(&self, own: &[T]) -> bool {
         self.next >= own.len() && self.more.is_empty()
