@@ -2,9 +2,9 @@
 //! played again.
 
 use std::hint::black_box;
+use std::sync::Arc;
 use std::time::Instant;
 
-use std::sync::Arc;
 use tin_crown::{Live, Plan, Sim, Snapshot, check, demo};
 
 /// A gun shoots ten times a second at a post that heals; two walk to and fro.

@@ -335,6 +335,22 @@ fn named(check: &mut Checker, path: Path, id: &str, names: &Names) -> Option<Nam
     None
 }
 
+/// The place of a name among those of a kind.
+fn own_place<'n>(
+    check: &mut Checker,
+    path: Path,
+    what: &str,
+    name: &str,
+    own: impl Iterator<Item = &'n str> + Clone,
+) -> Option<usize> {
+    let place = own.clone().position(|own| own == name);
+    if place.is_none() {
+        let known: Vec<&str> = own.collect();
+        check.unknown(path, &format!("{what} of its kind"), name, known);
+    }
+    place
+}
+
 /// A pose of a drill, on a tick.
 pub(super) fn pose(
     check: &mut Checker,
@@ -363,26 +379,22 @@ pub(super) fn pose(
     let who = check.find(base.key("who"), "actor", &input.who, &names.ids)?;
     let spec = &world.specs[world.actors[who.index()].spec.index()];
     let state = input.state.as_ref().and_then(|name| {
-        let own = spec.states.iter().map(|state| state.name);
-        let found = names.states.find(name);
-        let place = found.and_then(|found| own.clone().position(|own| own == found));
-        if place.is_none() {
-            let known: Vec<&str> = own.map(|own| names.states[own].as_str()).collect();
-            check.unknown(base.key("state"), "state of its kind", name, known);
-        }
-        place.map(StateIx::new)
+        let own = spec
+            .states
+            .iter()
+            .map(|own| names.states[own.name].as_str());
+        own_place(check, base.key("state"), "state", name, own).map(StateIx::new)
     });
     let attack = input.attack.as_ref().and_then(|name| {
-        let own = spec.attacks.iter().map(|attack| attack.name);
-        let found = names.attacks.find(name);
-        let place = found.and_then(|found| own.clone().position(|own| own == found));
-        if place.is_none() && name != NO_ATTACK {
-            let known: Vec<&str> = own.map(|own| names.attacks[own].as_str()).collect();
-            check.unknown(base.key("attack"), "attack of its kind", name, known);
-            return None;
-        }
+        let own = spec.attacks.iter();
+        let own = own.map(|own| names.attacks[own.name].as_str());
+        let none = name == NO_ATTACK && !own.clone().any(|own| own == NO_ATTACK);
+        let attack = match none {
+            true => None,
+            false => Some(own_place(check, base.key("attack"), "attack", name, own)?),
+        };
         Some(AttackTold {
-            attack: place.map(AttackIx::new),
+            attack: attack.map(AttackIx::new),
             count: input.count,
         })
     });

@@ -324,7 +324,7 @@ impl Live {
     pub fn restore(&mut self, from: &Snapshot) -> Result<(), SnapshotError> {
         self.sim.restore(from)?;
         if let Some(kept) = &mut self.kept {
-            kept.rewind(self.sim.state.tick);
+            kept.restore(self.sim.state.tick, &self.sim.state.script);
         }
         Ok(())
     }

@@ -5,6 +5,7 @@ use crate::geometry::Vec2;
 use crate::plan::{
     ActorIx, ApplyPlan, AttackIx, Edge, NO_ATTACK, Named, Plan, Pose, PosePlan, Told, facing,
 };
+use crate::sim::parts::script::Script;
 use crate::time::{Duration, Tick, Ticks};
 
 /// What was played, each in the order in which it came.
@@ -23,6 +24,18 @@ impl Played {
         self.told.retain(|own| own.tick <= last);
         self.poses.retain(|own| own.tick <= last);
         self.effects.retain(|(own, _)| own.tick <= last);
+    }
+
+    /// Forgets what came after a tick, but for what is still to come.
+    pub fn restore(&mut self, last: Tick, script: &Script) {
+        let all = self.effects.clone();
+        self.rewind(last);
+        self.told.extend(script.told.to_come());
+        self.poses.extend(script.poses.to_come());
+        for own in script.effects.to_come() {
+            let written = all.iter().find(|(other, _)| other == own);
+            self.effects.extend(written.cloned());
+        }
     }
 
     /// The drill that plays it up to a tick.

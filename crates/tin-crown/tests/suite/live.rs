@@ -187,6 +187,34 @@ fn play(plan: &Arc<Plan>, hands: &Hands, drains: bool) -> (Live, Vec<String>) {
     (run, lines)
 }
 
+#[test]
+fn what_is_still_to_come_when_a_run_is_saved_is_kept_when_it_is_put_back() {
+    use tin_crown::encounter::Effect;
+    use tin_crown::plan::Pose;
+    let checked = tin_crown::check(tin_crown::demo::FIRST_SHELF.as_bytes());
+    let plan = checked.plan.expect("no errors");
+    let porter = plan.actor("porter").expect("it is there");
+    let mut run = Sim::open(&plan, 0);
+    run.step().unwrap();
+    // Before the snapshot, for the next tick; and something else after it, which is taken back.
+    run.pose(porter, Pose::at([80.0, 30.0])).unwrap();
+    run.apply(&Effect::damage_of(1.0), None, porter).unwrap();
+    let saved = run.snapshot();
+    run.apply(&Effect::damage_of(1.0), None, porter).unwrap();
+    run.pose(porter, Pose::at([90.0, 30.0])).unwrap();
+    run.step().unwrap();
+    run.restore(&saved).unwrap();
+    run.step().unwrap();
+    let lines = told(run.ledger().events().iter().map(|event| run.line(event)));
+    let drill = run.clone().into_drill().expect("it is kept");
+    assert_eq!((drill.pose.len(), drill.apply.len()), (1, 1));
+    let kept = again(&checked.encounter.expect("no errors"), run);
+    assert_eq!(
+        of_drill(&kept, kept.drill("kept").expect("it is there")),
+        lines
+    );
+}
+
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(60))]
 

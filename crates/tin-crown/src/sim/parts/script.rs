@@ -101,6 +101,11 @@ impl<T: Timed> Queue<T> {
         self.add(one);
     }
 
+    /// What came in besides the drill's list, and is still to come.
+    pub fn to_come(&self) -> impl Iterator<Item = &T> {
+        self.more.iter()
+    }
+
     /// Whether nothing is to come any more.
     fn is_over(&self, own: &[T]) -> bool {
         self.next >= own.len() && self.more.is_empty()
