@@ -2,10 +2,10 @@
 
 use std::collections::BTreeMap;
 
-use tin_crown::encounter::Up;
-use tin_crown::plan::ActorIx;
+use tin_crown::encounter::{Phase, Up};
+use tin_crown::plan::{ActorIx, AttackIx, BoxSet, StateIx};
 use tin_crown::sim::ActorView;
-use tin_crown::{Facing, Replay, Sim, Tick};
+use tin_crown::{Amount, Facing, Replay, Sim, Tick};
 
 use crate::frame::doing;
 
@@ -50,6 +50,8 @@ const DYING: u32 = 8;
 #[derive(Default)]
 pub(super) struct Poser {
     courses: BTreeMap<ActorIx, Course>,
+    /// How everyone last stood, with what their meters held.
+    outward: BTreeMap<ActorIx, (Outward, Vec<Amount>)>,
 }
 
 impl Poser {
@@ -75,9 +77,13 @@ impl Poser {
                 Some((from, places)) if *from + places.len() as u32 == tick => places.push(place),
                 _ => course.stretches.push((tick, vec![place])),
             }
-            let stand = stand(sim, actor, &view);
-            if course.stands.last().is_none_or(|(_, last)| *last != stand) {
-                course.stands.push((tick, stand));
+            let outward = Outward::of(sim, actor, &view);
+            let before = self.outward.get(&actor);
+            if before.is_none_or(|(last, meters)| *last != outward || meters != view.meters) {
+                course
+                    .stands
+                    .push((tick, stand(sim, actor, &view, &outward)));
+                self.outward.insert(actor, (outward, view.meters.to_vec()));
             }
         }
     }
@@ -93,18 +99,62 @@ impl Poser {
     }
 }
 
-fn stand(sim: &Sim, actor: ActorIx, view: &ActorView<'_>) -> Stand {
+/// What tells one stand from another, in numbers: compared on every tick, put into words when it changes.
+#[derive(Clone, Copy, PartialEq, Eq)]
+struct Outward {
+    turned: u16,
+    flags: u32,
+    live: BoxSet,
+    /// Which sensors notice an actor, a bit for each.
+    sees: u64,
+    state: Option<StateIx>,
+    attack: Option<(AttackIx, Phase)>,
+    stunned: bool,
+    resting: bool,
+    born: i64,
+}
+
+impl Outward {
+    fn of(sim: &Sim, actor: ActorIx, view: &ActorView<'_>) -> Outward {
+        let spec = sim.spec(actor);
+        let sees = (0..spec.sensors().len())
+            .filter(|sensor| sim.noticed(actor, *sensor).next().is_some())
+            .fold(0, |sees, sensor| sees | 1 << sensor);
+        let mut boxes = spec.hitboxes().iter().chain(spec.hurtboxes());
+        let grows = boxes.any(|own| own.grows().is_some());
+        let flag = |is: bool, flag: u32| if is { flag } else { 0 };
+        let turned = match view.facing {
+            Facing::Angle(angle) if sim.plan().arena().up() == Up::Plus => 4096 - angle.steps(),
+            Facing::Angle(angle) => angle.steps(),
+            Facing::Right | Facing::Left => 0,
+        };
+        Outward {
+            turned,
+            flags: flag(view.facing == Facing::Left, LEFT)
+                | flag(view.invincible, INVINCIBLE)
+                | flag(view.guarding, GUARDING)
+                | flag(view.dying, DYING),
+            live: view.live,
+            sees,
+            state: view.state,
+            attack: view.attack,
+            stunned: view.stunned,
+            resting: view.resting,
+            born: if grows {
+                i64::from(sim.tick().0) - i64::from(view.age.0)
+            } else {
+                0
+            },
+        }
+    }
+}
+
+fn stand(sim: &Sim, actor: ActorIx, view: &ActorView<'_>, outward: &Outward) -> Stand {
     let (plan, spec) = (sim.plan(), sim.spec(actor));
     let bits = |set: u64, count: usize| -> String {
         let bit = |nth: usize| if set & (1 << nth) != 0 { '1' } else { '0' };
         (0..count).map(bit).collect()
     };
-    let sees: String = (0..spec.sensors().len())
-        .map(|sensor| match sim.noticed(actor, sensor).next() {
-            Some(_) => '1',
-            None => '0',
-        })
-        .collect();
     let meters: Vec<String> = spec
         .meters()
         .iter()
@@ -114,31 +164,17 @@ fn stand(sim: &Sim, actor: ActorIx, view: &ActorView<'_>) -> Stand {
             format!("{name} {held} / {}", meter.max())
         })
         .collect();
-    let grows = spec.hitboxes().iter().chain(spec.hurtboxes());
-    let grows = grows.into_iter().any(|own| own.grows().is_some());
-    let flag = |is: bool, flag: u32| if is { flag } else { 0 };
-    let turned = match view.facing {
-        Facing::Angle(angle) if plan.arena().up() == Up::Plus => 4096 - angle.steps(),
-        Facing::Angle(angle) => angle.steps(),
-        Facing::Right | Facing::Left => 0,
-    };
     Stand {
-        turned,
-        flags: flag(view.facing == Facing::Left, LEFT)
-            | flag(view.invincible, INVINCIBLE)
-            | flag(view.guarding, GUARDING)
-            | flag(view.dying, DYING),
+        turned: outward.turned,
+        flags: outward.flags,
         live: format!(
-            "{}|{}|{sees}",
+            "{}|{}|{}",
             bits(view.live.hit(), spec.hitboxes().len()),
-            bits(view.live.hurt(), spec.hurtboxes().len())
+            bits(view.live.hurt(), spec.hurtboxes().len()),
+            bits(outward.sees, spec.sensors().len())
         ),
         doing: doing(plan, spec, view).join(", "),
         meters: meters.join(" · "),
-        born: if grows {
-            i64::from(sim.tick().0) - i64::from(view.age.0)
-        } else {
-            0
-        },
+        born: outward.born,
     }
 }
