@@ -79,6 +79,7 @@ mod syntax;
 pub mod testing;
 mod text;
 pub mod time;
+pub mod track;
 mod verdict;
 pub mod verify;
 

@@ -77,6 +77,15 @@ pub const EXPECTATIONS: usize = 1_000;
 pub const INPUTS: usize = 100_000;
 /// How many poses and effects from outside a drill may have, each.
 pub const POSES: usize = 1_000_000;
+/// How many recordings may drive one drill.
+pub const TRACKS: usize = 64;
+/// How many reports of a recording, one for each actor and tick, are kept in memory; of a longer one the file is read
+/// again by each replay.
+pub const REPORTS_KEPT: usize = 400_000;
+/// The greatest length of a line of a recording or a hit log, in bytes.
+pub const ROW_BYTES: u64 = 64 * 1024;
+/// How many columns a CSV may have.
+pub const ROW_COLUMNS: usize = 1024;
 /// How many ticks a drill may last.
 pub const DRILL_TICKS: u32 = 1_000_000;
 /// How many lines a ledger may have.
@@ -112,6 +121,12 @@ pub const RECORD_BYTES: u64 = 256 * 1024 * 1024;
 
 /// `tick_rate`.
 pub const TICK_RATE: Range = Range::new(1.0, 1000.0, "ticks per second");
+/// Frames of a recording.
+pub const FRAME_RATE: Range = Range::new(0.001, 100_000.0, "frames per second");
+/// The time of a recording that is tick 0, in its unit.
+pub const ROW_TIME: Range = Range::new(-1e12, 1e12, "");
+/// How many units one of a recording is.
+pub const TRACK_SCALE: Range = Range::new(1e-9, 1e9, "units");
 /// Coordinates and offsets.
 pub const COORDINATE: Range = Range::new(-1e6, 1e6, "units");
 /// Sizes and radii.

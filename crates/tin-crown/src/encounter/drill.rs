@@ -3,6 +3,7 @@
 use super::expect::Expectation;
 use super::outside::{Apply, PoseInput};
 use super::pattern::Pattern;
+use super::track::Track;
 use crate::finding::Step;
 use crate::geometry::Facing;
 use crate::limits;
@@ -48,6 +49,9 @@ pub struct Drill {
     /// Where actors stand that something else moves.
     #[key(absent = "none", set = "")]
     pub pose: Vec<PoseInput>,
+    /// Recordings that drive actors.
+    #[key(absent = "none", set = "")]
+    pub track: Vec<Track>,
     /// What it has to come to.
     #[key(absent = "none", set = "expect")]
     pub expect: Vec<Expectation>,
@@ -272,6 +276,7 @@ impl Drill {
             input: Vec::new(),
             apply: Vec::new(),
             pose: Vec::new(),
+            track: Vec::new(),
             expect: Vec::new(),
         }
     }
@@ -313,6 +318,13 @@ impl Drill {
     #[must_use]
     pub fn pose(mut self, pose: PoseInput) -> Drill {
         self.pose.push(pose);
+        self
+    }
+
+    /// Lets a recording drive actors.
+    #[must_use]
+    pub fn track(mut self, track: Track) -> Drill {
+        self.track.push(track);
         self
     }
 

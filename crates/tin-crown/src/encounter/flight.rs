@@ -61,6 +61,9 @@ pub enum Ending {
     /// Everything was put back.
     #[word(told)]
     Reset,
+    /// Its recording has it nowhere.
+    #[word(told)]
+    Absent,
 }
 
 /// What is left behind at an end. A blast is a kind with a `lifetime`.

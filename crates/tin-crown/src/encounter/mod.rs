@@ -33,6 +33,7 @@ mod selector;
 mod sensor;
 mod set;
 mod state;
+mod track;
 mod zone;
 
 pub use crate::geometry::Facing;
@@ -68,6 +69,7 @@ pub use selector::*;
 pub use sensor::*;
 pub use set::*;
 pub use state::*;
+pub use track::*;
 pub use zone::*;
 
 use std::cell::RefCell;

@@ -92,6 +92,15 @@ codes! {
     FallsForEver "falls-for-ever" "A player whom nothing catches when it falls.",
     NeverHolds "never-holds" "A condition of a state that can never hold.",
     NothingToTake "nothing-to-take" "Damage to meters that whom it hits does not have.",
+    Unreadable "unreadable" "A recording or a log that cannot be read.",
+    BadRow "bad-row" "A row of a recording or a log that cannot be read.",
+    OutOfOrder "out-of-order" "A row that is earlier than the one above it.",
+    ToldTwice "told-twice" "Two recordings that tell one thing of one actor.",
+    SameTime "same-time" "Two rows that tell of one actor at one time.",
+    TooFast "too-fast" "A way between two rows that looks like a jump.",
+    TrackGap "track-gap" "Rows so far apart that their actor is absent in between.",
+    NeverTold "never-told" "An actor of whom a recording should tell, and does not.",
+    BeyondEnd "beyond-end" "A recording that goes on after the end of its drill.",
     DrainsInABlink "drains-in-a-blink" "Contact damage with neither invincibility nor spacing.",
 }
 
@@ -127,8 +136,11 @@ impl Code {
             | Code::FallsForEver
             | Code::NeverHolds
             | Code::NothingToTake
+            | Code::SameTime
+            | Code::TooFast
+            | Code::NeverTold
             | Code::UnreachableState => Severity::Warning,
-            Code::Rounded | Code::ShortStun => Severity::Note,
+            Code::Rounded | Code::ShortStun | Code::TrackGap | Code::BeyondEnd => Severity::Note,
             _ => Severity::Error,
         }
     }

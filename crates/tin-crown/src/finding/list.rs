@@ -165,7 +165,7 @@ impl Findings {
     }
 
     /// Of each severity the first few stay; the rest is only counted.
-    fn trim(&mut self) {
+    pub(crate) fn trim(&mut self) {
         let Findings { all, left_out, .. } = self;
         let mut kept = [0; 3];
         all.retain(|finding| {

@@ -34,6 +34,19 @@ pub struct Span {
     pub end: usize,
 }
 
+/// A place in a recording or a hit log.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct RowPlace {
+    /// The file, as the encounter names it.
+    pub file: String,
+    /// The line, from 1 on.
+    pub line: u64,
+    /// Its text, as far as it is shown.
+    pub text: String,
+    /// What of that text it is about.
+    pub span: Span,
+}
+
 /// One thing that is wrong, or worth knowing, about an encounter.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Finding {
@@ -55,6 +68,8 @@ pub struct Finding {
     pub help: Option<String>,
     /// Other places that have to do with it, each with a few words.
     pub related: Vec<(Path, String, Option<Span>)>,
+    /// The row, when it is about a recording or a log and not about the encounter's text.
+    pub row: Option<RowPlace>,
     /// The name that means nothing, when that is what is wrong.
     pub(crate) missed: Option<String>,
 }
@@ -72,6 +87,7 @@ impl Finding {
             line_column: None,
             help: code.advice().map(str::to_owned),
             related: Vec::new(),
+            row: None,
             missed: None,
         }
     }
@@ -134,6 +150,14 @@ impl Finding {
     }
 }
 
+impl Finding {
+    /// What to do, in brackets.
+    fn advice(&self) -> String {
+        let help = self.help.as_ref();
+        help.map_or_else(String::new, |help| format!(" ({help})"))
+    }
+}
+
 /// A message in which names that are far too long are cut short.
 fn brief(message: String) -> String {
     if message.len() <= limits::NAME_BYTES {
@@ -171,16 +195,22 @@ impl fmt::Display for Finding {
             Severity::Note => "note",
         };
         write!(f, "{severity}[{}]", self.code)?;
+        if let Some(row) = &self.row {
+            let (line, column) = self.line_column.unwrap_or_default();
+            return write!(
+                f,
+                " at {}:{line}:{column}: {}{}",
+                row.file,
+                self.message,
+                self.advice()
+            );
+        }
         match (self.line_column, self.path.is_root()) {
             (Some((line, column)), true) => write!(f, " at {line}:{column}")?,
             (Some((line, column)), _) => write!(f, " at {line}:{column} ({})", self.path)?,
             (None, true) => {}
             (None, _) => write!(f, " at {}", self.path)?,
         }
-        write!(f, ": {}", self.message)?;
-        if let Some(help) = &self.help {
-            write!(f, " ({help})")?;
-        }
-        Ok(())
+        write!(f, ": {}{}", self.message, self.advice())
     }
 }

@@ -57,7 +57,7 @@ impl<'a> Cast<'a> {
     }
 
     pub fn acts_for(self, chosen: &Chosen, actor: ActorIx) -> bool {
-        let maker = || self.origin(actor).map(|launched| launched.maker);
+        let maker = || self.origin(actor).and_then(|launched| launched.maker);
         self.is_chosen(chosen, actor) || maker().is_some_and(|maker| self.acts_for(chosen, maker))
     }
 }

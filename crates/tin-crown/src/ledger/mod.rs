@@ -66,10 +66,12 @@ pub struct Launched {
     pub id: Arc<str>,
     /// Its resolved kind.
     pub spec: SpecIx,
-    /// Who launched it or left it behind.
-    pub maker: ActorIx,
-    /// The placed actor at the root of its makers.
+    /// Who launched it or left it behind; nobody when a recording introduces it as nobody's.
+    pub maker: Option<ActorIx>,
+    /// The placed actor at the root of its makers; itself when there is none.
     pub root: ActorIx,
+    /// Whether a recording introduced it, under the recording's name for it.
+    pub recorded: bool,
 }
 
 impl Ledger {

@@ -91,7 +91,10 @@ impl Replay {
         let kind = self.spec(actor).kind;
         match self.cast().origin(actor) {
             None => selection.contains(actor),
-            Some(launched) => selection.is_of_kind(kind) || self.is_of(selection, launched.maker),
+            Some(launched) => {
+                let made = |maker| self.is_of(selection, maker);
+                selection.is_of_kind(kind) || launched.maker.is_some_and(made)
+            }
         }
     }
 

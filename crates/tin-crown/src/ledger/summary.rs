@@ -86,9 +86,17 @@ impl Replay {
         match self.cast().origin(actor) {
             None => Whom::Placed(actor),
             Some(launched) => {
-                let own = &launched.id[self.id(launched.maker).len()..];
+                let made_by = launched.maker.filter(|_| !launched.recorded);
+                let Some(made_by) = made_by else {
+                    let kind = self.plan().names.kinds[self.spec(actor).kind].as_str();
+                    return Whom::Launched(match launched.maker {
+                        Some(maker) => format!("{}, {kind}", self.id(maker)),
+                        None => format!("every recorded {kind}"),
+                    });
+                };
+                let own = &launched.id[self.id(made_by).len()..];
                 let sort = own.rsplit_once('.').map_or(own, |(sort, _)| sort);
-                Whom::Launched(match self.whom(launched.maker) {
+                Whom::Launched(match self.whom(made_by) {
                     Whom::Placed(maker) => format!("{}{sort}.*", self.id(maker)),
                     Whom::Launched(maker) => format!("{maker}{sort}.*"),
                 })

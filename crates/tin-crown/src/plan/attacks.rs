@@ -60,6 +60,8 @@ pub enum Start {
     },
     /// Coming into a state that names it.
     Entry,
+    /// Nothing of the encounter: a recording or a pose tells it.
+    Told,
 }
 
 /// Some of an actor's boxes, by bits.
@@ -272,6 +274,7 @@ pub(super) fn start(
     }
     match (starter.button, starter.clock) {
         (None, None) if starter.by_state => Start::Entry,
+        (None, None) if scope.told => Start::Told,
         (Some(button), None) => {
             let button = scope.button(check, path.key("button"), button);
             match starter.on.unwrap_or_default() {

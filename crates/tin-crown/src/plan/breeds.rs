@@ -20,6 +20,8 @@ pub(crate) struct Breed {
     pub takes: Vec<ProfileIx>,
     /// What it brings forth: by each of its launchers, then of what it leaves behind.
     pub offspring: Vec<BreedIx>,
+    /// What recordings introduce as its: by the place of the kind among those that they do.
+    pub introduced: Vec<BreedIx>,
 }
 
 /// What concerns a box. Two boxes are looked at when they have something in common.
@@ -113,28 +115,35 @@ impl<'a> Breeds<'a> {
         })
     }
 
-    /// Adds all that the breeds there are may bring forth, and so on.
-    pub fn bring_forth(&mut self) {
+    /// Adds all that the breeds there are may bring forth, and what recordings introduce as theirs, and so on; gives
+    /// the breeds of those that are introduced as nobody's.
+    pub fn bring_forth(&mut self, introduced: &[KindIx]) -> Vec<BreedIx> {
+        let unmade = introduced.iter();
+        let unmade = unmade.map(|kind| self.child(*kind, Vec::new())).collect();
         let mut next = 0;
         while next < self.all.len() {
             let spec = &self.specs[self.all[next].spec.index()];
             let kinds: Vec<KindIx> = spec.offspring().collect();
             let key = self.keys[next].clone();
             let inherited = self.meant(&key);
-            let offspring = kinds
-                .into_iter()
-                .map(|kind| {
-                    self.intern(Key {
-                        spec: SpecIx::new(kind.index()),
-                        tags: self.kind_tags[kind.index()].clone(),
-                        named: None,
-                        inherited: inherited.clone(),
-                    })
-                })
-                .collect();
+            let mut child = |kind: &KindIx| self.child(*kind, inherited.clone());
+            let offspring = kinds.iter().map(&mut child).collect();
+            let introduced = introduced.iter().map(&mut child).collect();
             self.all[next].offspring = offspring;
+            self.all[next].introduced = introduced;
             next += 1;
         }
+        unmade
+    }
+
+    /// The breed of one of a kind, with the rules that mean its makers.
+    fn child(&mut self, kind: KindIx, inherited: Vec<usize>) -> BreedIx {
+        self.intern(Key {
+            spec: SpecIx::new(kind.index()),
+            tags: self.kind_tags[kind.index()].clone(),
+            named: None,
+            inherited,
+        })
     }
 
     fn subject<'k>(&self, key: &'k Key) -> Subject<'k> {
@@ -175,6 +184,7 @@ impl<'a> Breeds<'a> {
             gives: self.boxes(&spec.hitboxes, &gives, &pauses, |nth| &pairing[nth].gives),
             takes: self.boxes(&spec.hurtboxes, &takes, &paused, |nth| &pairing[nth].takes),
             offspring: Vec::new(),
+            introduced: Vec::new(),
         };
         let index = BreedIx::new(self.all.len());
         self.all.push(breed);

@@ -1,6 +1,7 @@
 //! Resolved drills: when each button goes down and up.
 
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 use serde::{Deserialize, Serialize};
 use tin_crown_derive::Getters;
@@ -10,6 +11,8 @@ use super::index::{ActorIx, ButtonIx};
 use super::inputs::Uses;
 use super::outside::{ApplyPlan, PosePlan};
 use super::pairing::World;
+use super::recording::Recording;
+use super::tracks::{self, TrackPlan};
 use super::{PatternPlan, Plan, expectations};
 use crate::encounter::{Afterwards, Begin, Drill, Pattern};
 use crate::finding::{Code, Finding, Path};
@@ -46,6 +49,21 @@ pub struct DrillPlan {
     /// What is played after some events.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     pub(crate) later: Vec<LaterPlan>,
+    /// How its recordings are read.
+    #[serde(skip)]
+    #[getters(skip)]
+    pub(crate) tracks: Vec<TrackPlan>,
+    /// What they tell, once they are read.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[getters(skip)]
+    pub(crate) recording: Option<Arc<Recording>>,
+}
+
+impl DrillPlan {
+    /// Whether recordings drive it.
+    pub fn is_recorded(&self) -> bool {
+        !self.tracks.is_empty()
+    }
 }
 
 /// Inputs that begin with an event of the drill.
@@ -210,6 +228,8 @@ pub(super) fn resolve(
                 poses: uses.poses(),
                 edges: uses.edges(check, &base.named(name).key("input"), world),
                 later: Vec::new(),
+                tracks: tracks::resolve(check, &base.named(name), drill, world),
+                recording: None,
             };
             (plan, later)
         })

@@ -33,6 +33,7 @@ mod outside;
 mod pairing;
 mod portion;
 mod present;
+mod recording;
 mod resolve;
 mod respawns;
 mod routes;
@@ -45,6 +46,7 @@ mod spec;
 mod specs;
 mod states;
 mod timing;
+mod tracks;
 
 pub use arena::{ArenaPlan, SolidPlan};
 pub use attacks::{AttackPlan, BoxSet, CancelPlan, Start};
@@ -82,6 +84,8 @@ pub use names::{List, Names};
 pub use outside::{ApplyPlan, Named, Pose, PosePlan};
 pub(crate) use outside::{AttackTold, NO_ATTACK, effect_of};
 pub use portion::PortionPlan;
+pub use recording::Recording;
+pub(crate) use recording::{Does, Introduction, Print, Report, Reports, Reread, Role, Source};
 pub(crate) use resolve::{Resolution, resolve};
 pub use respawns::{ResetPlan, RespawnPlan, ReturnPlan};
 pub use routes::{Leg, RoutePlan};
@@ -90,6 +94,7 @@ pub use select::{Group, Selection, UnknownName};
 pub use sensors::{PickupPlan, SensorForm, SensorPlan};
 pub use spec::Spec;
 pub use states::{StatePlan, TransitionPlan};
+pub(crate) use tracks::{RowsPlan, TrackPlan};
 
 use std::sync::OnceLock;
 
@@ -163,6 +168,10 @@ pub struct Plan {
     #[serde(skip)]
     #[getters(skip)]
     pub(crate) breeds: Vec<Breed>,
+    /// The kinds that recordings introduce, and the breed of each that nobody made.
+    #[serde(skip)]
+    #[getters(skip)]
+    pub(crate) introduced: Vec<(KindIx, BreedIx)>,
     /// The tags of each kind.
     #[serde(skip)]
     kind_tags: Vec<Vec<TagIx>>,

@@ -28,6 +28,7 @@ impl Present {
         kind_tags: &[Vec<TagIx>],
         laid: &Laid<'_>,
         entrants: &[Entrant<'_>],
+        introduced: &[KindIx],
     ) -> Present {
         let kinds = &names.kinds;
         let index = |name: &str| kinds.find(name).map(KindIx::index);
@@ -50,7 +51,7 @@ impl Present {
         };
         let mut placed = vec![false; kinds.len()];
         let mut launched = vec![false; kinds.len()];
-        let mut open: Vec<usize> = Vec::new();
+        let mut open: Vec<usize> = introduced.iter().map(|kind| kind.index()).collect();
         let mut placed_tags = BTreeSet::new();
         for entrant in entrants {
             if let Some(kind) = index(entrant.kind)

@@ -13,7 +13,7 @@ use super::scope::Scope;
 use super::specs::Specs;
 use super::{
     Expectations, Plan, arena, collect, drills, expectations, goals, heights, kinds, pairing,
-    rules, sizes,
+    rules, sizes, tracks,
 };
 use crate::encounter::Encounter;
 use crate::finding::{Findings, Path};
@@ -59,11 +59,14 @@ pub(crate) fn resolve(encounter: &Encounter) -> Resolution<'_> {
         .values()
         .map(|kind| indices(kind.tags.iter().flatten(), &names.tags))
         .collect();
+    let introduced = tracks::introduced(encounter, &names.kinds);
+    let mut drills = encounter.drills.values();
     let scope = Scope {
         names: &names,
-        present: &Present::new(&names, &kind_tags, &laid, &entrants),
+        present: &Present::new(&names, &kind_tags, &laid, &entrants, &introduced),
         up: encounter.arena.up,
         height: encounter.arena.height.is_some(),
+        told: drills.any(|drill| !drill.track.is_empty() || !drill.pose.is_empty()),
     };
     let paths: Vec<Path> = entrants
         .iter()
@@ -88,7 +91,8 @@ pub(crate) fn resolve(encounter: &Encounter) -> Resolution<'_> {
     for (index, actor) in actors.iter_mut().enumerate() {
         actor.breed = breeds.placed(ActorIx::new(index), actor.spec, &actor.tags);
     }
-    breeds.bring_forth();
+    let unmade = breeds.bring_forth(&introduced);
+    let introduced = introduced.into_iter().zip(unmade).collect();
     let (profiles, pauses, breeds) = (breeds.profiles, breeds.pauses, breeds.all);
     let title = encounter.title.chars().filter(|c| is_printable(*c));
     let mut plan = Plan {
@@ -109,6 +113,7 @@ pub(crate) fn resolve(encounter: &Encounter) -> Resolution<'_> {
         profiles,
         pauses,
         breeds,
+        introduced,
         kind_tags,
         print: OnceLock::new(),
     };

@@ -22,6 +22,8 @@ pub(super) struct Scope<'a> {
     pub up: Up,
     /// Whether the arena has heights.
     pub height: bool,
+    /// Whether a drill has poses or recordings, which may tell attacks.
+    pub told: bool,
 }
 
 impl Scope<'_> {

@@ -40,6 +40,7 @@ pub(super) fn check(check: &mut Checker, encounter: &Encounter, laid: &Laid<'_>)
             ("input", drill.input.len(), limits::INPUTS, "inputs"),
             ("apply", drill.apply.len(), limits::POSES, "effects"),
             ("pose", drill.pose.len(), limits::POSES, "poses"),
+            ("track", drill.track.len(), limits::TRACKS, "recordings"),
         ] {
             at_most(path.key(key), count, most, what);
         }

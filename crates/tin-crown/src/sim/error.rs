@@ -51,6 +51,24 @@ pub enum ReplayError {
         /// What to do.
         help: &'static str,
     },
+    /// A drill that recordings drive, whose recordings were not read.
+    #[error(
+        "drill `{drill}` is driven by recordings that were not read; read them with `Plan::record`"
+    )]
+    Unrecorded {
+        /// The drill.
+        drill: String,
+    },
+    /// A recording cannot be read any more, or is another than when it was checked.
+    #[error("on tick {tick} of drill `{drill}` its recording cannot be read any further: {why}")]
+    Recording {
+        /// The drill.
+        drill: String,
+        /// The tick.
+        tick: Tick,
+        /// Why.
+        why: String,
+    },
     /// More boxes touch each other on one tick than may.
     #[error(
         "on tick {tick} of drill `{drill}` more than {} pairs of boxes touch, the limit; \

@@ -30,7 +30,7 @@ pub use live::{ApplyError, Live, PoseError, PressError};
 use observer::Observer;
 pub use outlook::{Considered, Outlook, Part, Unseen, Weight};
 pub use parts::actor::Ground;
-use parts::{appearing, resets};
+use parts::{appearing, feed, resets};
 use phases::{clocks, effects, intent, motion, record, touch, verdict};
 use run::Run;
 pub use snapshot::{Digest, Snapshot, SnapshotError};
@@ -77,7 +77,9 @@ impl Sim {
 
     fn begin(plan: &Arc<Plan>, played: Played, observer: &mut impl Observer) -> Sim {
         let mut state = State::new(plan, played, Tick(0));
+        feed::begin(plan, &mut state);
         appearing::place(plan, &mut state, &mut Vec::new(), None);
+        appearing::appear(plan, &mut state);
         judge(plan, &mut state, observer);
         let mut sim = Sim {
             plan: Arc::clone(plan),
@@ -131,6 +133,15 @@ impl Sim {
             let drill = self.state.played.drill(&self.plan);
             drill.map_or_else(|| "open run".to_owned(), |drill| drill.name.clone())
         });
+        if let Some(own) = self.state.played.drill(&self.plan) {
+            if own.is_recorded() && own.recording.is_none() {
+                return Err(ReplayError::Unrecorded { drill: drill() });
+            }
+            if let Some(why) = self.state.feed.failed() {
+                let (drill, why) = (drill(), why.to_owned());
+                return Err(ReplayError::Recording { drill, tick, why });
+            }
+        }
         if self.state.contacts.touching.now.len() > limits::TOUCHES {
             return Err(ReplayError::TooManyTouches {
                 drill: drill(),
@@ -182,6 +193,7 @@ impl Sim {
                 "makers of one actor",
                 source(maker, launcher),
             ),
+            Excess::Recorded => (limits::ALIVE, "actors at once", "a recording".to_owned()),
             Excess::Transitions(actor, state) => {
                 let name = self.spec(actor).states[state.index()].name;
                 let name = &self.plan.names.states[name];
@@ -197,6 +209,7 @@ impl Sim {
             last_straw,
             help: match excess {
                 Excess::Transitions(..) => "let fewer change at once",
+                Excess::Recorded => "let the recording introduce fewer",
                 Excess::Chain(..) => {
                     "let one of the chain launch nothing, and leave nothing behind"
                 }

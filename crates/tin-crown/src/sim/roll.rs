@@ -87,8 +87,8 @@ impl Roll {
         self.keep.clear();
         self.keep.extend(self.slots.iter().map(Option::is_some));
         for nth in (0..self.all.len()).rev() {
-            let maker = self.all[nth].maker;
             if self.keep[nth]
+                && let Some(maker) = self.all[nth].maker
                 && let Ok(place) = self.all.binary_search_by_key(&maker, |own| own.number)
             {
                 self.keep[place] = true;

@@ -14,6 +14,7 @@ use crate::sim::parts::actor::{Actor, Doom, Legs, Life};
 use crate::sim::parts::appearing::{Birth, Return};
 use crate::sim::parts::chance::Stream;
 use crate::sim::parts::clocked;
+use crate::sim::parts::feed::Feed;
 use crate::sim::parts::goals::Visit;
 use crate::sim::parts::groups::Crowds;
 use crate::sim::parts::memory::Pairs;
@@ -51,6 +52,8 @@ pub(crate) struct State {
     pub fixed: Arc<FixedSolids>,
     /// What the drill plays.
     pub script: Script,
+    /// What its recordings have told.
+    pub feed: Feed,
     /// Those whom something else moves, in the order of slots.
     pub posed: Vec<Posed>,
     pub log: Log,
@@ -178,6 +181,8 @@ pub(crate) enum Excess {
     Launched(ActorIx, Option<LauncherIx>),
     /// Too long a chain of makers, the last of them this actor.
     Chain(ActorIx, Option<LauncherIx>),
+    /// Too many actors at once, the last of them introduced by a recording.
+    Recorded,
     /// Too many transitions, the last of them of this actor to this state.
     Transitions(ActorIx, StateIx),
 }
@@ -206,6 +211,7 @@ impl State {
             crowds: Crowds::new(plan),
             fixed: Arc::new(FixedSolids::new(&plan.arena)),
             script: Script::default(),
+            feed: Feed::default(),
             posed: Vec::new(),
             log: Log::default(),
             roll: Roll::new(plan.actors.len()),
@@ -358,6 +364,7 @@ impl State {
             stays
         });
         self.lists.roster.retain(stays);
+        self.posed.retain(|posed| stays(&posed.who));
         for (rank, index) in self.lists.order.iter().enumerate() {
             actors[*index].rank = rank as u32;
         }

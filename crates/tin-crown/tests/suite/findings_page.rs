@@ -1,13 +1,38 @@
 //! Every code has a section in docs/findings.md, whose first example brings it up and whose last is
 //! without fault.
 
-use tin_crown::{Code, Severity, check, limits};
+use std::collections::BTreeMap;
+use std::sync::Arc;
+
+use tin_crown::track::Recorded;
+use tin_crown::{Checked, Code, Severity, check, limits};
 
 const PAGE: &str = include_str!("../../docs/findings.md");
 
 fn blocks(text: &str) -> Vec<&str> {
     let blocks = text.split("```toml\n").skip(1);
     blocks.filter_map(|rest| rest.split("```").next()).collect()
+}
+
+fn csv(text: &str) -> Vec<&str> {
+    let blocks = text.split("```csv\n").skip(1);
+    blocks.filter_map(|rest| rest.split("```").next()).collect()
+}
+
+/// What is found in an example, and in its recording if it has one.
+fn found(text: &str, rows: Option<&str>) -> Recorded {
+    let Checked { plan, findings, .. } = check(text.as_bytes());
+    match (plan, rows) {
+        (Some(plan), Some(rows)) if findings.is_empty() => {
+            let files = BTreeMap::from([("run.csv".to_owned(), rows.as_bytes().to_vec())]);
+            plan.record(plan.all_drills(), Arc::new(files))
+        }
+        (plan, _) => Recorded {
+            plan,
+            findings,
+            rows: 0,
+        },
+    }
 }
 
 /// The encounter to which examples are added.
@@ -52,10 +77,11 @@ fn every_code_has_an_example_that_shows_it_and_one_that_is_mended() {
             continue;
         }
         assert_eq!(examples.len(), 2, "{code}");
-        let faulty = check(whole(examples[0]).as_bytes()).findings;
+        let rows = csv(section);
+        let faulty = found(&whole(examples[0]), rows.first().copied()).findings;
         let codes: Vec<Code> = faulty.iter().map(|finding| finding.code).collect();
         assert_eq!(codes, [code], "{faulty}");
-        let mended = check(whole(examples[1]).as_bytes());
+        let mended = found(&whole(examples[1]), rows.last().copied());
         assert_eq!(mended.findings.to_string(), "", "{code}");
         assert!(mended.plan.is_some(), "{code}");
     }

@@ -49,5 +49,6 @@ mod snapshots;
 mod stage;
 mod stomp;
 mod studies;
+mod tracks;
 mod turning;
 mod written;

@@ -33,22 +33,7 @@ fn record(plan: &Arc<Plan>, drill: DrillIx) -> (Vec<Tick>, Vec<String>) {
         before.extend(plan.cast().filter(|actor| sim.actor(*actor).alive));
         let pose = |actor: ActorIx| {
             let view = sim.actor(actor);
-            // Who was stunned after it decided was in its attack all the same.
-            let cut = |event: &&Event| {
-                let over = matches!(
-                    event.what,
-                    What::Attack {
-                        over: Some(true),
-                        ..
-                    }
-                );
-                over && event.who == Some(actor) && by_hit(&sim, event)
-            };
-            let cut = events.iter().find(cut).map(|event| match event.what {
-                What::Attack { attack, .. } => attack,
-                _ => unreachable!(),
-            });
-            let attack: Option<AttackIx> = view.attack.map(|(attack, _)| attack).or(cut);
+            let attack = told_attack(&sim, actor);
             let mut pose = Pose::at(view.at)
                 .height(view.height)
                 .facing(view.facing)
@@ -74,13 +59,34 @@ fn record(plan: &Arc<Plan>, drill: DrillIx) -> (Vec<Tick>, Vec<String>) {
     (ticks, hits)
 }
 
+/// The attack that an actor is in, for whom a recording tells of the tick.
+pub fn told_attack(sim: &Sim, actor: ActorIx) -> Option<AttackIx> {
+    // Who was stunned after it decided was in its attack all the same.
+    let cut = |event: &&Event| {
+        let over = matches!(
+            event.what,
+            What::Attack {
+                over: Some(true),
+                ..
+            }
+        );
+        over && event.who == Some(actor) && by_hit(sim, event)
+    };
+    let cut = sim.events().iter().find(cut).map(|event| match event.what {
+        What::Attack { attack, .. } => attack,
+        _ => unreachable!(),
+    });
+    let attack = sim.actor(actor).attack;
+    attack.map(|(attack, _)| attack).or(cut)
+}
+
 fn by_hit(sim: &Sim, event: &Event) -> bool {
     let cause = event.cause.and_then(|line| sim.ledger().get(line));
     cause.is_some_and(|cause| matches!(cause.what, What::Hit(_)))
 }
 
 /// The hits that took effect, as text.
-fn hits<'e>(events: impl Iterator<Item = &'e Event>, sim: &Sim) -> Vec<String> {
+pub fn hits<'e>(events: impl Iterator<Item = &'e Event>, sim: &Sim) -> Vec<String> {
     let hits = events.filter(|event| match &event.what {
         What::Hit(hit) => hit.verdict.took_effect(),
         _ => false,

@@ -50,6 +50,8 @@ pub(crate) struct Actor {
     pub arrived: bool,
     /// Whether something else moves it.
     pub posed: bool,
+    /// Whether it is not there because its recording has it nowhere, dead or not.
+    pub absent: bool,
     /// Its number, which no other ever has.
     pub number: ActorIx,
     pub side: Option<SideIx>,

@@ -8,7 +8,7 @@ use std::sync::Arc;
 use super::actor::{Actor, Life};
 use super::rising::Rise;
 use super::windows::{Because, Scope, Window};
-use super::{clocked, launchers, meters, posing, shots, solids};
+use super::{clocked, feed, launchers, meters, posing, shots, solids};
 use crate::encounter::{Ending, Facing, MetersAt};
 use crate::geometry::Vec2;
 use crate::ledger::{Cast, Launched, LineId, What};
@@ -92,6 +92,7 @@ fn stand(plan: &Plan, state: &mut State, index: Slot, cause: Option<LineId>) {
         motion::settle(plan, state, index, body);
         state.actors[index].landed = false;
     }
+    feed::ground(state, index);
 }
 
 /// Whatever is due appears, in the order of ids.
@@ -99,7 +100,8 @@ pub(crate) fn appear(plan: &Plan, state: &mut State) {
     state.pending.appeared = 0;
     let tick = state.tick;
     let due = |birth: &Birth| birth.due <= tick;
-    if state.pending.returns.is_empty() && !state.pending.births.iter().any(due) {
+    let told = state.feed.introduces();
+    if !told && state.pending.returns.is_empty() && !state.pending.births.iter().any(due) {
         if state.lists.stale {
             state.list(plan);
         }
@@ -116,11 +118,14 @@ pub(crate) fn appear(plan: &Plan, state: &mut State) {
     }
     births.retain(|birth| birth.due > state.tick);
     state.pending.births = births;
+    feed::introduce(plan, state, &mut born);
     enroll(plan, state, &mut born);
     let mut returns = std::mem::take(&mut state.pending.returns);
     for back in returns.drain(..) {
         come(plan, state, &back);
-        born.push((back.who, back.cause));
+        if !state.actors[back.who].absent {
+            born.push((back.who, back.cause));
+        }
     }
     state.pending.returns = returns;
     state.list(plan);
@@ -201,8 +206,9 @@ fn bear(plan: &Plan, state: &mut State, birth: &Birth) -> Slot {
         number,
         id,
         spec: state.actors[slot].spec,
-        maker: made_by,
+        maker: Some(made_by),
         root,
+        recorded: false,
     };
     state.roll.enter(launched, slot);
     slot
@@ -274,6 +280,7 @@ fn come(plan: &Plan, state: &mut State, back: &Return) {
     let number = state.number(index);
     state.contacts.pairs.forget(number);
     state.contacts.marks.forget(number);
+    feed::settle(state, index);
 }
 
 /// An actor begins anew: as it was placed, but for what it keeps from life to life.
@@ -349,6 +356,7 @@ fn end_within_solid(plan: &Plan, state: &mut State, index: Slot) {
     let actor = &state.actors[index];
     let spec = plan.spec_of(actor.spec);
     if actor.life.maker.is_some()
+        && !actor.posed
         && spec.flight.ends_at(Ending::Solid, actor.shot)
         && spec
             .body

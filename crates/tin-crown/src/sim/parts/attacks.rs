@@ -144,6 +144,7 @@ pub(crate) fn start_one(plan: &Plan, state: &mut State, index: Slot) {
     let cause = match spec.attacks[nth].starts {
         Start::Press(_) | Start::Hold(_) => state.stock.attacks[first + nth].line,
         Start::Entry => mind.line,
+        Start::Told => None,
         Start::Clock { .. } => mind.line.filter(|_| by_states & (1 << nth) != 0),
     };
     start(plan, state, index, AttackIx::new(nth), cause, None);
@@ -238,5 +239,6 @@ fn calls(attack: &AttackPlan, state: &State, actor: &Actor, place: usize, by_sta
             age >= first && (age.0 - first.0).is_multiple_of(every.0.max(1))
         }
         Start::Entry => actor.entered,
+        Start::Told => false,
     }
 }

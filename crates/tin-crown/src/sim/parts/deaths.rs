@@ -45,7 +45,7 @@ pub(crate) fn begin_all(plan: &Plan, state: &mut State) {
 /// Whether an actor is gone for good.
 pub(crate) fn is_gone(state: &State, index: Slot) -> bool {
     let actor = &state.actors[index];
-    !actor.alive && actor.life.comeback.is_none() && actor.life.back.is_none()
+    !actor.alive && !actor.absent && actor.life.comeback.is_none() && actor.life.back.is_none()
 }
 
 fn begin(plan: &Plan, state: &mut State, index: Slot, doom: &Doom) {

@@ -149,6 +149,7 @@ fn calls(
             (age >= first && (age.0 - first.0).is_multiple_of(every.0.max(1))).then_some(line)
         }
         Start::Entry => actor.entered.then_some(mind.line),
+        Start::Told => None,
     }
 }
 

@@ -9,6 +9,7 @@ pub(crate) mod clocked;
 pub(crate) mod deaths;
 pub(crate) mod driving;
 pub(crate) mod edge;
+pub(crate) mod feed;
 pub(crate) mod gates;
 pub(crate) mod goals;
 pub(crate) mod grid;

@@ -117,6 +117,7 @@ impl Actor {
             stopped: [false; 2],
             arrived: false,
             posed: false,
+            absent: false,
             number: new.number,
             side: new.side,
             spec: breed.spec,

@@ -20,6 +20,9 @@ pub(crate) struct Posed {
     told: Tick,
     /// Whether its next pose has no way.
     jumps: bool,
+    /// Whether a recording tells of it, and whether it has it nowhere now.
+    recorded: bool,
+    pub away: bool,
     /// Whether it is told that its poses have no effect now.
     ignored: bool,
     /// The attack that it was last told to be in.
@@ -27,6 +30,60 @@ pub(crate) struct Posed {
 }
 
 impl Posed {
+    /// One that a recording has nowhere yet.
+    pub fn recorded(who: Slot) -> Posed {
+        Posed {
+            recorded: true,
+            away: true,
+            ..Posed::new(who, Pose::at(Vec2::ZERO))
+        }
+    }
+
+    fn new(who: Slot, pose: Pose) -> Posed {
+        Posed {
+            who,
+            pose,
+            told: Tick(0),
+            jumps: true,
+            recorded: false,
+            away: false,
+            ignored: false,
+            attack: None,
+        }
+    }
+
+    pub fn is_recorded(&self) -> bool {
+        self.recorded
+    }
+
+    /// It is told to be there.
+    pub fn told(&mut self, pose: Pose, tick: Tick) {
+        self.away = false;
+        self.pose = pose;
+        self.told = tick;
+        self.jumps |= pose.jump;
+    }
+
+    /// Whether this is the first pose that is ignored, of which is told.
+    pub fn is_first_ignored(&mut self) -> bool {
+        !std::mem::replace(&mut self.ignored, true)
+    }
+
+    /// Where it is told to be on this tick, when it is there at once.
+    pub fn arrive(&mut self, tick: Tick) -> Option<Pose> {
+        if self.told != tick {
+            return None;
+        }
+        self.jumps = false;
+        self.ignored = false;
+        Some(self.pose)
+    }
+
+    /// Whether it stands on something, if a recording tells of this tick.
+    pub fn stands(&self, tick: Tick) -> Option<bool> {
+        (self.recorded && !self.away && self.told == tick).then_some(self.pose.grounded)
+    }
+
     /// Its next pose is a first one: it is back, or put back.
     pub fn begin_anew(&mut self) {
         self.jumps = true;
@@ -36,6 +93,23 @@ impl Posed {
 
 fn place(state: &State, who: Slot) -> Result<usize, usize> {
     state.posed.binary_search_by_key(&who, |posed| posed.who)
+}
+
+/// What is told of an actor, if anything is.
+pub(crate) fn of(state: &mut State, who: Slot) -> Option<&mut Posed> {
+    let nth = place(state, who).ok()?;
+    Some(&mut state.posed[nth])
+}
+
+/// One whom a recording introduces stands there.
+pub(crate) fn enter(state: &mut State, who: Slot, pose: Pose, tick: Tick) {
+    let mut posed = Posed::recorded(who);
+    posed.told(pose, tick);
+    posed.jumps = false;
+    match place(state, who) {
+        Ok(nth) => state.posed[nth] = posed,
+        Err(nth) => state.posed.insert(nth, posed),
+    }
 }
 
 /// It is back, or elsewhere, by itself: its next pose is a first one.
@@ -55,29 +129,19 @@ pub(crate) fn tell(plan: &Plan, state: &mut State) {
     ) {
         let who = Slot::placed(told.who);
         let nth = place(state, who).unwrap_or_else(|nth| {
-            let first = Posed {
-                who,
-                pose: told.pose,
-                told: Tick(0),
-                jumps: true,
-                ignored: false,
-                attack: None,
-            };
-            state.posed.insert(nth, first);
+            state.posed.insert(nth, Posed::new(who, told.pose));
             nth
         });
         let actor = &mut state.actors[who];
         let posed = &mut state.posed[nth];
         if !actor.alive || actor.dying {
-            if !std::mem::replace(&mut posed.ignored, true) {
+            if posed.is_first_ignored() {
                 state.tell(Some(who), What::Ignored(Unheeded::Pose));
             }
             continue;
         }
         actor.posed = true;
-        posed.pose = told.pose;
-        posed.told = state.tick;
-        posed.jumps |= told.pose.jump;
+        posed.told(told.pose, state.tick);
     }
 }
 
@@ -120,7 +184,10 @@ pub(crate) fn act(plan: &Plan, state: &mut State, index: Slot) {
     }
     guards::heed(plan, state, index);
     meters::heed(plan, state, index);
-    launchers::heed(plan, state, index);
+    if index.index() < plan.actors.len() {
+        // What those launch that are introduced is told as well.
+        launchers::heed(plan, state, index);
+    }
     state.actors[index].entered = false;
 }
 

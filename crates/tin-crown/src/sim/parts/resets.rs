@@ -2,7 +2,7 @@
 
 use super::appearing::{self, Return};
 use super::posing::Posed;
-use super::{meters, shots};
+use super::{feed, meters, shots};
 use crate::encounter::Ending;
 use crate::ledger::{LineId, What};
 use crate::plan::{Group, Plan};
@@ -81,6 +81,7 @@ pub(crate) fn everything(plan: &Plan, state: &mut State) -> bool {
     std::mem::swap(&mut fresh.log, &mut state.log);
     std::mem::swap(&mut fresh.script, &mut state.script);
     std::mem::swap(&mut fresh.posed, &mut state.posed);
+    std::mem::swap(&mut fresh.feed, &mut state.feed);
     fresh.posed.iter_mut().for_each(Posed::begin_anew);
     std::mem::swap(&mut fresh.roll, &mut state.roll);
     fresh.roll.clear();
@@ -88,6 +89,12 @@ pub(crate) fn everything(plan: &Plan, state: &mut State) -> bool {
     fresh.told = state.told;
     fresh.excess = state.excess;
     *state = fresh;
+    for nth in 0..state.posed.len() {
+        let who = state.posed[nth].who;
+        if state.posed[nth].away && state.actors[who].alive {
+            feed::settle(state, who);
+        }
+    }
     for (owner, meter, before, after) in put_back {
         meters::tell(state, owner, meter, before, after, Some(line));
     }

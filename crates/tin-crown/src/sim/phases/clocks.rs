@@ -44,7 +44,7 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
         for nth in 0..state.lists.order.len() {
             let index = state.lists.order[nth];
             let actor = &state.actors[index];
-            let up = actor.alive && !actor.dying && !actor.rests(tick);
+            let up = (actor.alive || actor.absent) && !actor.dying && !actor.rests(tick);
             if state.legs[index].fills && up {
                 meters::run(plan, state, index);
             }

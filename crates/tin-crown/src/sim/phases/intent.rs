@@ -8,7 +8,8 @@ use crate::plan::{Drive, Edge, Plan};
 use crate::sim::observer::Observer;
 use crate::sim::parts::turning::Can;
 use crate::sim::parts::{
-    attacks, driving, guards, launchers, meters, posing, script, sensors, transitions, turning,
+    attacks, driving, feed, guards, launchers, meters, posing, script, sensors, transitions,
+    turning,
 };
 use crate::sim::slot::Slot;
 use crate::sim::state::State;
@@ -19,6 +20,7 @@ pub(crate) fn run(plan: &Plan, state: &mut State, observer: &mut impl Observer) 
         let index = state.lists.rotating[nth];
         state.actors[index].life.turning = 0;
     }
+    feed::hear(plan, state);
     press(plan, state);
     turning::tell(plan, state);
     posing::tell(plan, state);

@@ -1,0 +1,141 @@
+//! What a recording tells, tick by tick, once its rows are read.
+
+use std::fmt;
+use std::sync::Arc;
+
+use serde::{Deserialize, Serialize, Serializer};
+use sha2::{Digest, Sha256};
+
+use super::index::{ActorIx, ButtonIx};
+use super::outside::Pose;
+use crate::time::Tick;
+
+/// What is told of one actor on one tick.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub(crate) struct Report {
+    pub tick: Tick,
+    pub who: Role,
+    pub does: Does,
+}
+
+/// An actor of a recording.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
+pub(crate) enum Role {
+    Placed(ActorIx),
+    /// One that the recording introduces, by its number among them.
+    Introduced(u32),
+}
+
+/// What it does.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub(crate) enum Does {
+    /// A button of it goes down or up.
+    Press { button: ButtonIx, down: bool },
+    /// It is introduced.
+    Come(Box<Introduction>),
+    /// It stands there.
+    Pose(Pose),
+    /// It is not there any more.
+    Leave,
+}
+
+/// Someone whom a recording introduces.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize)]
+pub(crate) struct Introduction {
+    pub name: Arc<str>,
+    /// Its kind, by its place among those that recordings introduce.
+    pub kind: u16,
+    pub maker: Option<Role>,
+    pub pose: Pose,
+}
+
+/// The recordings of a drill, read: what they tell, in the order of ticks.
+pub struct Recording {
+    pub(crate) reports: Reports,
+    /// The placed actors that it places, in order: they are absent where it does not.
+    pub(crate) placed: Vec<ActorIx>,
+    /// A digest of all that it tells.
+    print: [u8; 16],
+    count: u64,
+}
+
+/// Where the reports are.
+pub(crate) enum Reports {
+    Kept(Vec<Report>),
+    /// Too many to be kept: they are read again.
+    Read(Arc<dyn Reread>),
+}
+
+/// Reports that can be read again from the first on.
+pub(crate) trait Reread: Send + Sync {
+    fn read(&self) -> Result<Box<dyn Source>, String>;
+}
+
+/// Reports, one after the other.
+pub(crate) trait Source: Send {
+    fn next(&mut self) -> Result<Option<Report>, String>;
+}
+
+/// Takes a digest of reports.
+#[derive(Default)]
+pub(crate) struct Print {
+    hash: Sha256,
+    bytes: Vec<u8>,
+    count: u64,
+}
+
+impl Print {
+    pub fn add(&mut self, report: &Report) {
+        self.bytes.clear();
+        let bytes = std::mem::take(&mut self.bytes);
+        self.bytes = postcard::to_extend(report, bytes)
+            .unwrap_or_else(|error| unreachable!("a report is plain data: {error}"));
+        self.hash.update(&self.bytes);
+        self.count += 1;
+    }
+}
+
+impl Recording {
+    pub(crate) fn new(reports: Reports, placed: Vec<ActorIx>, print: Print) -> Recording {
+        let mut half = [0; 16];
+        half.copy_from_slice(&print.hash.finalize()[..16]);
+        Recording {
+            reports,
+            placed,
+            print: half,
+            count: print.count,
+        }
+    }
+
+    /// The placed actors that it places, in the order of ids.
+    pub fn placed(&self) -> &[ActorIx] {
+        &self.placed
+    }
+
+    /// How many reports it has, one for each actor and tick.
+    pub fn reports(&self) -> u64 {
+        self.count
+    }
+}
+
+impl PartialEq for Recording {
+    fn eq(&self, other: &Recording) -> bool {
+        self.print == other.print
+    }
+}
+
+impl fmt::Debug for Recording {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.debug_struct("Recording")
+            .field("placed", &self.placed)
+            .field("reports", &self.count)
+            .finish_non_exhaustive()
+    }
+}
+
+/// As its digest.
+impl Serialize for Recording {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        self.print.serialize(serializer)
+    }
+}

@@ -1,0 +1,121 @@
+//! Rows of comma-separated values, read in memory that does not grow.
+
+use std::borrow::Cow;
+use std::io::{BufRead, BufReader, Read};
+
+use csv_core::{ReadRecordResult, Reader, ReaderBuilder};
+
+use super::rows::{Cell, RowError};
+use crate::limits;
+
+pub(crate) struct CsvRows {
+    input: BufReader<Box<dyn Read + Send>>,
+    reader: Reader,
+    header: Vec<String>,
+    /// The text of the row, its columns one after the other, and where each ends.
+    text: Vec<u8>,
+    ends: Vec<usize>,
+    columns: usize,
+    line: u64,
+}
+
+impl CsvRows {
+    /// Reads the names of the columns from the first line.
+    pub fn open(
+        input: BufReader<Box<dyn Read + Send>>,
+        separator: u8,
+    ) -> Result<CsvRows, RowError> {
+        let mut rows = CsvRows {
+            input,
+            reader: ReaderBuilder::new().delimiter(separator).build(),
+            header: Vec::new(),
+            text: vec![0; limits::ROW_BYTES as usize],
+            ends: vec![0; limits::ROW_COLUMNS],
+            columns: 0,
+            line: 0,
+        };
+        if rows.next()? {
+            let names = (0..rows.columns).map(|nth| rows.bytes(nth));
+            let names = names.map(|name| String::from_utf8_lossy(name).trim().to_owned());
+            rows.header = names.collect();
+        }
+        Ok(rows)
+    }
+
+    pub fn header(&self) -> &[String] {
+        &self.header
+    }
+
+    pub fn column(&self, name: &str) -> Option<usize> {
+        self.header.iter().position(|own| own == name)
+    }
+
+    pub fn line(&self) -> u64 {
+        self.line
+    }
+
+    pub fn next(&mut self) -> Result<bool, RowError> {
+        self.skip_blank()?;
+        self.line = self.reader.line();
+        let (mut length, mut columns) = (0, 0);
+        loop {
+            let input = self.input.fill_buf().map_err(RowError::Io)?;
+            let (text, ends) = (&mut self.text[length..], &mut self.ends[columns..]);
+            let (result, read, wrote, ended) = self.reader.read_record(input, text, ends);
+            self.input.consume(read);
+            length += wrote;
+            columns += ended;
+            match result {
+                ReadRecordResult::InputEmpty => {}
+                ReadRecordResult::OutputFull | ReadRecordResult::OutputEndsFull => {
+                    return Err(RowError::TooLong);
+                }
+                ReadRecordResult::Record => {
+                    self.columns = columns;
+                    return Ok(true);
+                }
+                ReadRecordResult::End => return Ok(false),
+            }
+        }
+    }
+
+    /// Passes over empty lines, so that the row begins on the line that is told.
+    fn skip_blank(&mut self) -> Result<(), RowError> {
+        loop {
+            let input = self.input.fill_buf().map_err(RowError::Io)?;
+            let blank = input
+                .iter()
+                .take_while(|byte| matches!(byte, b'\n' | b'\r'));
+            let (blank, breaks) = blank.fold((0, 0), |(all, breaks), byte| {
+                (all + 1, breaks + u64::from(*byte == b'\n'))
+            });
+            if blank == 0 {
+                return Ok(());
+            }
+            let line = self.reader.line() + breaks;
+            self.input.consume(blank);
+            self.reader.set_line(line);
+        }
+    }
+
+    fn bytes(&self, column: usize) -> &[u8] {
+        let start = match column {
+            0 => 0,
+            _ => self.ends[column - 1],
+        };
+        &self.text[start..self.ends[column]]
+    }
+
+    pub fn cell(&self, column: usize) -> Cell<'_> {
+        if column >= self.columns {
+            return Cell::Empty;
+        }
+        match std::str::from_utf8(self.bytes(column)) {
+            Err(_) => Cell::Garbled,
+            Ok(text) => match text.trim_ascii() {
+                "" => Cell::Empty,
+                text => Cell::Text(Cow::Borrowed(text)),
+            },
+        }
+    }
+}

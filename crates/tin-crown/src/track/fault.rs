@@ -1,0 +1,267 @@
+//! What is wrong with a row, and the line that shows it.
+
+use std::collections::HashMap;
+use std::io::{self, BufRead, BufReader, Read};
+
+use super::open::Files;
+use super::rows::{Cell, RowError, Table};
+use crate::encounter::RowFormat;
+use crate::finding::{Code, Finding, Path, RowPlace, Span};
+use crate::limits;
+
+/// How many characters of a line are shown.
+const SHOWN: usize = 160;
+
+/// Something that is wrong with a row.
+#[derive(Clone, Debug)]
+pub(crate) struct Fault {
+    pub finding: Box<Finding>,
+    /// The line, from 1 on; none when it is about all of the file.
+    pub line: Option<u64>,
+    pub column: Where,
+}
+
+impl Fault {
+    /// One about all of a file.
+    pub fn whole(finding: Finding) -> Fault {
+        Fault {
+            finding: Box::new(finding),
+            line: None,
+            column: Where::Line,
+        }
+    }
+
+    /// The same, with what to do.
+    #[must_use]
+    pub fn help(mut self, help: impl Into<String>) -> Fault {
+        *self.finding = self.finding.help(help);
+        self
+    }
+
+    /// One about a line as a whole.
+    pub fn row(line: u64, finding: Finding) -> Fault {
+        Fault {
+            finding: Box::new(finding),
+            line: Some(line),
+            column: Where::Line,
+        }
+    }
+
+    /// What keeps a file, or its row, from being read.
+    pub fn broken(error: RowError, file: &str, line: u64, path: &Path) -> Fault {
+        let path = path.key("file");
+        let bad = |message: String| Finding::new(Code::BadRow, path.clone(), message);
+        match error {
+            RowError::Io(error) => {
+                let why = match error.kind() {
+                    io::ErrorKind::NotFound => "there is no such file".to_owned(),
+                    io::ErrorKind::PermissionDenied => "permission denied".to_owned(),
+                    io::ErrorKind::IsADirectory => "it is a folder".to_owned(),
+                    _ => error.to_string(),
+                };
+                let message = format!("cannot read `{file}`: {why}");
+                let finding = Finding::new(Code::Unreadable, path, message);
+                Fault::whole(finding.help("its path is counted from the encounter's folder"))
+            }
+            RowError::TooLong => Fault::row(
+                line,
+                bad(format!(
+                    "a row of more than {} bytes or {} columns",
+                    limits::ROW_BYTES,
+                    limits::ROW_COLUMNS
+                ))
+                .help("look for a quote that is never closed"),
+            ),
+            RowError::Json(why) => Fault::row(line, bad(format!("this line is no row: {why}"))),
+        }
+    }
+
+    /// What is wrong with a cell that should hold a number.
+    pub fn no_number(mut self, cell: &Cell<'_>, what: &str, comma: bool) -> Fault {
+        self.finding.message = format!("expected {what}, found {}", cell.told());
+        if !comma && cell.number(true).is_some() {
+            self = self.help("add decimal = \",\"");
+        }
+        self
+    }
+}
+
+impl Where {
+    /// A column of a file.
+    pub fn of(table: &Table, column: usize, names: &HashMap<usize, String>) -> Where {
+        match table {
+            Table::Json(_) => Where::Named(names.get(&column).cloned().unwrap_or_default()),
+            #[cfg(feature = "csv")]
+            Table::Csv(_) => Where::Nth(column),
+        }
+    }
+}
+
+/// Which part of a line a fault is about.
+#[derive(Clone, Debug)]
+pub(crate) enum Where {
+    /// All of it.
+    Line,
+    /// The nth column of a CSV.
+    Nth(usize),
+    /// The member of that name.
+    Named(String),
+}
+
+/// Shows the lines that the findings are about, each once.
+pub(crate) fn show(
+    files: &dyn Files,
+    file: &str,
+    format: RowFormat,
+    separator: u8,
+    faults: Vec<Fault>,
+) -> Vec<Finding> {
+    let mut wanted: Vec<u64> = faults.iter().filter_map(|fault| fault.line).collect();
+    wanted.sort_unstable();
+    wanted.dedup();
+    let texts = lines(files, file, &wanted);
+    let shown = faults.into_iter().map(|fault| {
+        let mut finding = *fault.finding;
+        let Some(line) = fault.line else {
+            return finding;
+        };
+        let place = wanted.binary_search(&line);
+        let text = place.ok().and_then(|place| texts.get(place)).cloned();
+        let text = text.unwrap_or_default();
+        let span = span(&text, format, separator, &fault.column);
+        finding.line_column = Some((line as usize, text[..span.start].chars().count() + 1));
+        finding.row = Some(RowPlace {
+            file: file.to_owned(),
+            line,
+            text,
+            span,
+        });
+        finding
+    });
+    shown.collect()
+}
+
+/// The texts of lines, in order; fewer when they cannot be read any more.
+fn lines(files: &dyn Files, file: &str, wanted: &[u64]) -> Vec<String> {
+    let mut texts = Vec::new();
+    let Ok(reader) = files.open(file) else {
+        return texts;
+    };
+    let mut reader = BufReader::with_capacity(1 << 16, reader);
+    let mut line = 1;
+    for &next in wanted {
+        while line < next {
+            match skip(&mut reader) {
+                Ok(true) => line += 1,
+                _ => return texts,
+            }
+        }
+        let mut bytes = Vec::new();
+        let most = SHOWN as u64 * 4;
+        if (&mut reader)
+            .take(most)
+            .read_until(b'\n', &mut bytes)
+            .is_err()
+        {
+            return texts;
+        }
+        match bytes.last() {
+            Some(b'\n') => line += 1,
+            _ if bytes.len() as u64 == most => match skip(&mut reader) {
+                Ok(true) => line += 1,
+                _ => line = u64::MAX,
+            },
+            _ => line = u64::MAX,
+        }
+        let text = String::from_utf8_lossy(&bytes);
+        let text = text
+            .trim_start_matches('\u{feff}')
+            .trim_end_matches(['\r', '\n']);
+        texts.push(text.chars().take(SHOWN).collect());
+    }
+    texts
+}
+
+/// Passes over the rest of a line; whether another follows.
+fn skip(reader: &mut impl BufRead) -> io::Result<bool> {
+    loop {
+        let bytes = reader.fill_buf()?;
+        if bytes.is_empty() {
+            return Ok(false);
+        }
+        match bytes.iter().position(|byte| *byte == b'\n') {
+            Some(end) => {
+                reader.consume(end + 1);
+                return Ok(true);
+            }
+            None => {
+                let all = bytes.len();
+                reader.consume(all);
+            }
+        }
+    }
+}
+
+/// Where a column is in its line.
+fn span(text: &str, format: RowFormat, separator: u8, column: &Where) -> Span {
+    let all = Span {
+        start: 0,
+        end: text.len(),
+    };
+    match (column, format) {
+        (Where::Nth(nth), RowFormat::Csv) => {
+            let (mut start, mut quoted, mut at) = (0, false, 0);
+            for (place, byte) in text.bytes().enumerate() {
+                match byte {
+                    b'"' => quoted = !quoted,
+                    byte if byte == separator && !quoted => {
+                        if at == *nth {
+                            return Span { start, end: place };
+                        }
+                        at += 1;
+                        start = place + 1;
+                    }
+                    _ => {}
+                }
+            }
+            match at == *nth {
+                true => Span {
+                    start,
+                    end: text.len(),
+                },
+                false => all,
+            }
+        }
+        (Where::Named(name), RowFormat::Jsonl) => {
+            let last = name.rsplit('.').next().unwrap_or(name);
+            let key = format!("\"{last}\"");
+            let found = text.find(&key).map(|start| {
+                let rest = &text[start + key.len()..];
+                let end = rest.find([',', '}']).unwrap_or(rest.len());
+                Span {
+                    start,
+                    end: start + key.len() + end,
+                }
+            });
+            found.unwrap_or(all)
+        }
+        _ => all,
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_column_is_found_in_its_line() {
+        let csv = |nth| span("1;\"a;b\";3,5", RowFormat::Csv, b';', &Where::Nth(nth));
+        assert_eq!(csv(0), Span { start: 0, end: 1 });
+        assert_eq!(csv(1), Span { start: 2, end: 7 });
+        assert_eq!(csv(2), Span { start: 8, end: 11 });
+        assert_eq!(csv(3), Span { start: 0, end: 11 });
+        let named = Where::Named("pos.x".to_owned());
+        let json = span(r#"{"pos":{"x":true}}"#, RowFormat::Jsonl, b',', &named);
+        assert_eq!(json, Span { start: 8, end: 16 });
+    }
+}

@@ -1,0 +1,18 @@
+//! Recordings of the game that ships: their rows are read, checked, and woven into what stands where on each tick.
+
+mod columns;
+mod course;
+#[cfg(feature = "csv")]
+mod csv;
+mod fault;
+mod json;
+mod open;
+mod reader;
+mod record;
+mod roles;
+mod rows;
+mod sample;
+mod weave;
+
+pub use open::{Files, Folder};
+pub use record::Recorded;

@@ -1,0 +1,38 @@
+//! Where recordings and hit logs are found.
+
+use std::collections::BTreeMap;
+use std::fs::File;
+use std::io::{self, Cursor, Read};
+use std::path::PathBuf;
+
+/// Opens files by the names that an encounter gives them.
+pub trait Files: Send + Sync {
+    /// Opens a file from its first byte on. It is read as it goes, so it may be of any size.
+    ///
+    /// # Errors
+    ///
+    /// When there is none, or it cannot be read.
+    fn open(&self, name: &str) -> io::Result<Box<dyn Read + Send>>;
+}
+
+/// The files of a folder; of a name with a path of its own, from there.
+#[derive(Clone, Debug, Default, PartialEq, Eq)]
+pub struct Folder(pub PathBuf);
+
+impl Files for Folder {
+    fn open(&self, name: &str) -> io::Result<Box<dyn Read + Send>> {
+        let path = self.0.join(name);
+        if path.is_dir() {
+            return Err(io::ErrorKind::IsADirectory.into());
+        }
+        Ok(Box::new(File::open(path)?))
+    }
+}
+
+/// Files in memory, by their names.
+impl Files for BTreeMap<String, Vec<u8>> {
+    fn open(&self, name: &str) -> io::Result<Box<dyn Read + Send>> {
+        let bytes = self.get(name).ok_or(io::ErrorKind::NotFound)?;
+        Ok(Box::new(Cursor::new(bytes.clone())))
+    }
+}

@@ -1,0 +1,237 @@
+//! Recordings are read whole once: what is wrong with them is found, and what they tell is kept.
+
+use std::sync::Arc;
+
+use super::fault::{self, Fault};
+use super::open::Files;
+use super::weave::Weave;
+use crate::finding::{Code, Finding, Findings, Path, Severity};
+use crate::limits;
+use crate::plan::{DrillIx, DrillPlan, Plan, Print, Recording, Report, Reports, Reread, Source};
+
+/// A plan with the recordings of its drills.
+#[derive(Clone, Debug)]
+pub struct Recorded {
+    /// The plan, unless a finding is an error.
+    pub plan: Option<Arc<Plan>>,
+    /// What was found in the recordings.
+    pub findings: Findings,
+    /// How many rows were read.
+    pub rows: u64,
+}
+
+impl Plan {
+    /// Reads the recordings of some drills, which cannot be replayed without them.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
+    ///
+    /// ```
+    /// use std::collections::BTreeMap;
+    ///
+    /// let plan = tin_crown::check(br#"
+    ///     edition = 1
+    ///     title = "A post that the game moves"
+    ///     arena = { bounds = { min = [0, 0], max = [100, 100] } }
+    ///     [kind.post]
+    ///     [[place]]
+    ///     kind = "post"
+    ///     at = [10, 10]
+    ///     [drill.run]
+    ///     length = "2t"
+    ///     track = [{ file = "run.csv", who = "post" }]
+    /// "#).plan.unwrap();
+    /// let run = plan.drill("run").unwrap();
+    /// let files = BTreeMap::from([("run.csv".to_owned(), b"time,x,y\n0,10,10\n2,30,10\n".to_vec())]);
+    /// let recorded = plan.record([run], Arc::new(files));
+    /// # use std::sync::Arc;
+    /// let plan = recorded.plan.unwrap();
+    /// let mut sim = tin_crown::Sim::new(&plan, run);
+    /// sim.step()?;
+    /// assert_eq!(sim.actor(plan.actor("post").unwrap()).at.x, 20.0);
+    /// # Ok::<(), tin_crown::ReplayError>(())
+    /// ```
+    pub fn record(
+        self: &Arc<Plan>,
+        drills: impl IntoIterator<Item = DrillIx>,
+        files: Arc<dyn Files>,
+    ) -> Recorded {
+        let mut plan = Plan::clone(self);
+        let bare = Arc::clone(self);
+        let mut findings = Findings::new();
+        let mut rows = 0;
+        for drill in drills {
+            if !plan.drills[drill.index()].is_recorded() {
+                continue;
+            }
+            let read = read(&bare, drill, &files);
+            rows += read.1;
+            match read.0 {
+                Ok((recording, found)) => {
+                    plan.drills[drill.index()].recording = Some(Arc::new(recording));
+                    found.into_iter().for_each(|finding| findings.push(finding));
+                }
+                Err(found) => found.into_iter().for_each(|finding| findings.push(finding)),
+            }
+        }
+        findings.trim();
+        Recorded {
+            plan: (!findings.has_errors()).then(|| Arc::new(plan)),
+            findings,
+            rows,
+        }
+    }
+}
+
+type Read = Result<(Recording, Vec<Finding>), Vec<Finding>>;
+
+/// Reads the recordings of a drill.
+fn read(plan: &Arc<Plan>, drill: DrillIx, files: &Arc<dyn Files>) -> (Read, u64) {
+    let own = &plan.drills[drill.index()];
+    let mut weave = Weave::open(plan, drill, &**files);
+    let mut print = Print::default();
+    let mut kept = Some(Vec::new());
+    while let Some(mut reports) = weave.tick(plan) {
+        for report in &reports {
+            print.add(report);
+        }
+        if let Some(all) = &mut kept {
+            all.append(&mut reports);
+            if all.len() > limits::REPORTS_KEPT {
+                kept = None;
+            }
+        }
+        weave.give_back(reports);
+        if weave.faults.len() > limits::FINDINGS_KEPT {
+            break;
+        }
+    }
+    let placed = weave.told();
+    let mut faults = std::mem::take(&mut weave.faults);
+    for nth in weave.beyond() {
+        let message = format!("it goes on after the end of the drill on tick {}", own.last);
+        let finding = Finding::new(Code::BeyondEnd, weave.path(nth).key("file"), message);
+        faults.push((
+            nth,
+            Fault::whole(finding.help("make the drill longer to hear the rest")),
+        ));
+    }
+    let failed = |nth: usize, faults: &[(usize, Fault)]| {
+        let mut own = faults.iter().filter(|(own, _)| *own == nth);
+        own.any(|(_, fault)| fault.finding.severity == Severity::Error)
+    };
+    for (nth, track) in own.tracks.iter().enumerate() {
+        if failed(nth, &faults) {
+            continue;
+        }
+        let named = track.rows.ids.values().chain(&track.who);
+        let mut untold = named
+            .filter(|actor| !weave.tells(**actor))
+            .collect::<Vec<_>>();
+        untold.sort_unstable();
+        untold.dedup();
+        for actor in untold {
+            let id = &plan.actors[actor.index()].id;
+            let message = format!("`{}` says nothing of `{id}`", track.rows.file);
+            let finding = Finding::new(Code::NeverTold, weave.path(nth).clone(), message);
+            faults.push((
+                nth,
+                Fault::whole(finding.help("correct its name in `ids`, or leave it out")),
+            ));
+        }
+    }
+    let also = own
+        .poses
+        .iter()
+        .filter(|told| placed.binary_search(&told.who).is_ok());
+    for told in also.take(1) {
+        let id = &plan.actors[told.who.index()].id;
+        let message = format!("`{id}` is posed by the drill and by a recording");
+        let path = Path::root().key("drill").named(&own.name).key("pose");
+        let finding = Finding::new(Code::ToldTwice, path, message);
+        faults.push((
+            0,
+            Fault::whole(finding.help("let one of them tell where it is")),
+        ));
+    }
+    let rows = weave.rows();
+    let findings = shown(own, &**files, faults);
+    if findings
+        .iter()
+        .any(|finding| finding.severity == Severity::Error)
+    {
+        return (Err(findings), rows);
+    }
+    let reports = match kept {
+        Some(all) => Reports::Kept(all),
+        None => Reports::Read(Arc::new(Again {
+            plan: Arc::clone(plan),
+            drill,
+            files: Arc::clone(files),
+        })),
+    };
+    (Ok((Recording::new(reports, placed, print), findings)), rows)
+}
+
+/// The findings, with the lines they are about.
+fn shown(own: &DrillPlan, files: &dyn Files, faults: Vec<(usize, Fault)>) -> Vec<Finding> {
+    let mut findings = Vec::new();
+    for (nth, track) in own.tracks.iter().enumerate() {
+        let of = faults.iter().filter(|(own, _)| *own == nth);
+        let of: Vec<Fault> = of.map(|(_, fault)| fault.clone()).collect();
+        let rows = &track.rows;
+        findings.extend(fault::show(
+            files,
+            &rows.file,
+            rows.format,
+            rows.separator,
+            of,
+        ));
+    }
+    findings
+}
+
+/// The recordings of a drill, read again from the first row on.
+struct Again {
+    plan: Arc<Plan>,
+    drill: DrillIx,
+    files: Arc<dyn Files>,
+}
+
+impl Reread for Again {
+    fn read(&self) -> Result<Box<dyn Source>, String> {
+        let weave = Weave::open(&self.plan, self.drill, &*self.files);
+        let plan = Arc::clone(&self.plan);
+        Ok(Box::new(Rereading {
+            plan,
+            weave,
+            tick: Vec::new().into_iter(),
+        }))
+    }
+}
+
+struct Rereading {
+    plan: Arc<Plan>,
+    weave: Weave,
+    tick: std::vec::IntoIter<Report>,
+}
+
+impl Source for Rereading {
+    fn next(&mut self) -> Result<Option<Report>, String> {
+        loop {
+            if let Some(report) = self.tick.next() {
+                return Ok(Some(report));
+            }
+            let Some(reports) = self.weave.tick(&self.plan) else {
+                return Ok(None);
+            };
+            let mut faults = self.weave.faults.drain(..).map(|(_, fault)| fault.finding);
+            let changed = faults.find(|finding| finding.severity == Severity::Error);
+            if let Some(finding) = changed {
+                return Err(finding.message.clone());
+            }
+            self.tick = reports.into_iter();
+        }
+    }
+}

@@ -1,0 +1,530 @@
+//! Drills driven by recordings.
+
+use std::collections::BTreeMap;
+use std::fmt::Write;
+use std::sync::Arc;
+
+use tin_crown::encounter::{Track, TrackColumns};
+use tin_crown::plan::{ActorIx, DrillIx};
+use tin_crown::track::Recorded;
+use tin_crown::{Encounter, Facing, Findings, Plan, Replay, Sim, What, check};
+
+use crate::posed::{hits, told_attack};
+use crate::written::encounters;
+
+/// The files that an encounter of a test names.
+fn files<const N: usize>(all: [(&str, &str); N]) -> Arc<BTreeMap<String, Vec<u8>>> {
+    let own = all.map(|(name, text)| (name.to_owned(), text.as_bytes().to_vec()));
+    Arc::new(BTreeMap::from(own))
+}
+
+/// A plan with the recordings of its drills, and what was found in them.
+fn recorded<const N: usize>(text: &str, all: [(&str, &str); N]) -> Recorded {
+    let checked = check(text.as_bytes());
+    let plan = checked
+        .plan
+        .unwrap_or_else(|| panic!("{}", checked.findings));
+    plan.record(plan.all_drills(), files(all))
+}
+
+fn replayed<const N: usize>(text: &str, all: [(&str, &str); N]) -> Replay {
+    let Recorded { plan, findings, .. } = recorded(text, all);
+    let plan = plan.unwrap_or_else(|| panic!("{findings}"));
+    let first = plan.drills()[0].name().to_owned();
+    plan.replay(&first).expect("within the limits")
+}
+
+/// The lines of a replay about those events, in short; of hits those that landed.
+fn told(replay: &Replay, names: &[&str]) -> Vec<String> {
+    let all = replay.ledger().events().iter();
+    let all = all.map(|event| replay.line(event));
+    let lines = all.filter(|line| {
+        let landed = line.verdict.as_deref().is_none_or(|word| word == "landed");
+        landed && names.contains(&&*line.event) && line.who.as_deref() != Some("spare")
+    });
+    let lines = lines.map(|line| {
+        let who = line.who.unwrap_or_default();
+        let whom = line.whom.map_or(String::new(), |whom| format!(" {whom}"));
+        format!("{} {} {who}{whom}", line.tick, line.event)
+    });
+    lines.collect()
+}
+
+/// A hero who is told, and a beetle of ours that stands at 100 with horns 20 wide.
+const STAGE: &str = r##"
+edition = 1
+title = "A recorded hero"
+[arena]
+bounds = { min = [0, 0], max = [400, 200] }
+[kind.hero]
+side = "crown"
+meter.health = { max = 9 }
+hurtbox.torso = { size = [10, 20] }
+hitbox.fists = { size = [10, 10], at = [10, 0] }
+attack.punch = { startup = "1t", active = "2t", recovery = "1t", live = ["fists"] }
+state.calm = {}
+state.wild = {}
+starts = "calm"
+[kind.beetle]
+side = "attic"
+meter.health = { max = 9 }
+hitbox.horns = { size = [20, 20] }
+hurtbox.lid = { size = [20, 20] }
+[kind.cork]
+meter.health = { max = 1 }
+hitbox.tip = { size = [4, 4] }
+hurtbox.side = { size = [4, 4] }
+[[place]]
+kind = "hero"
+id = "hero"
+at = [10, 50]
+[[place]]
+kind = "beetle"
+id = "beetle"
+at = [100, 50]
+[[place]]
+kind = "cork"
+id = "spare"
+at = [390, 190]
+[[rule]]
+name = "gore"
+hitbox = "beetle.horns"
+hurtbox = "hero.torso"
+repeat = "once-per-touch"
+damage = 1
+[[rule]]
+name = "punch"
+hitbox = "hero.fists"
+hurtbox = "beetle.lid"
+damage = 1
+[[rule]]
+name = "pop"
+hitbox = "cork.tip"
+hurtbox = "beetle.lid"
+damage = 2
+"##;
+
+fn stage(drill: &str) -> String {
+    format!("{STAGE}\n{drill}\n")
+}
+
+/// A drill of one recording of the hero.
+fn run(length: &str, track: &str) -> String {
+    stage(&format!(
+        "[drill.run]\nlength = \"{length}\"\n[[drill.run.track]]\nfile = \"run.csv\"\n{track}"
+    ))
+}
+
+#[test]
+fn between_two_rows_an_actor_is_on_the_straight_line() {
+    // From x = 40 on tick 0 to 130 on tick 9 at 10 a tick. Its edge at +5 meets the horns' at 90 when x = 85: on the
+    // way from 80 (tick 4) to 90 (tick 5), so it is gored on tick 5.
+    let text = run("12t", "who = \"hero\"");
+    let replay = replayed(&text, [("run.csv", "time,x,y\n0,40,50\n9,130,50\n")]);
+    assert_eq!(
+        told(&replay, &["hit", "vanish"]),
+        // After its last row it is absent.
+        ["5 hit beetle hero", "10 vanish hero"]
+    );
+}
+
+#[test]
+fn what_a_recording_does_not_have_is_absent() {
+    // Rows from tick 4 to 6, then from 40 on: more than the gap of 30 apart.
+    let rows = "time,x,y\n4,100,50\n6,100,50\n40,100,50\n42,100,50\n";
+    let replay = replayed(&run("50t", "who = \"hero\""), [("run.csv", rows)]);
+    assert_eq!(
+        told(&replay, &["hit", "appear", "vanish"]),
+        [
+            "0 appear beetle",
+            "4 appear hero",
+            "4 hit beetle hero",
+            "7 vanish hero",
+            // Its memory of the pair is gone: it touches anew.
+            "40 appear hero",
+            "40 hit beetle hero",
+            "43 vanish hero",
+        ]
+    );
+    // A longer gap bridges it.
+    let replay = replayed(
+        &run("50t", "who = \"hero\"\ngap = \"40t\""),
+        [("run.csv", rows)],
+    );
+    assert_eq!(told(&replay, &["vanish"]), ["43 vanish hero"]);
+}
+
+#[test]
+fn places_and_times_are_translated() {
+    // Frames at 30 a second, so frame 102 is tick (102 - 100) * 2 = 4; y grows downward from the origin's 1000, in
+    // centimetres: (1000 - 950) * 1 = 50.
+    let track = r#"
+        separator = ";"
+        decimal = ","
+        time = { unit = "frames", rate = 30, zero = 100 }
+        columns = { time = "frame", who = "name", x = "px", y = "py", facing = "dir" }
+        ids = { Player = "hero" }
+        ignores = ["Camera"]
+        up = "-y"
+        scale = 100
+        origin = [0, 10]
+        facings = { W = "left" }
+    "#;
+    let rows = "\u{feff}name;frame;px;py;dir\nCamera;100;0;0;\nPlayer;102;0,5;9,5;W\nPlayer;104;2,5;9,5;\n";
+    let Recorded { plan, findings, .. } = recorded(&run("10t", track), [("run.csv", rows)]);
+    let plan = plan.unwrap_or_else(|| panic!("{findings}"));
+    let mut sim = Sim::new(&plan, plan.drill("run").unwrap());
+    let hero = plan.actor("hero").unwrap();
+    let mut seen = Vec::new();
+    while sim.step().unwrap() {
+        let view = sim.actor(hero);
+        if view.alive {
+            seen.push((sim.tick().0, view.at.x, view.at.y, view.facing));
+        }
+    }
+    assert_eq!(
+        seen,
+        [
+            (4, 50.0, 50.0, Facing::Left),
+            (5, 100.0, 50.0, Facing::Left),
+            (6, 150.0, 50.0, Facing::Left),
+            (7, 200.0, 50.0, Facing::Left),
+            (8, 250.0, 50.0, Facing::Left),
+        ]
+    );
+}
+
+#[test]
+fn attacks_states_and_buttons_are_told() {
+    // Punch told on 2: active on 3 and 4, and its fists reach 15 ahead of 80.
+    let track = r#"
+        who = "hero"
+        columns = { state = "state", attack = "attack", count = "nth" }
+        states = { Rage = "wild", Idle = "calm" }
+        attacks = { Hit1 = "punch" }
+    "#;
+    let rows = "time,x,y,state,attack,nth\n0,80,50,Idle,,\n2,80,50,Rage,Hit1,1\n5,80,50,Rage,Hit1,1\n\
+                6,80,50,Rage,Hit1,2\n11,80,50,Rage,,\n";
+    let replay = replayed(&run("11t", track), [("run.csv", rows)]);
+    assert_eq!(
+        told(&replay, &["hit", "attack", "state"]),
+        [
+            "2 state hero",
+            "2 attack hero",
+            "3 hit hero beetle",
+            "6 attack hero",
+            "6 attack hero",
+            "7 hit hero beetle",
+            "10 attack hero",
+        ]
+    );
+}
+
+#[test]
+fn what_has_no_id_is_introduced() {
+    let track = r#"
+        columns = { kind = "type", maker = "owner" }
+        introduces = { Bullet = "cork" }
+    "#;
+    // b1 flies 20 a tick from 50 into the beetle, whose lid is from 90 to 110: its tip reaches 92 on the way to 110,
+    // and ends there as nothing says it is a shot. b1 is used again 40 ticks later.
+    let rows = "time,who,x,y,type,owner\n0,hero,20,50,,\n1,b1,50,50,Bullet,hero\n2,b1,70,50,Bullet,hero\n\
+                3,b1,90,50,Bullet,hero\n10,hero,20,50,,\n20,hero,20,50,,\n40,hero,20,50,,\n43,b1,100,50,Bullet,\n44,b1,100,50,Bullet,\n";
+    let replay = replayed(&run("60t", track), [("run.csv", rows)]);
+    assert_eq!(
+        told(&replay, &["hit", "appear", "vanish"]),
+        [
+            "0 appear beetle",
+            "0 appear hero",
+            "1 appear b1",
+            "3 hit b1 beetle",
+            "4 vanish b1",
+            "41 vanish hero",
+            "43 appear b1.2",
+            "43 hit b1.2 beetle",
+            "44 hit b1.2 beetle",
+            "45 vanish b1.2",
+        ]
+    );
+    let mut hits = replay
+        .ledger()
+        .events()
+        .iter()
+        .filter(|event| event.what.name() == "hit");
+    assert_eq!(
+        replay.id(replay.root(hits.next().unwrap().who.unwrap())),
+        "hero"
+    );
+}
+
+#[test]
+fn a_teleport_has_no_way() {
+    let rows = "time,x,y,jump\n0,40,50,0\n1,160,50,1\n2,160,50,0\n";
+    let track = "who = \"hero\"\ncolumns = { teleport = \"jump\" }";
+    let replay = replayed(&run("2t", track), [("run.csv", rows)]);
+    assert!(told(&replay, &["hit"]).is_empty());
+    // Without the word it went right through.
+    let found = recorded(&run("2t", "who = \"hero\""), [("run.csv", rows)]);
+    assert_eq!(codes(&found.findings), ["1: too-fast run.csv:3:1"]);
+    let replay = replayed(&run("2t", "who = \"hero\""), [("run.csv", rows)]);
+    assert_eq!(told(&replay, &["hit"]), ["1 hit beetle hero"]);
+}
+
+fn codes(findings: &Findings) -> Vec<String> {
+    let all = findings.iter().map(|finding| {
+        let severity = finding.severity as usize;
+        let (line, column) = finding.line_column.unwrap_or_default();
+        match &finding.row {
+            Some(row) => format!("{severity}: {} {}:{line}:{column}", finding.code, row.file),
+            None => format!("{severity}: {} {}", finding.code, finding.path),
+        }
+    });
+    all.collect()
+}
+
+#[test]
+fn what_is_wrong_with_a_recording_is_found_with_its_line() {
+    let whole = "who = \"hero\"";
+    for (track, rows, expected) in [
+        (
+            whole,
+            "time,x,y\n0,40,50\n1,forty,50\n",
+            "0: bad-row run.csv:3:3",
+        ),
+        (whole, "time,x,y\n0,40,50\n1,41\n", "0: bad-row run.csv:3:1"),
+        (whole, "time,x,y\n0,nan,50\n", "0: bad-row run.csv:2:3"),
+        (
+            whole,
+            "time,x,y\n2,40,50\n1,40,50\n",
+            "0: out-of-order run.csv:3:1",
+        ),
+        (
+            whole,
+            "time,x,y\n1,40,50\n1,41,50\n",
+            "1: same-time run.csv:3:1",
+        ),
+        (
+            whole,
+            "time,x,y\n1,40,50\n35,41,50\n",
+            "2: track-gap run.csv:3:1",
+        ),
+        (
+            whole,
+            "time,px,y\n0,40,50\n",
+            "0: unknown-name drill.run.track[1].columns.x",
+        ),
+        (whole, "time,x,y\n", "1: never-told drill.run.track[1]"),
+        (whole, "", "0: unknown-name drill.run.track[1].columns.time"),
+        (
+            whole,
+            "time,x,y\n0,1,1\n90,1,1\n",
+            "2: beyond-end drill.run.track[1].file",
+        ),
+        (
+            "",
+            "time,who,x,y\n0,herro,40,50\n",
+            "0: unknown-name run.csv:2:3",
+        ),
+        ("", "time,who,x,y\n0,,40,50\n", "0: bad-row run.csv:2:3"),
+        (
+            "file = \"gone.csv\"\nwho = \"hero\"",
+            "",
+            "0: unreadable drill.run.track[1].file",
+        ),
+        (
+            "columns = { kind = \"k\" }\nintroduces = { b = \"cork\" }",
+            "time,who,x,y,k\n0,z,40,50,q\n",
+            "0: unknown-name run.csv:2:11",
+        ),
+        (
+            "columns = { state = \"s\" }\nwho = \"hero\"",
+            "time,x,y,s\n0,40,50,wld\n",
+            "0: bad-row run.csv:2:9",
+        ),
+    ] {
+        let text = match track.starts_with("file") {
+            true => run("60t", "").replace("file = \"run.csv\"", track),
+            false => run("60t", track),
+        };
+        let Recorded { plan, findings, .. } = recorded(&text, [("run.csv", rows)]);
+        let codes = codes(&findings);
+        assert!(
+            codes.iter().any(|code| code == expected),
+            "{expected}: {codes:?}"
+        );
+        assert_eq!(
+            plan.is_none(),
+            codes.iter().any(|code| code.starts_with('0')),
+            "{codes:?}"
+        );
+    }
+}
+
+#[test]
+fn two_recordings_tell_different_things_of_one_actor() {
+    let other = |columns: &str| {
+        let more = format!("[[drill.run.track]]\nfile = \"more.csv\"\nwho = \"hero\"\n{columns}");
+        run("9t", &format!("who = \"hero\"\n{more}"))
+    };
+    let run_csv = ("run.csv", "time,x,y\n0,40,50\n9,40,50\n");
+    let again = recorded(&other(""), [run_csv, ("more.csv", "time,x,y\n0,40,50\n")]);
+    assert_eq!(codes(&again.findings), ["0: told-twice more.csv:2:1"]);
+}
+
+/// As CSV what stood where in a drill, as a game would record it: on every nth tick, to so many decimals.
+fn csv(
+    plan: &Arc<Plan>,
+    drill: DrillIx,
+    every: u32,
+    decimals: Option<usize>,
+) -> (String, Vec<String>) {
+    let buttons: Vec<&str> = plan.names().buttons().iter().collect();
+    let mut text = String::from("time,who,x,y,z,vx,vy,vz,facing,grounded,state,attack,count");
+    for button in &buttons {
+        let _ = write!(text, ",b_{button}");
+    }
+    let number = |number: f64| match decimals {
+        None => number.to_string(),
+        Some(decimals) => format!("{number:.decimals$}"),
+    };
+    let placed = plan.actors().len();
+    let mut down = vec![vec![0; buttons.len()]; placed];
+    let mut began = vec![0u32; placed];
+    let mut before: Vec<ActorIx> = Vec::new();
+    let mut sim = Sim::new(plan, drill);
+    loop {
+        for event in sim.events() {
+            match (&event.what, event.who) {
+                (What::Attack { over: None, .. }, Some(who)) if who.index() < placed => {
+                    began[who.index()] += 1;
+                }
+                (What::Input { button, down: is }, Some(who)) => {
+                    down[who.index()][button.index()] = u8::from(*is);
+                }
+                _ => {}
+            }
+        }
+        for actor in plan.cast() {
+            let view = sim.actor(actor);
+            // Who dies of a hit of this tick came there all the same.
+            if !(view.alive || before.contains(&actor)) || !sim.tick().0.is_multiple_of(every) {
+                continue;
+            }
+            let facing = match view.facing {
+                Facing::Left => "left".to_owned(),
+                Facing::Right => "right".to_owned(),
+                Facing::Angle(angle) => number(angle.degrees()),
+            };
+            let spec = plan.spec(actor);
+            let state = view
+                .state
+                .map(|own| &plan.names().states()[spec.states()[own.index()].name()]);
+            let attack = told_attack(&sim, actor);
+            let attack =
+                attack.map(|own| &plan.names().attacks()[spec.attacks()[own.index()].name()]);
+            let _ = write!(
+                text,
+                "\n{},{},{},{},{},{},{},{},{facing},{},{},{},{}",
+                sim.tick(),
+                plan.actors()[actor.index()].id(),
+                number(view.at.x),
+                number(view.at.y),
+                number(view.height),
+                number(view.set_out.x),
+                number(view.set_out.y),
+                number(view.set_out_up),
+                view.grounded,
+                state.map_or("", String::as_str),
+                attack.map_or("", String::as_str),
+                began[actor.index()]
+            );
+            for is in &down[actor.index()] {
+                let _ = write!(text, ",{is}");
+            }
+        }
+        before = plan
+            .cast()
+            .filter(|actor| sim.actor(*actor).alive)
+            .collect();
+        if !sim.step().expect("within the limits") {
+            break;
+        }
+    }
+    text.push('\n');
+    let hits = hits(sim.ledger().events().iter(), &sim);
+    (text, hits)
+}
+
+/// The track that reads that.
+fn track(plan: &Plan) -> Track {
+    let column = |name: &str| Some(name.to_owned());
+    let high = plan.arena().height().is_some();
+    Track {
+        columns: TrackColumns {
+            z: column("z").filter(|_| high),
+            velocity_x: column("vx"),
+            velocity_y: column("vy"),
+            velocity_z: column("vz").filter(|_| high),
+            facing: column("facing"),
+            grounded: column("grounded"),
+            state: column("state"),
+            attack: column("attack"),
+            count: column("count"),
+            ..TrackColumns::default()
+        },
+        buttons: plan
+            .names()
+            .buttons()
+            .iter()
+            .map(|own| (own.to_owned(), format!("b_{own}")))
+            .collect(),
+        ..Track::new("run.csv")
+    }
+}
+
+/// What comes of a drill that is recorded and played back.
+fn played_back(encounter: &Encounter, plan: &Arc<Plan>, drill: DrillIx, rows: &str) -> Vec<String> {
+    let name = plan.drills()[drill.index()].name();
+    let mut again = encounter.clone();
+    let own = again.drills.get_mut(name).expect("its own drill");
+    own.input.clear();
+    own.begins.0.clear();
+    own.pose.clear();
+    own.expect.clear();
+    own.track.push(track(plan));
+    let again = again
+        .resolve()
+        .unwrap_or_else(|findings| panic!("{name}: {findings}"));
+    let drill = again.drill(name).unwrap();
+    let Recorded { plan, findings, .. } = again.record([drill], files([("run.csv", rows)]));
+    let plan = plan.unwrap_or_else(|| panic!("{name}: {findings}"));
+    let mut sim = Sim::new(&plan, drill);
+    while sim.step().expect("within the limits") {}
+    hits(sim.ledger().events().iter(), &sim)
+}
+
+#[test]
+fn a_drill_recorded_and_played_back_has_the_same_hits_on_the_same_ticks() {
+    let demo = tin_crown::demo::FILES.iter();
+    let demo = demo.map(|(name, text)| ((*name).to_owned(), (*text).to_owned()));
+    let recipes = encounters("docs/recipes.md", include_str!("../../docs/recipes.md"))
+        .into_iter()
+        .map(|(text, _)| ("a recipe".to_owned(), text));
+    let mut drills = 0;
+    for (name, text) in demo.chain(recipes) {
+        let checked = check(text.as_bytes());
+        let (encounter, plan) = (checked.encounter.unwrap(), checked.plan.expect("no errors"));
+        for drill in plan.all_drills() {
+            let (rows, expected) = csv(&plan, drill, 1, None);
+            let hits = played_back(&encounter, &plan, drill, &rows);
+            assert_eq!(
+                hits,
+                expected,
+                "{name}, {}",
+                plan.drills()[drill.index()].name()
+            );
+            drills += 1;
+        }
+    }
+    assert!(drills > 20, "{drills}");
+}
