@@ -166,11 +166,13 @@ pub enum Column {
                   report.xml\n  tin-crown replay duel.toml --accept\n  \
                   tin-crown replay duel.toml --drill careless --whom '#hero' --from 1s --to 2.5s\n  \
                   tin-crown replay duel.toml --columns line,place\n  \
+                  tin-crown replay boss.toml --drill boss-run --track-dir recordings\n  \
                   tin-crown replay duel.toml --format jsonl -o duel.jsonl"
 )]
 pub struct Replay {
-    /// The encounter file (TOML or JSON); `-` for standard input
-    pub file: PathBuf,
+    /// Encounter files (TOML or JSON); `-` for standard input
+    #[arg(required = true)]
+    pub files: Vec<PathBuf>,
     /// Replay only this drill (repeatable)
     #[arg(long, value_name = "NAME")]
     pub drill: Vec<String>,
@@ -186,6 +188,9 @@ pub struct Replay {
     /// Only up to this moment
     #[arg(long, value_name = "TIME")]
     pub to: Option<Duration>,
+    /// Replay recorded drills once with every recording in this folder
+    #[arg(long, value_name = "DIR")]
+    pub track_dir: Option<PathBuf>,
     /// Format of the ledger, or of the results of the expectations
     #[arg(long, default_value = "table")]
     pub format: LedgerFormat,
@@ -196,7 +201,7 @@ pub struct Replay {
     #[arg(long, value_name = "FILE")]
     pub expect: Option<PathBuf>,
     /// Write the drills' current ledgers as their golden record, beside the encounter
-    #[arg(long, conflicts_with_all = ["format", "output", "who", "whom", "from", "to", "expect", "columns"])]
+    #[arg(long, conflicts_with_all = ["format", "output", "who", "whom", "from", "to", "expect", "columns", "track_dir"])]
     pub accept: bool,
     /// Write to this file instead of standard output
     #[arg(short, long, value_name = "OUT")]

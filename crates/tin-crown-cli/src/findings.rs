@@ -2,9 +2,9 @@
 
 use std::borrow::Cow;
 
-use annotate_snippets::{AnnotationKind, Group, Level, Renderer, Snippet};
+use annotate_snippets::{Annotation, AnnotationKind, Group, Level, Renderer, Snippet, Title};
 use serde_json::{Value, json};
-use tin_crown::finding::Span;
+use tin_crown::finding::{RowPlace, Span};
 use tin_crown::printable::escaped;
 use tin_crown::{Finding, Findings, Severity};
 
@@ -50,7 +50,9 @@ pub fn drawn(name: &str, source: &Shown<'_>, finding: &Finding) -> String {
     };
     let place = match (finding.span, finding.path.steps()) {
         // Without a text to show, the tree has to do.
-        (None, steps) if !steps.is_empty() => format!(" (at {})", finding.path),
+        (None, steps) if !steps.is_empty() && finding.row.is_none() => {
+            format!(" (at {})", finding.path)
+        }
         _ => String::new(),
     };
     let message = plain(&format!("{}{place}", finding.message)).into_owned();
@@ -58,6 +60,15 @@ pub fn drawn(name: &str, source: &Shown<'_>, finding: &Finding) -> String {
         .clone()
         .primary_title(message)
         .id(finding.code.as_str());
+    if let Some(row) = &finding.row {
+        let text = Shown::new(&row.text);
+        let line = usize::try_from(row.line).unwrap_or(usize::MAX);
+        let snippet = Snippet::source(&*text.text)
+            .path(escaped(&row.file))
+            .line_start(line);
+        let snippet = snippet.annotation(AnnotationKind::Primary.span(text.span(row.span)));
+        return render(title, snippet, finding.help.as_deref());
+    }
     let mut snippet = Snippet::source(&*source.text).path(name);
     let mut shown = false;
     if let Some(span) = finding.span {
@@ -77,7 +88,17 @@ pub fn drawn(name: &str, source: &Shown<'_>, finding: &Finding) -> String {
         let origin = annotate_snippets::Origin::path(name);
         Group::with_title(title).element(origin)
     };
-    let help = finding.help.as_deref().map(plain);
+    finished(group, finding.help.as_deref())
+}
+
+/// A snippet under its title.
+fn render(title: Title<'_>, snippet: Snippet<'_, Annotation<'_>>, help: Option<&str>) -> String {
+    finished(Group::with_title(title).element(snippet), help)
+}
+
+/// All of it, with what to do.
+fn finished(group: Group<'_>, help: Option<&str>) -> String {
+    let help = help.map(plain);
     let group = match &help {
         Some(help) => group.element(Level::HELP.message(&**help)),
         None => group,
@@ -167,14 +188,31 @@ pub fn json(text: &str, finding: &Finding) -> Value {
         .iter()
         .map(|(path, words, span)| json!({ "path": path, "message": words, "at": place(*span) }))
         .collect();
-    json!({
+    let mut told = json!({
         "code": finding.code,
         "severity": finding.severity,
         "message": finding.message,
         "path": finding.path,
-        "at": place(finding.span),
+        "at": match &finding.row {
+            Some(row) => Some(of_row(row)),
+            None => place(finding.span),
+        },
         "help": finding.help,
         "related": related,
+    });
+    if let Some(row) = &finding.row {
+        told["file"] = json!(row.file);
+    }
+    told
+}
+
+/// A place in a recording.
+pub fn of_row(row: &RowPlace) -> Value {
+    let range = within(&row.text, row.span);
+    let column = |at: usize| row.text[..at].chars().count() + 1;
+    json!({
+        "line": row.line, "column": column(range.start),
+        "end_line": row.line, "end_column": column(range.end),
     })
 }
 

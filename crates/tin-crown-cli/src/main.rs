@@ -12,6 +12,7 @@ mod report;
 mod sarif;
 mod source;
 mod table;
+mod takes;
 mod terminal;
 mod trial;
 

@@ -4,10 +4,10 @@ use std::collections::BTreeMap;
 
 use percent_encoding::{AsciiSet, CONTROLS, utf8_percent_encode};
 use serde_json::{Value, json};
-use tin_crown::finding::Span;
+use tin_crown::finding::{RowPlace, Span};
 use tin_crown::{Code, Finding, Severity};
 
-use crate::findings::{line_and_column, within};
+use crate::findings::{self, line_and_column, within};
 use crate::source::Source;
 
 const SCHEMA: &str =
@@ -78,7 +78,10 @@ fn result(
         Some(help) => format!("{}: {help}", finding.message),
         None => finding.message.clone(),
     };
-    let mut place = location(source, finding.span);
+    let mut place = match &finding.row {
+        Some(row) => of_row(row),
+        None => location(source, finding.span),
+    };
     if !finding.path.steps().is_empty() {
         let path = finding.path.to_string();
         place["logicalLocations"] = json!([{ "fullyQualifiedName": path }]);
@@ -100,6 +103,19 @@ fn result(
         result["suppressions"] = json!([{ "kind": "inSource", "justification": reason }]);
     }
     result
+}
+
+/// A place in a recording.
+fn of_row(row: &RowPlace) -> Value {
+    let uri = row.file.replace('\\', "/");
+    let place = findings::of_row(row);
+    json!({ "physicalLocation": {
+        "artifactLocation": { "uri": utf8_percent_encode(&uri, NOT_PATH).to_string() },
+        "region": {
+            "startLine": place["line"], "startColumn": place["column"],
+            "endLine": place["end_line"], "endColumn": place["end_column"],
+        },
+    } })
 }
 
 fn location(source: &Source, span: Option<Span>) -> Value {

@@ -5,6 +5,8 @@ use std::io::{self, Read};
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
+use tin_crown::plan::DrillIx;
+use tin_crown::track::{Files, Folder};
 use tin_crown::{Checked, Plan, limits};
 
 use crate::failure::Failure;
@@ -20,6 +22,13 @@ pub struct Source {
     /// Its text, as far as it is one.
     pub text: String,
     pub checked: Checked,
+    /// Where its recordings are.
+    pub files: Arc<dyn Files>,
+}
+
+/// The folder in which a file is.
+fn folder(path: &Path) -> &Path {
+    path.parent().unwrap_or(Path::new(""))
 }
 
 /// Whether a path stands for standard input or output.
@@ -30,10 +39,16 @@ pub fn is_dash(path: &Path) -> bool {
 /// Reads and checks a file, or standard input for `-`.
 pub fn read(path: &Path) -> Result<Source, Failure> {
     let (name, bytes) = bytes(path, limits::FILE_BYTES)?;
-    Ok(Source {
+    Ok(of(path, name, &bytes))
+}
+
+/// Checks the bytes of a file, or of standard input.
+pub fn of(path: &Path, name: String, bytes: &[u8]) -> Source {
+    Source {
         path: (!is_dash(path)).then(|| path.to_owned()),
-        ..checked(name, &bytes)
-    })
+        files: Arc::new(Folder(folder(path).to_owned())),
+        ..checked(name, bytes)
+    }
 }
 
 /// The name and the bytes of a file, or of standard input for `-`: never more than one byte beyond so
@@ -67,6 +82,7 @@ pub fn checked(name: impl Into<String>, bytes: &[u8]) -> Source {
         path: None,
         text: String::from_utf8_lossy(bytes).into_owned(),
         checked: tin_crown::check(bytes),
+        files: Arc::new(Folder::default()),
     }
 }
 
@@ -85,5 +101,24 @@ impl Source {
     pub fn plan(&self) -> Result<Arc<Plan>, Failure> {
         findings::say_all(&self.name, &self.text, &self.checked.findings);
         self.checked.plan.clone().ok_or(Failure::Found)
+    }
+
+    /// The plan with the recordings of some drills, after printing what was found in them.
+    pub fn record(&self, plan: &Arc<Plan>, drills: &[DrillIx]) -> Result<Arc<Plan>, Failure> {
+        let all = plan.drills();
+        if !drills.iter().any(|drill| all[drill.index()].is_recorded()) {
+            return Ok(Arc::clone(plan));
+        }
+        let recorded = plan.record(drills.iter().copied(), Arc::clone(&self.files));
+        findings::say_all(&self.name, &self.text, &recorded.findings);
+        recorded.plan.ok_or(Failure::Found)
+    }
+
+    /// Where the recordings of its drills are.
+    pub fn recordings(&self, plan: &Plan) -> Vec<PathBuf> {
+        let folder = self.path.as_deref().map_or(Path::new(""), folder);
+        let drills = plan.drills().iter();
+        let files = drills.flat_map(|drill| drill.recordings());
+        files.map(|file| folder.join(file)).collect()
     }
 }

@@ -153,6 +153,7 @@ fn summed_up(out: &mut impl Write, replay: &Replay) -> io::Result<()> {
             .collect();
         let state = match (end.died, end.gone) {
             (Some(died), _) => format!("died at {}", seconds(died)),
+            (None, Some(gone)) if end.absent => format!("absent from {} on", seconds(gone)),
             (None, Some(gone)) => format!("gone at {}", seconds(gone)),
             (None, None) => match end.deaths {
                 0 => "present".to_owned(),

@@ -1,6 +1,7 @@
 //! `tin-crown check`.
 
 use std::io::Write;
+use std::sync::Arc;
 
 use serde_json::{Value, json};
 use tin_crown::{Checked, Plan, Severity, limits};
@@ -25,7 +26,8 @@ pub fn run(args: &Check) -> Result<Done, Failure> {
     };
     for file in &args.files {
         match source::read(file) {
-            Ok(source) => {
+            Ok(mut source) => {
+                source.checked.record(Arc::clone(&source.files));
                 let beside = beside(&source).transpose();
                 sources.push(source);
                 match beside {
@@ -79,6 +81,7 @@ fn beside(source: &Source) -> Result<Option<Source>, Failure> {
             plan: None,
             findings,
         },
+        files: Arc::clone(&source.files),
     }))
 }
 

@@ -12,7 +12,8 @@ use tin_crown::{Line, Plan, Record, Replay, limits};
 
 use crate::args::{Compare, StudyFormat};
 use crate::failure::{Done, Failure};
-use crate::{progress, source, table, terminal, trial};
+use crate::source::{self, Source};
+use crate::{progress, table, terminal, trial};
 
 const BOLD: Style = Style::new().bold();
 
@@ -81,7 +82,7 @@ pub fn run(args: &Compare) -> Result<Done, Failure> {
 
 /// One of the two things that are compared.
 enum Side {
-    Encounter(String, Arc<Plan>),
+    Encounter(Box<Source>, Arc<Plan>),
     Ledgers(String, Vec<Record<'static>>),
 }
 
@@ -113,9 +114,9 @@ impl Side {
                 Err(error) => Err(Failure::new(format!("{name}: {error}"))),
             };
         }
-        let source = source::checked(name, &bytes);
+        let source = source::of(path, name, &bytes);
         let plan = source.plan()?;
-        Ok(Side::Encounter(source.name, plan))
+        Ok(Side::Encounter(Box::new(source), plan))
     }
 
     fn drills(&self) -> Box<dyn Iterator<Item = &str> + '_> {
@@ -135,7 +136,10 @@ impl Side {
         if self.has(drill) {
             return Ok(());
         }
-        let (Side::Encounter(name, _) | Side::Ledgers(name, _)) = self;
+        let name = match self {
+            Side::Encounter(source, _) => &source.name,
+            Side::Ledgers(name, _) => name,
+        };
         let known: Vec<&str> = self.drills().collect();
         Err(Failure::new(format!("{name} has no drill `{drill}`"))
             .help(format!("it has: {}", known.join(", "))))
@@ -147,11 +151,13 @@ impl Side {
                 let found = records.iter().find(|record| record.header.drill == drill);
                 Ok(found.map(Drill::Read))
             }
-            Side::Encounter(name, plan) => match plan.drill(drill) {
+            Side::Encounter(source, plan) => match plan.drill(drill) {
                 Err(_) => Ok(None),
                 Ok(drill) => {
-                    let replay = progress::replay(plan, drill);
-                    let replay = replay.map_err(|error| Failure::replaying(name, &error))?;
+                    let plan = source.record(plan, &[drill])?;
+                    let replay = progress::replay(&plan, drill);
+                    let replay =
+                        replay.map_err(|error| Failure::replaying(&source.name, &error))?;
                     Ok(Some(Drill::Replayed(Box::new(replay))))
                 }
             },

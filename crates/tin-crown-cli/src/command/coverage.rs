@@ -17,6 +17,7 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
     let source = source::read(&args.file)?;
     let plan = source.plan()?;
     let drills = drills::some(&plan, &args.drill, &source.name)?;
+    let plan = source.record(&plan, &drills)?;
     // One drill at a time, until one cannot be replayed.
     let mut failed = None;
     let replays = drills.iter().map_while(|&drill| {

@@ -6,8 +6,9 @@ use std::path::Path;
 use tin_crown::demo::FILES;
 
 use crate::args::{Demo, LedgerFormat};
-use crate::command::replay::{Choice, Printing};
+use crate::command::replay::{self, Choice, Printing};
 use crate::failure::{Done, Failure};
+use crate::takes::Take;
 use crate::terminal::{self, shown};
 use crate::trial::Beside;
 use crate::{output, source};
@@ -55,6 +56,11 @@ pub fn run(args: &Demo) -> Result<Done, Failure> {
         let source = source::checked(name, text.as_bytes());
         let plan = source.plan()?;
         let drills: Vec<_> = plan.all_drills().collect();
+        let recorded = source.record(&plan, &drills)?;
+        let takes: Vec<Take> = drills
+            .iter()
+            .map(|drill| Take::new(&recorded, *drill))
+            .collect();
         let beside = Beside::read(&source, &plan, None)?;
         let printing = Printing {
             columns: &[],
@@ -63,7 +69,8 @@ pub fn run(args: &Demo) -> Result<Done, Failure> {
             format: LedgerFormat::Table,
             choice: &Choice::default(),
         };
-        let trials = printing.print(&mut out, &plan, &drills, true)?;
+        let trials = printing.print(&mut out, &plan, &takes, true)?;
+        replay::finish(&mut out, LedgerFormat::Table, plan.title(), &trials)?;
         failed |= trials.iter().any(|trial| trial.failed() > 0);
     }
     writeln!(

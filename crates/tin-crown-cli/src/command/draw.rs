@@ -38,6 +38,7 @@ pub fn run(args: &Draw) -> Result<Done, Failure> {
         Some(kind) => sheet(&plan, kind, &look)?,
         None => {
             let drill = drills::one(&plan, args.drill.as_deref(), &source.name)?;
+            let plan = source.record(&plan, &[drill])?;
             of_drill(args, &source, &plan, drill, &look)?
         }
     };

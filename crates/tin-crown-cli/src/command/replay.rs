@@ -1,7 +1,7 @@
 //! `tin-crown replay`.
 
 use std::io::{BufWriter, Write};
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
 use tin_crown::plan::{Chosen, DrillIx};
@@ -10,51 +10,45 @@ use tin_crown::{Event, Plan, Record, Replay, Tick, Ticks, study};
 
 use crate::args::{Column, LedgerFormat, Replay as Arguments};
 use crate::failure::{Done, Failure};
+use crate::source::{self, Source};
+use crate::takes::{self, Take};
 use crate::terminal::Colourless;
 use crate::trial::{Beside, Golden};
-use crate::{drills, output, progress, report, source, table, terminal};
+use crate::{drills, output, progress, report, table, terminal};
 
 pub fn run(args: &Arguments) -> Result<Done, Failure> {
-    let source = source::read(&args.file)?;
-    let plan = source.plan()?;
-    let drills = drills::some(&plan, &args.drill, &source.name)?;
-    if args.accept {
-        let Some(path) = &source.path else {
-            return Err(Failure::new("a golden record belongs to an encounter file")
-                .help("give a file, not standard input"));
-        };
-        return accept(&plan, &drills, path, args.drill.is_empty());
+    let mut encounters = Vec::new();
+    for file in &args.files {
+        encounters.push(Encounter::read(file, args)?);
     }
-    if args.format == LedgerFormat::Csv && drills.len() > 1 {
-        let names: Vec<&str> = plan.drills().iter().map(|drill| drill.name()).collect();
+    if args.accept {
+        for own in &encounters {
+            accept(own, args.drill.is_empty())?;
+        }
+        return Ok(Done::Well);
+    }
+    let drills: usize = encounters.iter().map(|own| own.takes.len()).sum();
+    if args.format == LedgerFormat::Csv && drills > 1 {
+        let names = encounters.iter().flat_map(|own| own.plan.drills());
+        let names: Vec<&str> = names.map(|drill| drill.name()).collect();
         return Err(Failure::new("a CSV holds one drill")
             .help(format!("name it with --drill: {}", names.join(", "))));
     }
-    let choice = Choice::new(&plan, args)?;
-    let beside = Beside::read(&source, &plan, args.expect.as_deref())?;
     if let Some(path) = &args.output {
-        let own = source.path.as_deref();
-        let inputs: Vec<&Path> = own.into_iter().chain(beside.inputs()).collect();
-        output::spares(path, &inputs)?;
+        for own in &encounters {
+            own.spares(path)?;
+        }
     }
-    let printing = Printing {
-        file: &source.name,
-        measure: &beside.measure(&source),
-        format: args.format,
-        choice: &choice,
-        columns: &args.columns,
-    };
-    let orphans = args.drill.is_empty();
     let trials = match &args.output {
         Some(path) if !source::is_dash(path) => output::whole(path, |file| {
             let mut file = BufWriter::new(Colourless::new(file));
-            let trials = printing.print(&mut file, &plan, &drills, orphans)?;
+            let trials = print(&mut file, &encounters, args)?;
             file.flush()?;
             Ok(trials)
         })?,
         _ => {
             let mut out = terminal::out();
-            let trials = printing.print(&mut out, &plan, &drills, orphans)?;
+            let trials = print(&mut out, &encounters, args)?;
             out.flush()?;
             trials
         }
@@ -73,6 +67,102 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
     Ok(if failed { Done::Failed } else { Done::Well })
 }
 
+/// An encounter, and what of it is replayed.
+struct Encounter {
+    source: Source,
+    plan: Arc<Plan>,
+    takes: Vec<Take>,
+    choice: Choice,
+    beside: Beside,
+}
+
+impl Encounter {
+    fn read(file: &Path, args: &Arguments) -> Result<Encounter, Failure> {
+        let source = source::read(file)?;
+        let plan = source.plan()?;
+        let drills = drills::some(&plan, &args.drill, &source.name)?;
+        let takes = match &args.track_dir {
+            Some(folder) => takes::of(&source, &plan, &drills, folder)?,
+            None => {
+                let plan = source.record(&plan, &drills)?;
+                let takes = drills.iter().map(|drill| Take::new(&plan, *drill));
+                takes.collect()
+            }
+        };
+        Ok(Encounter {
+            choice: Choice::new(&plan, args)?,
+            beside: Beside::read(&source, &plan, args.expect.as_deref())?,
+            source,
+            plan,
+            takes,
+        })
+    }
+
+    /// Refuses to write onto a file that is read.
+    fn spares(&self, path: &Path) -> Result<(), Failure> {
+        let recordings = self.source.recordings(&self.plan);
+        let own = self.source.path.as_deref().into_iter();
+        let inputs = own.chain(self.beside.inputs());
+        let inputs = inputs.chain(recordings.iter().map(PathBuf::as_path));
+        output::spares(path, &inputs.collect::<Vec<_>>())
+    }
+}
+
+/// Replays and prints encounters, one after the other.
+fn print(
+    out: &mut impl Write,
+    encounters: &[Encounter],
+    args: &Arguments,
+) -> Result<Vec<Trial>, Failure> {
+    let mut all = Vec::new();
+    for (nth, own) in encounters.iter().enumerate() {
+        if nth > 0 && args.format == LedgerFormat::Table {
+            writeln!(out)?;
+        }
+        let measure = own.beside.measure(&own.source);
+        let printing = Printing {
+            file: &own.source.name,
+            measure: &measure,
+            format: args.format,
+            choice: &own.choice,
+            columns: &args.columns,
+        };
+        let orphans = args.drill.is_empty();
+        let mut trials = printing.print(out, &own.plan, &own.takes, orphans)?;
+        if encounters.len() > 1 {
+            for trial in &mut trials {
+                trial.drill = Some(format!("{}: {}", own.source.name, trial.name()));
+            }
+        }
+        all.append(&mut trials);
+    }
+    let title = match encounters {
+        [only] => only.plan.title().to_owned(),
+        all => format!("{} encounters", all.len()),
+    };
+    finish(out, args.format, &title, &all)?;
+    Ok(all)
+}
+
+/// What comes after all drills.
+pub fn finish(
+    out: &mut impl Write,
+    format: LedgerFormat,
+    title: &str,
+    trials: &[Trial],
+) -> Result<(), Failure> {
+    match format {
+        LedgerFormat::Table => {
+            writeln!(out)?;
+            report::counts(out, trials)?;
+        }
+        LedgerFormat::Junit => report::junit(out, title, trials)?,
+        LedgerFormat::Tap => report::tap(out, trials)?,
+        LedgerFormat::Jsonl | LedgerFormat::Csv => {}
+    }
+    Ok(())
+}
+
 /// How drills are printed, and what they are held against.
 pub struct Printing<'a> {
     /// The name of the encounter.
@@ -85,26 +175,32 @@ pub struct Printing<'a> {
 }
 
 impl Printing<'_> {
-    /// Replays and prints drills, and reports the results of their expectations. `orphans` are golden
-    /// records of drills that are no more.
+    /// Replays and prints drills, and gives the results of their expectations. `orphans` are golden records of
+    /// drills that are no more.
     pub fn print(
         &self,
         out: &mut impl Write,
         plan: &Arc<Plan>,
-        drills: &[DrillIx],
+        takes: &[Take],
         orphans: bool,
     ) -> Result<Vec<Trial>, Failure> {
         let mut trials = Vec::new();
-        for (nth, &drill) in drills.iter().enumerate() {
-            let replay = progress::replay(plan, drill)
+        for (nth, take) in takes.iter().enumerate() {
+            let replay = progress::replay(&take.plan, take.drill)
                 .map_err(|error| Failure::replaying(self.file, &error))?;
             let all = replay.ledger().events();
             let chosen = all.iter().filter(|event| self.choice.has(&replay, event));
-            let trial = self.measure.trial(&replay);
+            let mut trial = self.measure.trial(&replay);
+            if let Some(name) = &take.name {
+                trial.drill = Some(format!("{} ({name})", trial.name()));
+            }
             match self.format {
                 LedgerFormat::Table => {
                     if nth > 0 {
                         writeln!(out)?;
+                    }
+                    if let Some(name) = &take.name {
+                        writeln!(out, "{name}:")?;
                     }
                     let chosen: Vec<&Event> = chosen.collect();
                     table::print(out, &replay, &chosen, self.choice.narrows, self.columns)?;
@@ -122,21 +218,17 @@ impl Printing<'_> {
             }
             trials.push(trial);
         }
-        match self.format {
-            LedgerFormat::Table => {
-                writeln!(out)?;
-                report::counts(out, &trials)?;
-            }
-            LedgerFormat::Junit => report::junit(out, plan.title(), &trials)?,
-            LedgerFormat::Tap => report::tap(out, &trials)?,
-            LedgerFormat::Jsonl | LedgerFormat::Csv => {}
-        }
         Ok(trials)
     }
 }
 
 /// Keeps what drills come to as their golden records; those of others stay, unless `all` are kept.
-fn accept(plan: &Arc<Plan>, drills: &[DrillIx], path: &Path, all: bool) -> Result<Done, Failure> {
+fn accept(own: &Encounter, all: bool) -> Result<(), Failure> {
+    let plan = &own.plan;
+    let Some(path) = &own.source.path else {
+        return Err(Failure::new("a golden record belongs to an encounter file")
+            .help("give a file, not standard input"));
+    };
     let golden = Golden::beside(path)?;
     let mut text = Vec::new();
     let mut told = Vec::new();
@@ -146,13 +238,13 @@ fn accept(plan: &Arc<Plan>, drills: &[DrillIx], path: &Path, all: bool) -> Resul
     for drill in every {
         let name = &plan.drills()[drill.index()].name();
         let old = golden.as_ref().and_then(|golden| golden.of(name));
-        if !drills.contains(&drill) {
+        let Some(take) = own.takes.iter().find(|take| take.drill == drill) else {
             if let Some(old) = old {
                 old.write(&mut text)?;
             }
             continue;
-        }
-        let replay = progress::replay(plan, drill)
+        };
+        let replay = progress::replay(&take.plan, drill)
             .map_err(|error| Failure::replaying(&terminal::shown(path), &error))?;
         let record = Record::of(&replay);
         let new = record.golden();
@@ -192,7 +284,7 @@ fn accept(plan: &Arc<Plan>, drills: &[DrillIx], path: &Path, all: bool) -> Resul
     }
     writeln!(out, "wrote {}", terminal::shown(&golden))?;
     out.flush()?;
-    Ok(Done::Well)
+    Ok(())
 }
 
 /// Which events are asked for.

@@ -19,6 +19,7 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
     let source = source::read(&args.file)?;
     let plan = source.plan()?;
     let drills = drills::some(&plan, &args.drill, &source.name)?;
+    let plan = source.record(&plan, &drills)?;
     let beside = Beside::read(&source, &plan, None)?;
     let page = page(&source, &plan, &drills, &beside.measure(&source))?;
     if source::is_dash(&args.output) {

@@ -115,6 +115,8 @@ impl Watch<'_> {
     fn replayed(&self) -> Result<(Source, Arc<Plan>, Vec<Replay>), Failure> {
         let source = source::read(&self.args.file)?;
         let plan = source.plan()?;
+        let drills: Vec<_> = plan.all_drills().collect();
+        let plan = source.record(&plan, &drills)?;
         let replays = plan
             .all_drills()
             .map(|drill| progress::replay(&plan, drill))

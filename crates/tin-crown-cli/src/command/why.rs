@@ -19,6 +19,7 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
     let source = source::read(&args.file)?;
     let plan = source.plan()?;
     let drill = drills::one(&plan, args.drill.as_deref(), &source.name)?;
+    let plan = source.record(&plan, &[drill])?;
     let who = replay::chosen(&plan, "--who", &args.who)?;
     let rule = match &args.rule {
         None => None,

@@ -37,7 +37,7 @@ pub struct Span {
 /// A place in a recording or a hit log.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct RowPlace {
-    /// The file, as the encounter names it.
+    /// The file, as it is told: where it was found.
     pub file: String,
     /// The line, from 1 on.
     pub line: u64,

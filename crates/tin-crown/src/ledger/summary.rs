@@ -4,6 +4,7 @@ use std::collections::BTreeMap;
 
 use super::{Event, Hit, Replay, What};
 use crate::amount::Amount;
+use crate::encounter::Ending;
 use crate::outcome::Outcome;
 use crate::plan::{ActorIx, MeterIx};
 use crate::time::Tick;
@@ -58,6 +59,8 @@ pub struct ActorEnd {
     pub died: Option<Tick>,
     /// When it was gone, if it was.
     pub gone: Option<Tick>,
+    /// Whether it is gone because its recording has it nowhere.
+    pub absent: bool,
 }
 
 /// What a meter held at the start and holds at the end.
@@ -146,6 +149,7 @@ impl Sums<'_> {
             deaths: 0,
             died: None,
             gone: None,
+            absent: false,
         };
         Sums {
             replay,
@@ -248,9 +252,14 @@ impl ActorEnd {
             }
             What::Appear => {
                 self.gone = None;
+                self.absent = false;
                 self.died = None;
             }
-            What::Gone | What::Vanish { .. } => self.gone = Some(event.tick),
+            What::Vanish { of } => {
+                self.gone = Some(event.tick);
+                self.absent = of == Ending::Absent;
+            }
+            What::Gone => self.gone = Some(event.tick),
             _ => {}
         }
     }

@@ -60,6 +60,11 @@ pub struct DrillPlan {
 }
 
 impl DrillPlan {
+    /// The files of the recordings that drive it, as the encounter names them.
+    pub fn recordings(&self) -> impl Iterator<Item = &str> {
+        self.tracks.iter().map(|track| track.rows.file.as_str())
+    }
+
     /// Whether recordings drive it.
     pub fn is_recorded(&self) -> bool {
         !self.tracks.is_empty()

@@ -131,7 +131,7 @@ pub(crate) fn show(
         let span = span(&text, format, separator, &fault.column);
         finding.line_column = Some((line as usize, text[..span.start].chars().count() + 1));
         finding.row = Some(RowPlace {
-            file: file.to_owned(),
+            file: files.told(file),
             line,
             text,
             span,

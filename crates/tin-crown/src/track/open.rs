@@ -13,6 +13,11 @@ pub trait Files: Send + Sync {
     ///
     /// When there is none, or it cannot be read.
     fn open(&self, name: &str) -> io::Result<Box<dyn Read + Send>>;
+
+    /// What a file is called in findings.
+    fn told(&self, name: &str) -> String {
+        name.to_owned()
+    }
 }
 
 /// The files of a folder; of a name with a path of its own, from there.
@@ -26,6 +31,10 @@ impl Files for Folder {
             return Err(io::ErrorKind::IsADirectory.into());
         }
         Ok(Box::new(File::open(path)?))
+    }
+
+    fn told(&self, name: &str) -> String {
+        self.0.join(name).display().to_string()
     }
 }
 

@@ -5,6 +5,7 @@ use std::sync::Arc;
 use super::fault::{self, Fault};
 use super::open::Files;
 use super::weave::Weave;
+use crate::Checked;
 use crate::finding::{Code, Finding, Findings, Path, Severity};
 use crate::limits;
 use crate::plan::{DrillIx, DrillPlan, Plan, Print, Recording, Report, Reports, Reread, Source};
@@ -81,6 +82,26 @@ impl Plan {
             findings,
             rows,
         }
+    }
+}
+
+impl Checked {
+    /// Reads the recordings of all drills, where there is a plan: what is found in them joins the other findings, and
+    /// the plan has them, or is gone when one of those is an error.
+    pub fn record(&mut self, files: Arc<dyn Files>) {
+        let Some(plan) = self.plan.take() else {
+            return;
+        };
+        let recorded = plan.record(plan.all_drills(), files);
+        for finding in &recorded.findings {
+            self.findings.push(finding.clone());
+        }
+        for severity in [Severity::Error, Severity::Warning, Severity::Note] {
+            let more = recorded.findings.left_out(severity);
+            self.findings.leave_out(severity, more);
+        }
+        self.findings.trim();
+        self.plan = recorded.plan;
     }
 }
 
