@@ -250,6 +250,26 @@ pub struct Why {
     pub format: StudyFormat,
 }
 
+/// How a comparison is printed.
+#[derive(Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum CompareFormat {
+    /// For people.
+    Text,
+    /// For machines.
+    Json,
+    /// A difference from a hit log a line.
+    Jsonl,
+    /// Differences from a hit log as JUnit XML.
+    Junit,
+}
+
+/// What is taken over from a hit log.
+#[derive(Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum Resync {
+    /// The health that is left after each hit.
+    Health,
+}
+
 #[derive(Arguments)]
 #[command(
     after_help = "Each of OLD and NEW is an encounter file, or a ledger or golden record (JSON Lines). \
@@ -258,13 +278,21 @@ pub struct Why {
                   tin-crown compare duel-v1.toml duel-v2.toml\n  \
                   tin-crown compare yesterday.jsonl duel.toml --within 2t\n  \
                   tin-crown compare duel-v1.toml duel-v2.toml --event hit --whom hero --all\n  \
-                  tin-crown compare duel.toml duel.toml --drill slow --against fast"
+                  tin-crown compare duel.toml duel.toml --drill slow --against fast\n  \
+                  tin-crown compare boss.toml --drill boss-run --log hits.csv --within 2t"
 )]
 pub struct Compare {
     /// Before
     pub old: PathBuf,
     /// After
-    pub new: PathBuf,
+    #[arg(required_unless_present = "log", conflicts_with = "log")]
+    pub new: Option<PathBuf>,
+    /// Against the game's own hit log instead: this file, or the one that the drill names
+    #[arg(long, value_name = "FILE", num_args = 0..=1, conflicts_with_all = ["against", "event"])]
+    pub log: Option<Option<PathBuf>>,
+    /// Take over the log's health wherever it differs, and go on
+    #[arg(long, value_name = "WHAT", requires = "log")]
+    pub resync: Option<Resync>,
     /// Compare only this drill
     #[arg(long, value_name = "NAME")]
     pub drill: Option<String>,
@@ -291,7 +319,7 @@ pub struct Compare {
     pub all: bool,
     /// Output format
     #[arg(long, default_value = "text")]
-    pub format: StudyFormat,
+    pub format: CompareFormat,
 }
 
 #[derive(Arguments)]

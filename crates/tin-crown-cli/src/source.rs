@@ -109,7 +109,8 @@ impl Source {
         if !drills.iter().any(|drill| all[drill.index()].is_recorded()) {
             return Ok(Arc::clone(plan));
         }
-        let recorded = plan.record(drills.iter().copied(), Arc::clone(&self.files));
+        let mut recorded = plan.record(drills.iter().copied(), Arc::clone(&self.files));
+        recorded.findings.locate_in(self.text.as_bytes());
         findings::say_all(&self.name, &self.text, &recorded.findings);
         recorded.plan.ok_or(Failure::Found)
     }

@@ -161,6 +161,16 @@ fn judged(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
     (plan.filter(|_| !findings.has_errors()), findings)
 }
 
+impl Findings {
+    /// Fills in the places of what is about an encounter's text and not about a row, from that text.
+    pub fn locate_in(&mut self, text: &[u8]) {
+        if let Ok(document) = Document::parse(text) {
+            self.locate(|path, part| document.locate(path, part));
+            self.count_lines(text);
+        }
+    }
+}
+
 /// The result of reading expectations for a plan.
 #[derive(Clone, Debug)]
 pub struct CheckedExpectations {

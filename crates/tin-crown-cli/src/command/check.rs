@@ -27,7 +27,8 @@ pub fn run(args: &Check) -> Result<Done, Failure> {
     for file in &args.files {
         match source::read(file) {
             Ok(mut source) => {
-                source.checked.record(Arc::clone(&source.files));
+                let files = Arc::clone(&source.files);
+                source.checked.record(source.text.as_bytes(), files);
                 let beside = beside(&source).transpose();
                 sources.push(source);
                 match beside {

@@ -10,7 +10,7 @@ use serde_json::json;
 use tin_crown::study::{self, Comparison, PairSum};
 use tin_crown::{Line, Plan, Record, Replay, limits};
 
-use crate::args::{Compare, StudyFormat};
+use crate::args::{Compare, CompareFormat};
 use crate::failure::{Done, Failure};
 use crate::source::{self, Source};
 use crate::{progress, table, terminal, trial};
@@ -18,7 +18,15 @@ use crate::{progress, table, terminal, trial};
 const BOLD: Style = Style::new().bold();
 
 pub fn run(args: &Compare) -> Result<Done, Failure> {
-    let (old, new) = (Side::read(&args.old)?, Side::read(&args.new)?);
+    let Some(new) = &args.new else {
+        return super::against::run(args, args.log.as_ref().and_then(Option::as_deref));
+    };
+    if matches!(args.format, CompareFormat::Jsonl | CompareFormat::Junit) {
+        return Err(Failure::new("two ledgers are compared as text or json")
+            .help("jsonl and junit are for --log"));
+    }
+    let text = args.format == CompareFormat::Text;
+    let (old, new) = (Side::read(&args.old)?, Side::read(new)?);
     let names: Vec<(String, String)> = match &args.drill {
         Some(drill) => {
             let against = args.against.as_ref().unwrap_or(drill);
@@ -38,16 +46,16 @@ pub fn run(args: &Compare) -> Result<Done, Failure> {
     let mut machine = Vec::new();
     let mut differs = false;
     for (nth, (name, against)) in names.into_iter().enumerate() {
-        if nth > 0 && args.format == StudyFormat::Text {
+        if nth > 0 && text {
             writeln!(out)?;
         }
         let (one, other) = (old.replay(&name)?, new.replay(&against)?);
         let (Some(one), Some(other)) = (one, other) else {
             differs = true;
             let word = if old.has(&name) { "gone" } else { "new" };
-            match args.format {
-                StudyFormat::Text => writeln!(out, "drill {name}: {word}")?,
-                StudyFormat::Json => machine.push(json!({ "drill": name, word: true })),
+            match text {
+                true => writeln!(out, "drill {name}: {word}")?,
+                false => machine.push(json!({ "drill": name, word: true })),
             }
             continue;
         };
@@ -60,9 +68,9 @@ pub fn run(args: &Compare) -> Result<Done, Failure> {
             true => name,
             false => format!("{name} against {against}"),
         };
-        match args.format {
-            StudyFormat::Text => print(&mut out, &title, &comparison, most(args))?,
-            StudyFormat::Json => {
+        match text {
+            true => print(&mut out, &title, &comparison, most(args))?,
+            false => {
                 let divergences = comparison.divergences();
                 machine.push(json!({
                     "drill": title,
@@ -72,7 +80,7 @@ pub fn run(args: &Compare) -> Result<Done, Failure> {
             }
         }
     }
-    if args.format == StudyFormat::Json {
+    if !text {
         let all = json!({ "differs": differs, "drills": machine });
         writeln!(out, "{}", terminal::json(&all))?;
     }
@@ -166,7 +174,7 @@ impl Side {
 }
 
 /// How many changes that follow from one are shown.
-fn most(args: &Compare) -> usize {
+pub fn most(args: &Compare) -> usize {
     const FEW: usize = 4;
     match (args.short, args.all) {
         (true, _) => 0,

@@ -1,5 +1,6 @@
 //! The commands, one file each.
 
+pub mod against;
 pub mod check;
 pub mod compare;
 pub mod completions;

@@ -1,6 +1,7 @@
 //! Drills: scripted run-throughs.
 
 use super::expect::Expectation;
+use super::log::HitLog;
 use super::outside::{Apply, PoseInput};
 use super::pattern::Pattern;
 use super::track::Track;
@@ -52,6 +53,9 @@ pub struct Drill {
     /// Recordings that drive actors.
     #[key(absent = "none", set = "")]
     pub track: Vec<Track>,
+    /// The game's own hit log of that run.
+    #[key(absent = "none", whole, set = "")]
+    pub log: Option<HitLog>,
     /// What it has to come to.
     #[key(absent = "none", set = "expect")]
     pub expect: Vec<Expectation>,
@@ -277,6 +281,7 @@ impl Drill {
             apply: Vec::new(),
             pose: Vec::new(),
             track: Vec::new(),
+            log: None,
             expect: Vec::new(),
         }
     }
@@ -325,6 +330,13 @@ impl Drill {
     #[must_use]
     pub fn track(mut self, track: Track) -> Drill {
         self.track.push(track);
+        self
+    }
+
+    /// Holds the rules against the game's own hit log.
+    #[must_use]
+    pub fn log(mut self, log: HitLog) -> Drill {
+        self.log = Some(log);
         self
     }
 

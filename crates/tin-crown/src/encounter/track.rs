@@ -46,9 +46,9 @@ pub struct Track {
     /// The recorded height at which the encounter's is 0.
     #[key(range = limits::COORDINATE, default = "0")]
     pub ground: Option<f64>,
-    /// In what angles are recorded: 0 along +x, positive toward +y of the recording.
-    #[key(default = "\"degrees\"")]
-    pub angles: Angles,
+    /// In what facings are recorded as angles: 0 along +x, positive toward +y of the recording.
+    #[key(absent = "degrees of who rotates; of others only the sign counts")]
+    pub angles: Option<Angles>,
     /// What the recording's words for a facing mean.
     #[key(absent = "`left`, `right`, or a number")]
     pub facings: BTreeMap<String, Facing>,
@@ -147,10 +147,9 @@ pub enum Plane {
 }
 
 /// In what angles are recorded.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Words)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Words)]
 pub enum Angles {
     /// 360 a turn.
-    #[default]
     Degrees,
     /// 2π a turn.
     Radians,

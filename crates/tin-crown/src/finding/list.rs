@@ -136,7 +136,7 @@ impl Findings {
     pub(crate) fn locate(&mut self, locate: impl Fn(&Path, Part) -> Option<Span>) {
         let allowed = self.allowed.iter_mut().map(|(finding, _)| finding);
         for finding in self.all.iter_mut().chain(allowed) {
-            if finding.span.is_none() {
+            if finding.span.is_none() && finding.row.is_none() {
                 finding.span = locate(&finding.path, finding.part);
             }
             for (path, _, span) in &mut finding.related {
@@ -156,6 +156,9 @@ impl Findings {
             .collect();
         let allowed = self.allowed.iter_mut().map(|(finding, _)| finding);
         for finding in self.all.iter_mut().chain(allowed) {
+            if finding.row.is_some() {
+                continue;
+            }
             finding.line_column = finding.span.map(|span| {
                 let line = starts.partition_point(|start| *start <= span.start);
                 let before = text.get(starts[line - 1]..span.start).unwrap_or_default();

@@ -3,7 +3,7 @@
 use super::Audited;
 use crate::encounter::{Ending, Outside};
 use crate::finding::{Code, Finding, Findings};
-use crate::plan::{Drive, HEALTH, LauncherPlan, Plan, Spec, kinds};
+use crate::plan::{Drive, HEALTH, LauncherPlan, Plan, Spec, Start, kinds};
 
 pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
     let plan = audited.plan;
@@ -15,7 +15,9 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
             let child = plan.breed(breed.offspring[nth]);
             let made = plan.spec_of(child.spec);
             let base = kinds::path(maker).key("launcher").named(&launcher.name);
-            if !leaves(plan, made, launcher)
+            // What a recording tells of is there as long as it says.
+            if launcher.starts != Start::Told
+                && !leaves(plan, made, launcher)
                 && !std::mem::replace(&mut told[launcher.launches.index()], true)
             {
                 let kind = &plan.names.kinds[launcher.launches];

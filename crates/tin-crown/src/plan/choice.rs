@@ -93,7 +93,14 @@ impl Plan {
                 names,
             })
         };
-        // Only what is launched has two dots in its id.
+        let mut recordings = self
+            .drills
+            .iter()
+            .filter_map(|own| own.recording.as_deref());
+        if recordings.any(|own| own.introduces(text)) {
+            return chosen(Names::Launched);
+        }
+        // Else only what is launched has two dots in its id.
         if text.matches('.').count() > 1 {
             let maker = text.split('.').next().unwrap_or_default();
             if self.actor(maker).is_ok() {

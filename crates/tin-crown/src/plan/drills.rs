@@ -7,6 +7,7 @@ use serde::{Deserialize, Serialize};
 use tin_crown_derive::Getters;
 
 use super::checker::Checker;
+use super::hit_logs::{self, LogPlan};
 use super::index::{ActorIx, ButtonIx};
 use super::inputs::Uses;
 use super::outside::{ApplyPlan, PosePlan};
@@ -14,7 +15,7 @@ use super::pairing::World;
 use super::recording::Recording;
 use super::tracks::{self, TrackPlan};
 use super::{PatternPlan, Plan, expectations};
-use crate::encounter::{Afterwards, Begin, Drill, Pattern};
+use crate::encounter::{Afterwards, Begin, Drill, Pattern, Rule};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::Angle;
 use crate::limits;
@@ -53,6 +54,10 @@ pub struct DrillPlan {
     #[serde(skip)]
     #[getters(skip)]
     pub(crate) tracks: Vec<TrackPlan>,
+    /// How its hit log is read.
+    #[serde(skip)]
+    #[getters(skip)]
+    pub(crate) log: Option<LogPlan>,
     /// What they tell, once they are read.
     #[serde(skip_serializing_if = "Option::is_none")]
     #[getters(skip)]
@@ -63,6 +68,11 @@ impl DrillPlan {
     /// The files of the recordings that drive it, as the encounter names them.
     pub fn recordings(&self) -> impl Iterator<Item = &str> {
         self.tracks.iter().map(|track| track.rows.file.as_str())
+    }
+
+    /// The file of its hit log, if the encounter names one.
+    pub fn hit_log(&self) -> Option<&str> {
+        self.log.as_ref().map(|log| log.rows.file.as_str())
     }
 
     /// Whether recordings drive it.
@@ -191,6 +201,7 @@ pub(super) struct Later {
 pub(super) fn resolve(
     check: &mut Checker,
     drills: &BTreeMap<String, Drill>,
+    rules: &[Rule],
     world: &World<'_>,
 ) -> (Vec<DrillPlan>, Vec<Vec<Later>>) {
     let base = Path::root().key("drill");
@@ -234,6 +245,7 @@ pub(super) fn resolve(
                 edges: uses.edges(check, &base.named(name).key("input"), world),
                 later: Vec::new(),
                 tracks: tracks::resolve(check, &base.named(name), drill, world),
+                log: hit_logs::resolve(check, &base.named(name), drill, rules, world),
                 recording: None,
             };
             (plan, later)

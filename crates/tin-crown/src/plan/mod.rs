@@ -20,6 +20,7 @@ mod gates;
 mod goals;
 mod guard;
 mod heights;
+mod hit_logs;
 mod hits;
 mod index;
 mod inputs;
@@ -70,6 +71,7 @@ pub use gates::{Ask, GatePlan, SideOf};
 pub use goals::{CheckpointPlan, ClearPlan, ExitPlan, NeedsPlan};
 pub use guard::{GuardPlan, ParryPlan};
 pub use heights::HeightPlan;
+pub(crate) use hit_logs::LogPlan;
 pub use hits::{DamagePlan, EffectPlan, PushPlan};
 pub use index::{
     ActorIx, AttackIx, AttackNameIx, BoxIx, BreedIx, ButtonIx, CheckpointIx, CueIx, DrillIx,

@@ -54,6 +54,8 @@ pub struct Recording {
     pub(crate) reports: Reports,
     /// The placed actors that it places, in order: they are absent where it does not.
     pub(crate) placed: Vec<ActorIx>,
+    /// The names of those whom it introduces, in order.
+    names: Vec<String>,
     /// A digest of all that it tells.
     print: [u8; 16],
     count: u64,
@@ -96,12 +98,18 @@ impl Print {
 }
 
 impl Recording {
-    pub(crate) fn new(reports: Reports, placed: Vec<ActorIx>, print: Print) -> Recording {
+    pub(crate) fn new(
+        reports: Reports,
+        placed: Vec<ActorIx>,
+        names: Vec<String>,
+        print: Print,
+    ) -> Recording {
         let mut half = [0; 16];
         half.copy_from_slice(&print.hash.finalize()[..16]);
         Recording {
             reports,
             placed,
+            names,
             print: half,
             count: print.count,
         }
@@ -110,6 +118,24 @@ impl Recording {
     /// The placed actors that it places, in the order of ids.
     pub fn placed(&self) -> &[ActorIx] {
         &self.placed
+    }
+
+    /// The names of those whom it introduces, in order.
+    pub fn names(&self) -> &[String] {
+        &self.names
+    }
+
+    /// Whether an id is of one that it introduces: its name, or its name with a number.
+    pub(crate) fn introduces(&self, id: &str) -> bool {
+        let is = |name: &str| {
+            self.names
+                .binary_search_by(|own| own.as_str().cmp(name))
+                .is_ok()
+        };
+        is(id)
+            || id.rsplit_once('.').is_some_and(|(name, times)| {
+                is(name) && times.bytes().all(|byte| byte.is_ascii_digit())
+            })
     }
 
     /// How many reports it has, one for each actor and tick.

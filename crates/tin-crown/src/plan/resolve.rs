@@ -86,7 +86,7 @@ pub(crate) fn resolve(encounter: &Encounter) -> Resolution<'_> {
     };
     let resolved = rules::resolve(&mut check, &encounter.rules, &world);
     let goals = goals::resolve(&mut check, encounter, &world);
-    let (drills, later) = drills::resolve(&mut check, &encounter.drills, &world);
+    let (drills, later) = drills::resolve(&mut check, &encounter.drills, &encounter.rules, &world);
     let mut breeds = Breeds::new(&specs, &kind_tags, &resolved.pairing);
     for (index, actor) in actors.iter_mut().enumerate() {
         actor.breed = breeds.placed(ActorIx::new(index), actor.spec, &actor.tags);

@@ -30,7 +30,8 @@ pub(crate) struct TrackPlan {
     pub scale: f64,
     pub origin: Vec2,
     pub ground: f64,
-    pub angles: Angles,
+    /// None when the facings of who mirrors are told by their sign.
+    pub angles: Option<Angles>,
     pub facings: BTreeMap<String, Facing>,
     pub states: BTreeMap<String, String>,
     pub attacks: BTreeMap<String, String>,

@@ -22,7 +22,7 @@ use std::sync::Arc;
 
 use crate::ledger::{Ledger, Replay};
 use crate::limits;
-use crate::plan::{DrillIx, LauncherIx, Plan};
+use crate::plan::{ApplyPlan, DrillIx, LauncherIx, Plan};
 use crate::time::Tick;
 pub use error::ReplayError;
 pub use inquest::{Answer, Inquest, Judged, Withheld};
@@ -97,6 +97,11 @@ impl Sim {
         let new = all.partition_point(|own| Some(own.number) <= known);
         let launched = all[new..].iter().cloned();
         self.history.add(self.state.log.drain(), launched);
+    }
+
+    /// Adds an effect from outside, besides those of the drill.
+    pub(crate) fn add_effect(&mut self, effect: ApplyPlan) {
+        self.state.script.effects.add(effect);
     }
 
     /// Goes one tick on, and says whether there was one left to go.

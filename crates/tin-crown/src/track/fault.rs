@@ -6,8 +6,9 @@ use std::io::{self, BufRead, BufReader, Read};
 use super::open::Files;
 use super::rows::{Cell, RowError, Table};
 use crate::encounter::RowFormat;
-use crate::finding::{Code, Finding, Path, RowPlace, Span};
+use crate::finding::{Code, Finding, Findings, Path, RowPlace, Severity, Span};
 use crate::limits;
+use crate::plan::RowsPlan;
 
 /// How many characters of a line are shown.
 const SHOWN: usize = 160;
@@ -97,8 +98,43 @@ impl Where {
     }
 }
 
+/// How many faults of one sort are told of a file; the rest is counted.
+const OF_A_SORT: usize = 5;
+
+/// What is wrong with files, the first few of each sort.
+#[derive(Default)]
+pub(crate) struct Faults {
+    /// By file.
+    pub all: Vec<(usize, Fault)>,
+    sorts: HashMap<(usize, Code, Where), usize>,
+    /// How many of each severity are only counted.
+    pub more: [usize; 3],
+}
+
+impl Faults {
+    pub fn push(&mut self, file: usize, fault: Fault) {
+        let sort = (file, fault.finding.code, fault.column.clone());
+        let told = self.sorts.entry(sort).or_default();
+        *told += 1;
+        // What has its own cause in each row is no repetition.
+        let alike = fault.finding.code == Code::BadRow && *told > OF_A_SORT;
+        if alike || self.all.len() >= 3 * limits::FINDINGS_KEPT {
+            self.more[fault.finding.severity as usize] += 1;
+        } else {
+            self.all.push((file, fault));
+        }
+    }
+
+    /// Whether anything was found that keeps a file from being used.
+    pub fn fails(&self, file: usize) -> bool {
+        let own = self.all.iter().filter(|(own, _)| *own == file);
+        own.into_iter()
+            .any(|(_, fault)| fault.finding.severity == Severity::Error)
+    }
+}
+
 /// Which part of a line a fault is about.
-#[derive(Clone, Debug)]
+#[derive(Clone, Debug, PartialEq, Eq, Hash)]
 pub(crate) enum Where {
     /// All of it.
     Line,
@@ -108,18 +144,36 @@ pub(crate) enum Where {
     Named(String),
 }
 
-/// Shows the lines that the findings are about, each once.
-pub(crate) fn show(
-    files: &dyn Files,
-    file: &str,
-    format: RowFormat,
-    separator: u8,
-    faults: Vec<Fault>,
-) -> Vec<Finding> {
+impl Faults {
+    /// Adds what was found to others, with the lines it is about.
+    pub fn show<'r>(
+        self,
+        files: &dyn Files,
+        rows: impl Iterator<Item = &'r RowsPlan>,
+        findings: &mut Findings,
+    ) {
+        let mut of: Vec<(&RowsPlan, Vec<Fault>)> = rows.map(|rows| (rows, Vec::new())).collect();
+        for (file, fault) in self.all {
+            of[file].1.push(fault);
+        }
+        for (rows, faults) in of {
+            for finding in shown(files, rows, faults) {
+                findings.push(finding);
+            }
+        }
+        let severities = [Severity::Error, Severity::Warning, Severity::Note];
+        for (severity, more) in severities.into_iter().zip(self.more) {
+            findings.leave_out(severity, more);
+        }
+    }
+}
+
+/// The findings of a file, with their lines.
+fn shown(files: &dyn Files, rows: &RowsPlan, faults: Vec<Fault>) -> Vec<Finding> {
     let mut wanted: Vec<u64> = faults.iter().filter_map(|fault| fault.line).collect();
     wanted.sort_unstable();
     wanted.dedup();
-    let texts = lines(files, file, &wanted);
+    let texts = lines(files, &rows.file, &wanted);
     let shown = faults.into_iter().map(|fault| {
         let mut finding = *fault.finding;
         let Some(line) = fault.line else {
@@ -128,10 +182,11 @@ pub(crate) fn show(
         let place = wanted.binary_search(&line);
         let text = place.ok().and_then(|place| texts.get(place)).cloned();
         let text = text.unwrap_or_default();
-        let span = span(&text, format, separator, &fault.column);
-        finding.line_column = Some((line as usize, text[..span.start].chars().count() + 1));
+        let span = span(&text, rows.format, rows.separator, &fault.column);
+        let column = text[..span.start].chars().count() + 1;
+        finding.line_column = Some((usize::try_from(line).unwrap_or(usize::MAX), column));
         finding.row = Some(RowPlace {
-            file: files.told(file),
+            file: files.told(&rows.file),
             line,
             text,
             span,

@@ -6,6 +6,7 @@ mod course;
 mod csv;
 mod fault;
 mod json;
+mod log;
 mod open;
 mod reader;
 mod record;
@@ -14,5 +15,6 @@ mod rows;
 mod sample;
 mod weave;
 
+pub use log::{GameHit, GameLog, Party, ReadLog};
 pub use open::{Files, Folder};
 pub use record::Recorded;

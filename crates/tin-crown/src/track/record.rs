@@ -1,14 +1,17 @@
 //! Recordings are read whole once: what is wrong with them is found, and what they tell is kept.
 
+use std::collections::BTreeSet;
 use std::sync::Arc;
 
-use super::fault::{self, Fault};
+use super::fault::{Fault, Faults};
 use super::open::Files;
 use super::weave::Weave;
 use crate::Checked;
 use crate::finding::{Code, Finding, Findings, Path, Severity};
 use crate::limits;
-use crate::plan::{DrillIx, DrillPlan, Plan, Print, Recording, Report, Reports, Reread, Source};
+use crate::plan::{
+    ActorIx, DrillIx, DrillPlan, Plan, Print, Recording, Report, Reports, Reread, Source,
+};
 
 /// A plan with the recordings of its drills.
 #[derive(Clone, Debug)]
@@ -63,17 +66,10 @@ impl Plan {
         let mut findings = Findings::new();
         let mut rows = 0;
         for drill in drills {
-            if !plan.drills[drill.index()].is_recorded() {
-                continue;
-            }
-            let read = read(&bare, drill, &files);
-            rows += read.1;
-            match read.0 {
-                Ok((recording, found)) => {
-                    plan.drills[drill.index()].recording = Some(Arc::new(recording));
-                    found.into_iter().for_each(|finding| findings.push(finding));
-                }
-                Err(found) => found.into_iter().for_each(|finding| findings.push(finding)),
+            if bare.drills[drill.index()].is_recorded() {
+                let (recording, read) = read(&bare, drill, &files, &mut findings);
+                plan.drills[drill.index()].recording = recording.map(Arc::new);
+                rows += read;
             }
         }
         findings.trim();
@@ -88,7 +84,9 @@ impl Plan {
 impl Checked {
     /// Reads the recordings of all drills, where there is a plan: what is found in them joins the other findings, and
     /// the plan has them, or is gone when one of those is an error.
-    pub fn record(&mut self, files: Arc<dyn Files>) {
+    ///
+    /// `text` is that of the encounter, for the places of what is found.
+    pub fn record(&mut self, text: &[u8], files: Arc<dyn Files>) {
         let Some(plan) = self.plan.take() else {
             return;
         };
@@ -100,15 +98,18 @@ impl Checked {
             let more = recorded.findings.left_out(severity);
             self.findings.leave_out(severity, more);
         }
-        self.findings.trim();
+        self.findings.locate_in(text);
         self.plan = recorded.plan;
     }
 }
 
-type Read = Result<(Recording, Vec<Finding>), Vec<Finding>>;
-
-/// Reads the recordings of a drill.
-fn read(plan: &Arc<Plan>, drill: DrillIx, files: &Arc<dyn Files>) -> (Read, u64) {
+/// Reads the recordings of a drill, unless what is found in them is an error; and says how many rows were read.
+fn read(
+    plan: &Arc<Plan>,
+    drill: DrillIx,
+    files: &Arc<dyn Files>,
+    findings: &mut Findings,
+) -> (Option<Recording>, u64) {
     let own = &plan.drills[drill.index()];
     let mut weave = Weave::open(plan, drill, &**files);
     let mut print = Print::default();
@@ -124,65 +125,16 @@ fn read(plan: &Arc<Plan>, drill: DrillIx, files: &Arc<dyn Files>) -> (Read, u64)
             }
         }
         weave.give_back(reports);
-        if weave.faults.len() > limits::FINDINGS_KEPT {
-            break;
-        }
     }
     let placed = weave.told();
     let mut faults = std::mem::take(&mut weave.faults);
-    for nth in weave.beyond() {
-        let message = format!("it goes on after the end of the drill on tick {}", own.last);
-        let finding = Finding::new(Code::BeyondEnd, weave.path(nth).key("file"), message);
-        faults.push((
-            nth,
-            Fault::whole(finding.help("make the drill longer to hear the rest")),
-        ));
-    }
-    let failed = |nth: usize, faults: &[(usize, Fault)]| {
-        let mut own = faults.iter().filter(|(own, _)| *own == nth);
-        own.any(|(_, fault)| fault.finding.severity == Severity::Error)
-    };
-    for (nth, track) in own.tracks.iter().enumerate() {
-        if failed(nth, &faults) {
-            continue;
-        }
-        let named = track.rows.ids.values().chain(&track.who);
-        let mut untold = named
-            .filter(|actor| !weave.tells(**actor))
-            .collect::<Vec<_>>();
-        untold.sort_unstable();
-        untold.dedup();
-        for actor in untold {
-            let id = &plan.actors[actor.index()].id;
-            let message = format!("`{}` says nothing of `{id}`", track.rows.file);
-            let finding = Finding::new(Code::NeverTold, weave.path(nth).clone(), message);
-            faults.push((
-                nth,
-                Fault::whole(finding.help("correct its name in `ids`, or leave it out")),
-            ));
-        }
-    }
-    let also = own
-        .poses
-        .iter()
-        .filter(|told| placed.binary_search(&told.who).is_ok());
-    for told in also.take(1) {
-        let id = &plan.actors[told.who.index()].id;
-        let message = format!("`{id}` is posed by the drill and by a recording");
-        let path = Path::root().key("drill").named(&own.name).key("pose");
-        let finding = Finding::new(Code::ToldTwice, path, message);
-        faults.push((
-            0,
-            Fault::whole(finding.help("let one of them tell where it is")),
-        ));
-    }
+    weigh(plan, own, &weave, &mut faults);
+    let fails = (0..own.tracks.len()).any(|nth| faults.fails(nth));
     let rows = weave.rows();
-    let findings = shown(own, &**files, faults);
-    if findings
-        .iter()
-        .any(|finding| finding.severity == Severity::Error)
-    {
-        return (Err(findings), rows);
+    let tracks = own.tracks.iter().map(|track| &track.rows);
+    faults.show(&**files, tracks, findings);
+    if fails {
+        return (None, rows);
     }
     let reports = match kept {
         Some(all) => Reports::Kept(all),
@@ -192,25 +144,41 @@ fn read(plan: &Arc<Plan>, drill: DrillIx, files: &Arc<dyn Files>) -> (Read, u64)
             files: Arc::clone(files),
         })),
     };
-    (Ok((Recording::new(reports, placed, print), findings)), rows)
+    let recording = Recording::new(reports, placed, weave.names(), print);
+    (Some(recording), rows)
 }
 
-/// The findings, with the lines they are about.
-fn shown(own: &DrillPlan, files: &dyn Files, faults: Vec<(usize, Fault)>) -> Vec<Finding> {
-    let mut findings = Vec::new();
-    for (nth, track) in own.tracks.iter().enumerate() {
-        let of = faults.iter().filter(|(own, _)| *own == nth);
-        let of: Vec<Fault> = of.map(|(_, fault)| fault.clone()).collect();
-        let rows = &track.rows;
-        findings.extend(fault::show(
-            files,
-            &rows.file,
-            rows.format,
-            rows.separator,
-            of,
-        ));
+/// What shows only when all rows are read.
+fn weigh(plan: &Plan, own: &DrillPlan, weave: &Weave, faults: &mut Faults) {
+    for nth in weave.beyond() {
+        let message = format!("it goes on after the end of the drill on tick {}", own.last);
+        let finding = Finding::new(Code::BeyondEnd, weave.path(nth).key("file"), message);
+        let help = "make the drill longer to hear the rest";
+        faults.push(nth, Fault::whole(finding.help(help)));
     }
-    findings
+    for (nth, track) in own.tracks.iter().enumerate() {
+        if faults.fails(nth) {
+            continue;
+        }
+        let named: BTreeSet<ActorIx> = track.rows.ids.values().chain(&track.who).copied().collect();
+        for actor in named.into_iter().filter(|actor| !weave.tells(*actor)) {
+            let id = &plan.actors[actor.index()].id;
+            let message = format!("`{}` says nothing of `{id}`", track.rows.file);
+            let finding = Finding::new(Code::NeverTold, weave.path(nth).clone(), message);
+            let help = "correct its name in `ids`, or leave it out";
+            faults.push(nth, Fault::whole(finding.help(help)));
+        }
+    }
+    let placed = weave.told();
+    let mut poses = own.poses.iter();
+    if let Some(told) = poses.find(|told| placed.binary_search(&told.who).is_ok()) {
+        let id = &plan.actors[told.who.index()].id;
+        let message = format!("`{id}` is posed by the drill and by a recording");
+        let path = Path::root().key("drill").named(&own.name).key("pose");
+        let finding = Finding::new(Code::ToldTwice, path, message);
+        let help = "let one of them tell where it is";
+        faults.push(0, Fault::whole(finding.help(help)));
+    }
 }
 
 /// The recordings of a drill, read again from the first row on.
@@ -247,7 +215,12 @@ impl Source for Rereading {
             let Some(reports) = self.weave.tick(&self.plan) else {
                 return Ok(None);
             };
-            let mut faults = self.weave.faults.drain(..).map(|(_, fault)| fault.finding);
+            let mut faults = self
+                .weave
+                .faults
+                .all
+                .drain(..)
+                .map(|(_, fault)| fault.finding);
             let changed = faults.find(|finding| finding.severity == Severity::Error);
             if let Some(finding) = changed {
                 return Err(finding.message.clone());

@@ -218,6 +218,13 @@ impl Roles {
         }
     }
 
+    /// The names of those who are introduced, in order.
+    pub fn names(&self) -> Vec<String> {
+        let mut names: Vec<String> = self.used.keys().cloned().collect();
+        names.sort_unstable();
+        names
+    }
+
     /// Whether any row is about a placed actor.
     pub fn tells(&self, actor: ActorIx) -> bool {
         self.placed[actor.index()].is_some()

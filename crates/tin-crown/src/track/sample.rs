@@ -147,11 +147,12 @@ impl Row<'_> {
             return Ok(Some(known.of_kind(spec.rotates)));
         }
         let number = self.table.cell(column).number(self.track.rows.comma);
+        let angles = self.track.angles;
         let told = match (&*text, number) {
             ("left", _) => Facing::Left,
             ("right", _) => Facing::Right,
-            (_, Some(number)) if spec.rotates => {
-                let degrees = match self.track.angles {
+            (_, Some(number)) if spec.rotates || angles.is_some() => {
+                let degrees = match angles.unwrap_or(Angles::Degrees) {
                     Angles::Degrees => number,
                     Angles::Radians => number.to_degrees(),
                     Angles::Turns => number * 360.0,
@@ -164,16 +165,11 @@ impl Row<'_> {
                 })
             }
             (_, Some(number)) if number < 0.0 => Facing::Left,
-            (_, Some(number)) if number > 0.0 => Facing::Right,
-            _ => {
+            (_, Some(_)) => Facing::Right,
+            (_, None) => {
+                let help =
+                    "expected left, right or a number; `facings` translates the game's words";
                 let fault = self.fault(column, format!("`{text}` is no facing"));
-                let kind = match spec.rotates {
-                    true => "an angle",
-                    false => "a number but 0",
-                };
-                let help = format!(
-                    "expected left, right or {kind}; `facings` translates the game's words"
-                );
                 return Err(fault.help(help));
             }
         };

@@ -3,7 +3,7 @@
 
 use std::collections::VecDeque;
 
-use super::fault::Fault;
+use super::fault::{Fault, Faults};
 use super::open::Files;
 use super::reader::{self, Reader, short};
 use super::roles::Roles;
@@ -24,8 +24,7 @@ pub(super) struct Weave {
     /// Who is there.
     present: Vec<usize>,
     ahead: Ahead,
-    /// What is wrong, by recording.
-    pub faults: Vec<(usize, Fault)>,
+    pub faults: Faults,
 }
 
 /// What is told of the next ticks.
@@ -65,14 +64,15 @@ impl Weave {
             words: (0..count).map(|_| Words::default()).collect(),
             present: Vec::new(),
             ahead: Ahead::default(),
-            faults: Vec::new(),
+            faults: Faults::default(),
         };
         for nth in 0..count {
             let reader = match Reader::open(weave.place(plan, nth), files) {
                 Ok(reader) => Some(reader),
                 Err(faults) => {
-                    let faults = faults.into_iter().map(|fault| (nth, fault));
-                    weave.faults.extend(faults);
+                    faults
+                        .into_iter()
+                        .for_each(|fault| weave.faults.push(nth, fault));
                     None
                 }
             };
@@ -134,7 +134,7 @@ impl Weave {
                 path: &self.paths[nth],
             };
             let faults = &mut self.faults;
-            let time = reader.look_ahead(place, |fault| faults.push((nth, fault)));
+            let time = reader.look_ahead(place, |fault| faults.push(nth, fault));
             let Some(time) = time.filter(|time| *time < until) else {
                 break;
             };
@@ -152,7 +152,7 @@ impl Weave {
             match sample {
                 Ok(Some((course, sample))) => self.take(plan, nth, course, &sample),
                 Ok(None) => {}
-                Err(fault) => self.faults.push((nth, fault)),
+                Err(fault) => self.faults.push(nth, fault),
             }
         }
         if reader.is_over() && !was_over {
@@ -177,14 +177,14 @@ impl Weave {
             let finding = Finding::new(Code::ToldTwice, path, message);
             let help = "tell the places of an actor in one recording, and its buttons in one";
             let fault = Fault::row(sample.line, finding.help(help));
-            self.faults.push((nth, fault));
+            self.faults.push(nth, fault);
             self.roles.silence(nth, course);
             return;
         }
         if let Some(place) = &sample.place
             && let Some(finding) = self.weigh(plan, nth, course, (sample.time, place))
         {
-            self.faults.push((nth, Fault::row(sample.line, finding)));
+            self.faults.push(nth, Fault::row(sample.line, finding));
         }
         let ahead = &mut self.ahead;
         let mut out = |report| ahead.push(report);
@@ -291,6 +291,11 @@ impl Weave {
     /// The placed actors whose places are told, in order.
     pub fn told(&self) -> Vec<ActorIx> {
         self.roles.told()
+    }
+
+    /// The names of those who are introduced, in order.
+    pub fn names(&self) -> Vec<String> {
+        self.roles.names()
     }
 
     /// Whether any row is about a placed actor.
