@@ -59,7 +59,7 @@ pub enum Command {
     Replay(Replay),
     /// Explain why a hit landed or did not, why two never met, or what else an actor did
     Why(Why),
-    /// Compare two versions, drills or ledgers
+    /// Compare two versions, drills or ledgers, or a drill with the game's own hit log
     Compare(Compare),
     /// List which rules, boxes and states the drills exercise, and which they never do
     Coverage(Coverage),
@@ -69,6 +69,8 @@ pub enum Command {
     Report(Report),
     /// Replay on every save, and show what changed
     Watch(Watch),
+    /// Play tick by tick for another program: JSON Lines in, JSON Lines out
+    Step(Step),
     /// Print the JSON Schema of encounters, expectations or ledgers
     Schema(Schema),
     /// Print a completion script for a shell
@@ -76,8 +78,14 @@ pub enum Command {
 }
 
 #[derive(Arguments)]
-#[command(after_help = "Examples:\n  tin-crown demo\n  tin-crown demo --write attic")]
+#[command(
+    after_help = "Examples:\n  tin-crown demo\n  tin-crown demo --write attic\n  \
+                  tin-crown demo --world tub --write tub"
+)]
 pub struct Demo {
+    /// Which of its worlds
+    #[arg(long, default_value = "attic")]
+    pub world: World,
     /// Write the demo's files to this folder instead of replaying them
     #[arg(long, value_name = "DIR")]
     pub write: Option<PathBuf>,
@@ -96,6 +104,15 @@ pub struct New {
     /// Overwrite an existing file
     #[arg(long)]
     pub force: bool,
+}
+
+/// The worlds of the demo.
+#[derive(Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum World {
+    /// The Clockmaker's Attic: encounters of every kind.
+    Attic,
+    /// The wash-tub: a recording of another game, held against its hit log.
+    Tub,
 }
 
 /// How findings are printed.
@@ -423,6 +440,21 @@ pub struct Report {
     /// The page; `-` for standard output
     #[arg(short, long, value_name = "OUT")]
     pub output: PathBuf,
+}
+
+#[derive(Arguments)]
+#[command(
+    after_help = "One line on standard input is one tick, and is answered by one line: `{}` plays a tick, \
+                  docs/pipe.md has the keys. A line that cannot be understood is answered by an error, and \
+                  changes nothing. The session ends with the input.\n\nExamples:\n  \
+                  tin-crown step duel.toml\n  echo '{\"tell\": [\"poses\"]}' | tin-crown step duel.toml"
+)]
+pub struct Step {
+    /// The encounter file (TOML or JSON)
+    pub file: PathBuf,
+    /// Draw chance from this seed
+    #[arg(long, value_name = "NUMBER", default_value_t = 0)]
+    pub seed: u32,
 }
 
 #[derive(Arguments)]

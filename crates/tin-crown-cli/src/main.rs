@@ -44,6 +44,7 @@ fn main() -> ExitCode {
         Command::Coverage(args) => command::coverage::run(&args),
         Command::Draw(args) => command::draw::run(&args),
         Command::Report(args) => command::report::run(&args),
+        Command::Step(args) => command::step::run(&args),
         Command::Watch(args) => command::watch::run(&args),
         Command::Schema(args) => command::schema::run(&args),
         Command::Completions(args) => command::completions::run(&args),

@@ -8,7 +8,7 @@ use std::error::Error;
 use std::fmt::Write;
 use std::path::Path;
 
-const FRAMES: u32 = 1200;
+const FRAMES: u32 = 750;
 const RATE: f64 = 60.0;
 /// The tub, in millimetres, y downward.
 const TUB: (f64, f64) = (640.0, 400.0);
@@ -303,10 +303,13 @@ pub fn play() -> (String, String) {
     (game.run, game.hits)
 }
 
-/// Writes both files to the folder that is named, or here.
+/// Writes both files to the folder that is named; without one, says whom the game hit.
 pub fn main() -> Result<(), Box<dyn Error>> {
-    let folder = std::env::args().nth(1).unwrap_or_else(|| ".".to_owned());
     let (run, hits) = play();
+    let Some(folder) = std::env::args().nth(1) else {
+        print!("{hits}");
+        return Ok(());
+    };
     for (name, text) in [("tub-run.csv", run), ("tub-hits.csv", hits)] {
         let path = Path::new(&folder).join(name);
         std::fs::write(&path, text)?;

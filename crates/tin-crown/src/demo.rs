@@ -9,6 +9,12 @@ pub const SECOND_SHELF: &str = include_str!("../demo/second-shelf.toml");
 pub const THIRD_SHELF: &str = include_str!("../demo/third-shelf.toml");
 /// The whole attic: checkpoints, deaths, respawns, an exit.
 pub const ATTIC: &str = include_str!("../demo/attic.toml");
+/// Another game, seen from above: a recorded round of boats in a wash-tub, held against that game's own hit log.
+pub const TUB: &str = include_str!("../demo/tub.toml");
+/// The recording of that round.
+pub const TUB_RUN: &str = include_str!("../demo/tub-run.csv");
+/// The hit log that the game wrote of it.
+pub const TUB_HITS: &str = include_str!("../demo/tub-hits.csv");
 /// A commented encounter to start from.
 pub const STARTER: &str = include_str!("../demo/starter.toml");
 
@@ -18,6 +24,13 @@ pub const FILES: [(&str, &str); 4] = [
     ("second-shelf.toml", SECOND_SHELF),
     ("third-shelf.toml", THIRD_SHELF),
     ("attic.toml", ATTIC),
+];
+
+/// The second world of the demo: an encounter, and what the game recorded.
+pub const TUB_FILES: [(&str, &str); 3] = [
+    ("tub.toml", TUB),
+    ("tub-run.csv", TUB_RUN),
+    ("tub-hits.csv", TUB_HITS),
 ];
 
 /// The golden records of its drills, by the names of the files that stand beside them.

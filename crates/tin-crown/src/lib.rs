@@ -68,6 +68,7 @@ pub mod limits;
 mod lint;
 mod nearest;
 mod outcome;
+pub mod pipe;
 pub mod plan;
 pub mod printable;
 mod reach;

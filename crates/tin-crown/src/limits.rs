@@ -84,6 +84,10 @@ pub const TRACKS: usize = 64;
 pub const REPORTS_KEPT: usize = 400_000;
 /// The greatest length of a line of a recording or a hit log, in bytes.
 pub const ROW_BYTES: u64 = 64 * 1024;
+/// The greatest length of a line of a pipe, in bytes.
+pub const PIPE_BYTES: u64 = 1024 * 1024;
+/// How many states a pipe may have saved.
+pub const SAVED: usize = 10_000;
 /// How many columns a CSV may have.
 pub const ROW_COLUMNS: usize = 1024;
 /// How many ticks a drill may last.

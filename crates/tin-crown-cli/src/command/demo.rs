@@ -1,30 +1,37 @@
 //! `tin-crown demo`.
 
+use std::collections::BTreeMap;
 use std::io::Write;
 use std::path::Path;
+use std::sync::Arc;
 
-use tin_crown::demo::FILES;
+use tin_crown::demo::{FILES, TUB_FILES};
 
-use crate::args::{Demo, LedgerFormat};
+use crate::args::{Demo, LedgerFormat, World};
 use crate::command::replay::{self, Choice, Printing};
 use crate::failure::{Done, Failure};
+use crate::output;
+use crate::source::{self, Source};
 use crate::takes::Take;
 use crate::terminal::{self, shown};
 use crate::trial::Beside;
-use crate::{output, source};
 
 /// The schema that the demo's files name in their first line.
 const SCHEMA: &str = "encounter.schema.json";
 
 pub fn run(args: &Demo) -> Result<Done, Failure> {
     let mut out = terminal::out();
+    let world = match args.world {
+        World::Attic => &FILES[..],
+        World::Tub => &TUB_FILES,
+    };
     if let Some(folder) = &args.write {
         std::fs::create_dir_all(folder).map_err(|error| {
             let what = format!("cannot make the folder {}", shown(folder));
             Failure::new(format!("{what}: {}", source::plainly(&error)))
         })?;
         let schema = tin_crown::schema::encounter();
-        let files = FILES.into_iter().chain([(SCHEMA, schema.as_str())]);
+        let files = world.iter().copied().chain([(SCHEMA, schema.as_str())]);
         let edited = files.clone().map(|(name, text)| (folder.join(name), text));
         let edited = edited.filter(|(path, text)| differs(path, text.as_bytes()));
         let edited: Vec<String> = edited.map(|(path, _)| shown(&path)).collect();
@@ -40,20 +47,24 @@ pub fn run(args: &Demo) -> Result<Done, Failure> {
             output::write(&path, text.as_bytes())?;
             writeln!(out, "wrote {}", shown(&path))?;
         }
-        writeln!(
-            out,
-            "now try: tin-crown replay {}",
-            shown(&folder.join(FILES[0].0))
-        )?;
+        let first = shown(&folder.join(world[0].0));
+        match args.world {
+            World::Attic => writeln!(out, "now try: tin-crown replay {first}")?,
+            World::Tub => writeln!(out, "now try: tin-crown compare {first} --log")?,
+        }
         out.flush()?;
         return Ok(Done::Well);
     }
     let mut failed = false;
-    for (nth, (name, text)) in FILES.into_iter().enumerate() {
+    let encounters = world.iter().filter(|(name, _)| name.ends_with(".toml"));
+    for (nth, (name, text)) in encounters.enumerate() {
         if nth > 0 {
             writeln!(out)?;
         }
-        let source = source::checked(name, text.as_bytes());
+        let source = Source {
+            files: Arc::new(beside(world)),
+            ..source::checked(*name, text.as_bytes())
+        };
         let plan = source.plan()?;
         let drills: Vec<_> = plan.all_drills().collect();
         let recorded = source.record(&plan, &drills)?;
@@ -73,12 +84,27 @@ pub fn run(args: &Demo) -> Result<Done, Failure> {
         replay::finish(&mut out, LedgerFormat::Table, plan.title(), &trials)?;
         failed |= trials.iter().any(|trial| trial.failed() > 0);
     }
-    writeln!(
-        out,
-        "\nThat was the demo. To change its numbers: tin-crown demo --write attic"
-    )?;
+    if args.world == World::Tub {
+        writeln!(
+            out,
+            "\nThat was the round by the rules. To hold them against the game's own hit log:\n  \
+             tin-crown demo --world tub --write tub\n  tin-crown compare tub/tub.toml --log"
+        )?;
+    } else {
+        writeln!(
+            out,
+            "\nThat was the demo. To change its numbers: tin-crown demo --write attic"
+        )?;
+    }
     out.flush()?;
     Ok(if failed { Done::Failed } else { Done::Well })
+}
+
+/// What stands beside the encounters of a world.
+fn beside(world: &[(&str, &str)]) -> BTreeMap<String, Vec<u8>> {
+    let files = world.iter();
+    let files = files.map(|(name, text)| ((*name).to_owned(), text.as_bytes().to_vec()));
+    files.collect()
 }
 
 /// Whether a file is there, and is not just so.

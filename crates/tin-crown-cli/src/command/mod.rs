@@ -11,6 +11,7 @@ pub mod new;
 pub mod replay;
 pub mod report;
 pub mod schema;
+pub mod step;
 pub mod tidy;
 pub mod watch;
 pub mod why;

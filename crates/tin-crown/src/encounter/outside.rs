@@ -40,7 +40,7 @@ pub struct Apply {
 /// use tin_crown::encounter::PoseInput;
 ///
 /// let pose = PoseInput::new("0.5s".parse()?, "porter", [120.0, 30.0]);
-/// assert_eq!(pose.at.at, [120.0, 30.0]);
+/// assert_eq!(pose.stance.at.at, [120.0, 30.0]);
 /// # Ok::<(), tin_crown::time::DurationError>(())
 /// ```
 #[derive(Clone, Debug, Default, PartialEq, Table)]
@@ -52,6 +52,15 @@ pub struct PoseInput {
     /// The actor, which no longer moves by itself from its first pose on.
     #[key(required, text = "id")]
     pub who: String,
+    /// Where it stands, and how.
+    #[key(flatten)]
+    pub stance: Stance,
+}
+
+/// Where an actor that something else moves stands, and how.
+#[derive(Clone, Debug, Default, PartialEq, Table)]
+#[table(no_builder)]
+pub struct Stance {
     /// Where it stands at the end of that tick. It comes there in a straight line.
     #[key(required, range = limits::COORDINATE)]
     pub at: Point,
@@ -103,8 +112,10 @@ impl PoseInput {
         PoseInput {
             when,
             who: who.into(),
-            at: at.into(),
-            ..PoseInput::default()
+            stance: Stance {
+                at: at.into(),
+                ..Stance::default()
+            },
         }
     }
 }

@@ -42,6 +42,16 @@ impl Findings {
         self.left_out[severity as usize] += more;
     }
 
+    /// Adds others.
+    pub(crate) fn join(&mut self, others: &Findings) {
+        for finding in others {
+            self.push(finding.clone());
+        }
+        for (count, more) in self.left_out.iter_mut().zip(others.left_out) {
+            *count += more;
+        }
+    }
+
     /// Adds those of a later stage, leaving out what only follows from an error already here: a
     /// finding about a place within which something could not be read, or one that is `spoilt`.
     pub(crate) fn follow(&mut self, later: Findings, spoilt: impl Fn(&Finding) -> bool) {

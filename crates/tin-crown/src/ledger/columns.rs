@@ -147,20 +147,20 @@ columns! {
     overkill = "overkill": Option<f64>, "Of a hit or an effect from outside: damage beyond what the meters held.";
     chain = "chain": Option<u32>, "Of a hit: its place in the chain.";
     until = "until": Option<u32>, "The first tick on which a window is over.";
-    of = "of": Text<'a>, "Of a death: `health`, `outside`, `squeezed` or `kill`. Of a vanishing: `hit`, `solid`, `edge`, `lifetime`, `state`, `taken` or `reset`. Of a dry fire: why. Of a hit or an effect that killed outright: `kill`. Of what is ignored and is no press: `attack`, `pose` or `effect`. Of a meter that something other than damage emptied: `kill`, `squeezed` or `outside`.";
+    of = "of": Text<'a>, "Of a death: `health`, `outside`, `squeezed` or `kill`. Of a vanishing: `hit`, `solid`, `edge`, `lifetime`, `state`, `taken`, `reset` or `absent`. Of a dry fire: why. Of a hit or an effect that killed outright: `kill`. Of what is ignored and is no press: `attack`, `pose` or `effect`. Of a meter that something other than damage emptied: `kill`, `squeezed` or `outside`.";
     by = "by": Text<'a>, "Of a death: to whose credit.";
     outcome = "outcome": Text<'a>, "How the drill ended: `won`, `lost` or `ended`.";
 }
 
 /// Shortest round-trip: whole numbers without a point, and never -0.
 #[derive(Clone, Copy)]
-enum Shortest {
+pub(crate) enum Shortest {
     Whole(i64),
     Real(f64),
 }
 
 impl Shortest {
-    fn of(number: f64) -> Shortest {
+    pub fn of(number: f64) -> Shortest {
         if number == number.trunc() && number.abs() < 1e15 {
             Shortest::Whole(number as i64)
         } else {

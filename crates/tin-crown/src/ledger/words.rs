@@ -281,7 +281,7 @@ fn vanished(of: Ending) -> &'static str {
         Ending::Death => "died",
         Ending::Taken => "taken",
         Ending::Reset => "put back",
-        Ending::Absent => "its recording has it nowhere",
+        Ending::Absent => "no longer in its recording",
     }
 }
 

@@ -84,7 +84,7 @@ pub use lookup::Unknown;
 pub use meters::{MeterPlan, RegenPlan, ReloadPlan};
 pub use names::{List, Names};
 pub use outside::{ApplyPlan, Named, Pose, PosePlan};
-pub(crate) use outside::{AttackTold, NO_ATTACK, effect_of};
+pub(crate) use outside::{AttackTold, NO_ATTACK, effect_of, pose_of};
 pub use portion::PortionPlan;
 pub use recording::Recording;
 pub(crate) use recording::{Does, Introduction, Print, Report, Reports, Reread, Role, Source};

@@ -10,8 +10,10 @@ use super::hits::{self, DamagePlan, EffectPlan, PushPlan};
 use super::index::{ActorIx, AttackIx, MeterIx, StateIx};
 use super::names::Names;
 use super::pairing::World;
+use super::scope::Scope;
+use super::spec::Spec;
 use super::{Plan, faces, heights};
-use crate::encounter::{Apply, Effect, PoseInput};
+use crate::encounter::{Apply, Effect, Point, PoseInput, Stance, Up};
 use crate::finding::{Code, Finding, Findings, Path, Severity};
 use crate::geometry::{Facing, Vec2};
 use crate::limits;
@@ -360,6 +362,41 @@ pub(super) fn pose(
     world: &World<'_>,
 ) -> Option<PosePlan> {
     let names = world.scope.names;
+    let who = check.find(base.key("who"), "actor", &input.who, &names.ids);
+    let spec = who.map(|who| &world.specs[world.actors[who.index()].spec.index()]);
+    let Scope { up, height, .. } = *world.scope;
+    let pose = stance(check, base, &input.stance, (names, spec), (up, height));
+    Some(PosePlan {
+        tick,
+        who: who?,
+        pose,
+    })
+}
+
+/// A pose of an actor of a plan, as it is told while it is played.
+///
+/// # Errors
+///
+/// When it is impossible.
+pub(crate) fn pose_of(plan: &Plan, who: ActorIx, told: &Stance) -> Result<Pose, Findings> {
+    let mut check = Checker::new(plan.rate);
+    let of = (&plan.names, Some(plan.spec(who)));
+    let arena = (plan.arena.up, plan.arena.height.is_some());
+    let pose = stance(&mut check, &Path::root(), told, of, arena);
+    match check.findings.is_empty() {
+        true => Ok(pose),
+        false => Err(check.findings),
+    }
+}
+
+/// Where an actor of a kind stands, and how, as far as it is known who it is.
+fn stance(
+    check: &mut Checker,
+    base: &Path,
+    input: &Stance,
+    (names, spec): (&Names, Option<&Spec>),
+    (up, high): (Up, bool),
+) -> Pose {
     let (at, height) = heights::point(check, &base.key("at"), &input.at);
     let velocity = input.velocity.map(|velocity| {
         let path = base.key("velocity");
@@ -367,25 +404,21 @@ pub(super) fn pose(
         let up = check.number(path.index(2), velocity.height(), &limits::VELOCITY);
         (Vec2::from(plane), up)
     });
-    let high = |point: &crate::encounter::Point| point.height() != 0.0;
+    let above = |point: &Point| point.height() != 0.0;
     for (key, point) in [
         ("at", Some(&input.at)),
         ("velocity", input.velocity.as_ref()),
     ] {
-        if !world.scope.height && point.is_some_and(high) {
+        if !high && point.is_some_and(above) {
             check.report(heights::none(base.key(key)));
         }
     }
-    let who = check.find(base.key("who"), "actor", &input.who, &names.ids)?;
-    let spec = &world.specs[world.actors[who.index()].spec.index()];
-    let state = input.state.as_ref().and_then(|name| {
-        let own = spec
-            .states
-            .iter()
-            .map(|own| names.states[own.name].as_str());
+    let state = input.state.as_ref().zip(spec).and_then(|(name, spec)| {
+        let own = spec.states.iter();
+        let own = own.map(|own| names.states[own.name].as_str());
         own_place(check, base.key("state"), "state", name, own).map(StateIx::new)
     });
-    let attack = input.attack.as_ref().and_then(|name| {
+    let attack = input.attack.as_ref().zip(spec).and_then(|(name, spec)| {
         let own = spec.attacks.iter();
         let own = own.map(|own| names.attacks[own.name].as_str());
         let none = name == NO_ATTACK && !own.clone().any(|own| own == NO_ATTACK);
@@ -402,17 +435,17 @@ pub(super) fn pose(
         let message = "`count` has no effect without `attack`";
         check.report(Finding::new(Code::NoEffect, base.key("count"), message).at_key());
     }
-    let pose = Pose {
+    let rotates = spec.is_some_and(|spec| spec.rotates);
+    Pose {
         at,
         height,
         facing: input
             .facing
-            .map(|facing| faces::facing(facing, world.scope.up).of_kind(spec.rotates)),
+            .map(|facing| faces::facing(facing, up).of_kind(rotates)),
         jump: input.jump,
         velocity,
         grounded: input.grounded,
         state,
         attack,
-    };
-    Some(PosePlan { tick, who, pose })
+    }
 }

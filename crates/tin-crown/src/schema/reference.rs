@@ -5,6 +5,7 @@ use std::fmt::Write as _;
 use crate::encounter::{Beside, Encounter};
 use crate::ledger::Line;
 use crate::limits::Range;
+use crate::pipe::PipeLine;
 use crate::syntax::{Key, Shape, Table, TableShape, Word};
 
 /// The table of the reference for a table of the file, by the name of the type that it is read into:
@@ -19,6 +20,7 @@ pub fn table(name: &str, only: &[&str]) -> Option<String> {
     let top = [
         Shape::Table(Encounter::table()),
         Shape::Table(Beside::table()),
+        Shape::Table(PipeLine::table()),
     ];
     let table = top.iter().find_map(|shape| find(shape, name))?;
     // Of a choice one key is there, and none has a default.

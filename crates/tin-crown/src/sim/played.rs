@@ -1,6 +1,8 @@
 //! What was played in an open run, and the drill that plays it again.
 
-use crate::encounter::{Action, Afterwards, Apply, Drill, Effect, Facing, Input, Point, PoseInput};
+use crate::encounter::{
+    Action, Afterwards, Apply, Drill, Effect, Facing, Input, Point, PoseInput, Stance,
+};
 use crate::geometry::Vec2;
 use crate::plan::{
     ActorIx, ApplyPlan, AttackIx, Edge, NO_ATTACK, Named, Plan, Pose, PosePlan, Told, facing,
@@ -110,13 +112,15 @@ fn written(plan: &Plan, told: &PosePlan) -> PoseInput {
     PoseInput {
         when: Duration::ticked(told.tick.0),
         who: plan.actors[told.who.index()].id.clone(),
-        at: point(at, height),
-        facing: faces.map(|faces| facing(faces, plan.arena.up)),
-        jump,
-        velocity: velocity.map(|(plane, up)| point(plane, up)),
-        grounded,
-        state: state.map(|own| plan.names.states[spec.states[own.index()].name].clone()),
-        attack: attack.map(|told| told.attack.map_or(NO_ATTACK.to_owned(), name)),
-        count: attack.and_then(|told| told.count),
+        stance: Stance {
+            at: point(at, height),
+            facing: faces.map(|faces| facing(faces, plan.arena.up)),
+            jump,
+            velocity: velocity.map(|(plane, up)| point(plane, up)),
+            grounded,
+            state: state.map(|own| plan.names.states[spec.states[own.index()].name].clone()),
+            attack: attack.map(|told| told.attack.map_or(NO_ATTACK.to_owned(), name)),
+            count: attack.and_then(|told| told.count),
+        },
     }
 }

@@ -84,6 +84,13 @@ impl Document {
         })
     }
 
+    /// Parses a text that has to be JSON.
+    pub fn parse_json(text: &str) -> Result<Document, Findings> {
+        let root = json::parse(text)?;
+        let text = text.to_owned();
+        Ok(Document { root, text })
+    }
+
     /// What stands at `path`.
     fn node(&self, path: &Path) -> Option<&Node> {
         path.steps()

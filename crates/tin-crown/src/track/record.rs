@@ -82,24 +82,27 @@ impl Plan {
 }
 
 impl Checked {
-    /// Reads the recordings of all drills, where there is a plan: what is found in them joins the other findings, and
-    /// the plan has them, or is gone when one of those is an error.
+    /// Reads the recordings and hit logs of all drills, where there is a plan: what is found in them joins the other
+    /// findings, and the plan has the recordings, or is gone when one of those is an error.
     ///
     /// `text` is that of the encounter, for the places of what is found.
     pub fn record(&mut self, text: &[u8], files: Arc<dyn Files>) {
         let Some(plan) = self.plan.take() else {
             return;
         };
-        let recorded = plan.record(plan.all_drills(), files);
-        for finding in &recorded.findings {
-            self.findings.push(finding.clone());
-        }
-        for severity in [Severity::Error, Severity::Warning, Severity::Note] {
-            let more = recorded.findings.left_out(severity);
-            self.findings.leave_out(severity, more);
+        let recorded = plan.record(plan.all_drills(), Arc::clone(&files));
+        self.findings.join(&recorded.findings);
+        let mut fails = false;
+        if let Some(plan) = &recorded.plan {
+            let logged = |drill: &DrillIx| plan.drills[drill.index()].log.is_some();
+            for drill in plan.all_drills().filter(logged) {
+                let read = plan.read_log(drill, None, &*files);
+                fails |= read.log.is_none();
+                self.findings.join(&read.findings);
+            }
         }
         self.findings.locate_in(text);
-        self.plan = recorded.plan;
+        self.plan = recorded.plan.filter(|_| !fails);
     }
 }
 

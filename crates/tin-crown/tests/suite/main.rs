@@ -32,6 +32,7 @@ mod findings_page;
 mod guards;
 mod hands;
 mod heights;
+mod hit_logs;
 mod hits;
 mod invariants;
 mod judge;
