@@ -407,6 +407,9 @@ pub struct Draw {
     /// Timeline: only these actors
     #[arg(long, value_name = "SELECTOR")]
     pub who: Option<String>,
+    /// Timeline: with the game's own hit log, from this file or the one that the drill names
+    #[arg(long, value_name = "FILE", num_args = 0..=1, requires = "timeline")]
+    pub log: Option<Option<PathBuf>>,
     /// Matrix: group actors of one kind
     #[arg(long)]
     pub by_kind: bool,
@@ -437,6 +440,9 @@ pub struct Report {
     /// Only this drill (repeatable)
     #[arg(long, value_name = "NAME")]
     pub drill: Vec<String>,
+    /// Hold drills against the game's own hit log: this file, or those that they name
+    #[arg(long, value_name = "FILE", num_args = 0..=1)]
+    pub log: Option<Option<PathBuf>>,
     /// The page; `-` for standard output
     #[arg(short, long, value_name = "OUT")]
     pub output: PathBuf,

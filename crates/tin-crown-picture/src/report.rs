@@ -9,6 +9,7 @@ pub use take::Take;
 use std::sync::Arc;
 
 use minijinja::{AutoEscape, Environment, Value, context};
+use tin_crown::study::LogMark;
 use tin_crown::{Plan, Severity};
 
 use crate::look::Look;
@@ -72,6 +73,8 @@ struct Chapter {
     least: f64,
     matrix: String,
     expected: Vec<Expected>,
+    /// How the game's own hit log differs, where there is one.
+    against: Option<Vec<String>>,
 }
 
 impl<'r> Report<'r> {
@@ -87,6 +90,25 @@ impl<'r> Report<'r> {
 
     /// Adds a drill, with the results of its expectations.
     pub fn drill(&mut self, take: Take, expected: Vec<Expected>) {
+        self.add(take, expected, None);
+    }
+
+    /// The same, held against the game's own hit log: its marks, and in what it differs, line by line.
+    pub fn drill_against(
+        &mut self,
+        take: Take,
+        expected: Vec<Expected>,
+        (marks, lines): (&[LogMark], Vec<String>),
+    ) {
+        self.add(take, expected, Some((marks, lines)));
+    }
+
+    fn add(
+        &mut self,
+        take: Take,
+        expected: Vec<Expected>,
+        against: Option<(&[LogMark], Vec<String>)>,
+    ) {
         let Take {
             film,
             poses,
@@ -94,14 +116,16 @@ impl<'r> Report<'r> {
         } = take;
         self.data.drill(&film, &explained, poses);
         let look = Look::page();
+        let (marks, lines) = against.map_or((&[][..], None), |(marks, lines)| (marks, Some(lines)));
         self.drills.push(Chapter {
             name: self.plan.drills()[film.replay().drill().index()]
                 .name()
                 .to_owned(),
-            timeline: Timeline::new(&film).bare(&look),
+            timeline: Timeline::new(&film).logged(marks).bare(&look),
             least: timeline::least_width(film.last().seconds(self.plan.rate())),
             matrix: Matrix::new(&film).svg(&look),
             expected,
+            against: lines,
         });
     }
 
@@ -174,6 +198,7 @@ impl<'r> Report<'r> {
             matrix => Value::from_safe_string(chapter.matrix.clone()),
             missed,
             expected,
+            against => chapter.against.as_ref(),
         }
     }
 }

@@ -5,11 +5,13 @@ mod blows;
 mod flags;
 mod heights;
 mod levels;
+mod logged;
 mod rows;
 
 use std::collections::BTreeMap;
 
 use tin_crown::plan::{ActorIx, Chosen};
+use tin_crown::study::LogMark;
 use tin_crown::{Tick, What};
 
 use crate::canvas::{Anchor, Canvas, Text};
@@ -51,6 +53,7 @@ pub struct Timeline<'f> {
     from: Tick,
     to: Tick,
     who: Option<&'f Chosen>,
+    logged: &'f [LogMark],
 }
 
 impl<'f> Timeline<'f> {
@@ -61,6 +64,7 @@ impl<'f> Timeline<'f> {
             from: Tick(0),
             to: film.last(),
             who: None,
+            logged: &[],
         }
     }
 
@@ -76,6 +80,13 @@ impl<'f> Timeline<'f> {
     #[must_use]
     pub fn of(mut self, who: &'f Chosen) -> Timeline<'f> {
         self.who = Some(who);
+        self
+    }
+
+    /// With the hits of the game's own log.
+    #[must_use]
+    pub fn logged(mut self, marks: &'f [LogMark]) -> Timeline<'f> {
+        self.logged = marks;
         self
     }
 
@@ -172,6 +183,7 @@ impl<'t> Plot<'t> {
         let busy = busy(timeline, scale);
         let cues = rows::cues(film, scale);
         let deeds = rows::deeds(film, scale);
+        let mut logged = logged::marks(timeline.logged, scale);
         let mut plot = Plot {
             timeline,
             scale,
@@ -190,7 +202,8 @@ impl<'t> Plot<'t> {
         };
         for track in film.tracks.iter().filter(|track| timeline.has_row(track)) {
             let own = deeds.get(&track.actor).map_or(&[][..], Vec::as_slice);
-            let group = rows::Group::new(film, scale, track, own, plot.bottom);
+            let logged = logged.remove(&track.actor).unwrap_or_default();
+            let group = rows::Group::new(film, scale, track, own, plot.bottom).logged(logged);
             if !group.has_rows() && busy.binary_search(&track.actor).is_err() {
                 plot.quiet.push(film.replay().id(track.actor));
             } else if group.bottom() > MOST_HEIGHT {
@@ -223,6 +236,10 @@ impl<'t> Plot<'t> {
         let mut y = self.bottom + 48.0;
         blows::legend(canvas, look, y, blows.has_applied());
         y += 30.0;
+        if !self.timeline.logged.is_empty() {
+            logged::legend(canvas, look, y - 4.0);
+            y += 26.0;
+        }
         let mut note = |text: String| {
             canvas.text(&Text {
                 x: 32.0,

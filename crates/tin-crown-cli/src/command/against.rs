@@ -9,9 +9,9 @@ use quick_xml::Writer;
 use quick_xml::events::{BytesDecl, BytesText, Event};
 use serde_json::{Value, json};
 use tin_crown::plan::DrillIx;
-use tin_crown::study::{self, Against, LogDifference, Question, Unlike, Why};
+use tin_crown::study::{self, Against, LogDifference, LogMark, Question, Unlike, Why};
 use tin_crown::track::{Folder, GameLog};
-use tin_crown::{Plan, Tick};
+use tin_crown::{Plan, Replay, Tick, Ticks};
 
 use crate::args::{Compare, CompareFormat, Resync};
 use crate::failure::{Done, Failure};
@@ -105,6 +105,24 @@ pub fn read(
     read.findings.locate_in(source.text.as_bytes());
     findings::say_all(&source.name, &source.text, &read.findings);
     read.log.ok_or(Failure::Found)
+}
+
+/// The marks of a log on the timeline of a drill.
+pub fn marks(
+    source: &Source,
+    replay: &Replay,
+    file: Option<&Path>,
+) -> Result<Vec<LogMark>, Failure> {
+    let plan = replay.plan();
+    let log = read(source, plan, replay.drill(), file)?;
+    let against = study::against(replay, &log, Ticks(0));
+    Ok(against.marks(plan, &log))
+}
+
+/// How a drill differs from a log, line by line.
+pub fn lines(against: &Against, plan: &Plan, log: &GameLog) -> Vec<String> {
+    let all = against.differences.iter();
+    all.map(|one| line(plan, log, one)).collect()
 }
 
 /// Leaves out what the options do not ask for.
@@ -253,57 +271,8 @@ impl Held {
         Some(table::lines(&table))
     }
 
-    /// A difference in a line.
     fn line(&self, one: &LogDifference) -> String {
-        let who = one.who.as_deref().unwrap_or("somebody");
-        let hit = format!("{who} hits {}", one.whom);
-        let at = |tick: u32| {
-            let seconds = Tick(tick).seconds(self.plan.rate());
-            format!("{seconds:.3} s (tick {tick})")
-        };
-        let place = |line: u64| format!("{}:{line}", self.log.file);
-        let fields: Vec<String> = one
-            .fields
-            .iter()
-            .map(|field| {
-                let side = |side: &Option<String>| side.clone().unwrap_or_default();
-                let (game, rules) = (side(&field.old), side(&field.new));
-                format!("{} {game} in the game, {rules} by the rules", field.key)
-            })
-            .collect();
-        match (&one.game, &one.rules) {
-            (Some(game), None) => {
-                let amount = game
-                    .amount
-                    .map_or(String::new(), |amount| format!(" for {amount}"));
-                let rule = game
-                    .rule
-                    .as_ref()
-                    .map_or(String::new(), |rule| format!(" by {rule}"));
-                let (at, place) = (at(game.tick), place(game.line));
-                format!("{at}, only in the game: {hit}{amount}{rule} ({place})")
-            }
-            (None, Some(rules)) => {
-                let amount = rules
-                    .amount
-                    .map_or(String::new(), |amount| format!(" for {amount}"));
-                let (at, rule, line) = (at(rules.tick), &rules.rule, rules.line);
-                format!(
-                    "{at}, only by the rules: {hit}{amount} by {rule} (line {line} of the ledger)"
-                )
-            }
-            (Some(game), Some(_)) => {
-                let moved = one.moved.map(|by| {
-                    let sense = if by < 0 { "earlier" } else { "later" };
-                    let by = usize::try_from(by.unsigned_abs()).unwrap_or(usize::MAX);
-                    format!("{} {sense} by the rules", plural(by, "tick"))
-                });
-                let unlike: Vec<String> = moved.into_iter().chain(fields).collect();
-                let (at, place) = (at(game.tick), place(game.line));
-                format!("{at}, {hit}: {} ({place})", unlike.join("; "))
-            }
-            (None, None) => hit,
-        }
+        line(&self.plan, &self.log, one)
     }
 
     /// Each difference as JSON, with what `why` says of those that follow from none.
@@ -384,5 +353,56 @@ impl Held {
             })?;
         writeln!(out)?;
         Ok(())
+    }
+}
+
+/// A difference in a line.
+fn line(plan: &Plan, log: &GameLog, one: &LogDifference) -> String {
+    let who = one.who.as_deref().unwrap_or("somebody");
+    let hit = format!("{who} hits {}", one.whom);
+    let at = |tick: u32| {
+        let seconds = Tick(tick).seconds(plan.rate());
+        format!("{seconds:.3} s (tick {tick})")
+    };
+    let place = |line: u64| format!("{}:{line}", log.file);
+    let fields: Vec<String> = one
+        .fields
+        .iter()
+        .map(|field| {
+            let side = |side: &Option<String>| side.clone().unwrap_or_default();
+            let (game, rules) = (side(&field.old), side(&field.new));
+            format!("{} {game} in the game, {rules} by the rules", field.key)
+        })
+        .collect();
+    match (&one.game, &one.rules) {
+        (Some(game), None) => {
+            let amount = game
+                .amount
+                .map_or(String::new(), |amount| format!(" for {amount}"));
+            let rule = game
+                .rule
+                .as_ref()
+                .map_or(String::new(), |rule| format!(" by {rule}"));
+            let (at, place) = (at(game.tick), place(game.line));
+            format!("{at}, only in the game: {hit}{amount}{rule} ({place})")
+        }
+        (None, Some(rules)) => {
+            let amount = rules
+                .amount
+                .map_or(String::new(), |amount| format!(" for {amount}"));
+            let (at, rule, line) = (at(rules.tick), &rules.rule, rules.line);
+            format!("{at}, only by the rules: {hit}{amount} by {rule} (line {line} of the ledger)")
+        }
+        (Some(game), Some(_)) => {
+            let moved = one.moved.map(|by| {
+                let sense = if by < 0 { "earlier" } else { "later" };
+                let by = usize::try_from(by.unsigned_abs()).unwrap_or(usize::MAX);
+                format!("{} {sense} by the rules", plural(by, "tick"))
+            });
+            let unlike: Vec<String> = moved.into_iter().chain(fields).collect();
+            let (at, place) = (at(game.tick), place(game.line));
+            format!("{at}, {hit}: {} ({place})", unlike.join("; "))
+        }
+        (None, None) => hit,
     }
 }

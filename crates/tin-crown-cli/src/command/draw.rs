@@ -8,7 +8,7 @@ use tin_crown::plan::DrillIx;
 use tin_crown::{Duration, Plan, Tick};
 use tin_crown_picture::{Film, Frame, FrameError, Look, Matrix, Sheet, Strip, Timeline, Zoom, png};
 
-use super::replay;
+use super::{against, replay};
 use crate::args::{Draw, Theme};
 use crate::failure::{Done, Failure};
 use crate::source::{self, Source};
@@ -132,7 +132,11 @@ fn of_drill(
         let who = who
             .map(|who| replay::chosen(plan, "--who", who))
             .transpose()?;
-        let timeline = Timeline::new(&film).between(from, to);
+        let marks = match &args.log {
+            Some(file) => against::marks(source, film.replay(), file.as_deref())?,
+            None => Vec::new(),
+        };
+        let timeline = Timeline::new(&film).between(from, to).logged(&marks);
         return Ok(match &who {
             Some(who) => timeline.of(who).svg(look),
             None => timeline.svg(look),

@@ -1,13 +1,15 @@
 //! `tin-crown report`.
 
 use std::io::Write;
+use std::path::Path;
 use std::sync::Arc;
 
 use tin_crown::plan::DrillIx;
 use tin_crown::verify::{Measure, Trial};
-use tin_crown::{Finding, Plan};
+use tin_crown::{Finding, Plan, Ticks, study};
 use tin_crown_picture::{Expected, Note, Report, Take};
 
+use super::against;
 use crate::args::Report as Arguments;
 use crate::failure::{Done, Failure};
 use crate::source::{self, Source};
@@ -21,7 +23,8 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
     let drills = drills::some(&plan, &args.drill, &source.name)?;
     let plan = source.record(&plan, &drills)?;
     let beside = Beside::read(&source, &plan, None)?;
-    let page = page(&source, &plan, &drills, &beside.measure(&source))?;
+    let log = args.log.as_ref().map(Option::as_deref);
+    let page = page(&source, &plan, &drills, &beside.measure(&source), log)?;
     if source::is_dash(&args.output) {
         let mut out = terminal::out();
         out.write_all(page.html.as_bytes())?;
@@ -51,6 +54,7 @@ pub fn page(
     plan: &Arc<Plan>,
     drills: &[DrillIx],
     measure: &Measure<'_>,
+    log: Option<Option<&Path>>,
 ) -> Result<Page, Failure> {
     let fail = |error: tin_crown::ReplayError| Failure::replaying(&source.name, &error);
     let mut report = Report::new(plan);
@@ -59,7 +63,17 @@ pub fn page(
         let take = Take::shoot(plan, drill).map_err(fail)?;
         let trial = measure.trial(take.replay());
         missed += trial.failed();
-        report.drill(take, expected(trial));
+        let named = plan.drills()[drill.index()].hit_log().is_some();
+        match log.filter(|file| file.is_some() || named) {
+            None => report.drill(take, expected(trial)),
+            Some(file) => {
+                let log = against::read(source, plan, drill, file)?;
+                let against = study::against(take.replay(), &log, Ticks(0));
+                let marks = against.marks(plan, &log);
+                let lines = against::lines(&against, plan, &log);
+                report.drill_against(take, expected(trial), (&marks, lines));
+            }
+        }
     }
     for finding in &source.checked.findings {
         report.note(note(source, finding));

@@ -153,7 +153,7 @@ impl Watch<'_> {
         self.last = replays;
         if let Some(path) = &self.args.report {
             let drills: Vec<_> = plan.all_drills().collect();
-            let page = super::report::page(source, plan, &drills, &measure)?;
+            let page = super::report::page(source, plan, &drills, &measure, None)?;
             output::write(path, page.html.as_bytes())?;
             writeln!(out, "wrote {}", terminal::shown(path))?;
         }

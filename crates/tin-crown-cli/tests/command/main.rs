@@ -7,6 +7,8 @@
 mod layout;
 mod output;
 mod page;
+mod pipe;
+mod recordings;
 mod robust;
 mod streams;
 mod tool;

@@ -1,16 +1,15 @@
 //! What a newcomer follows: the tour of the README, command by command, and the scene in `examples`.
 
-use std::path::Path;
+use std::path::{Path, PathBuf};
 
 use crate::tool::{folder, tool};
 
-/// The commands of the README, those within sentences too, in their order.
+/// The commands of a page, those within sentences too, in their order.
 #[cfg(unix)]
-fn commands() -> Vec<String> {
-    let readme = include_str!("../../README.md");
+fn commands(page: &str) -> Vec<String> {
     let mut fenced = None;
     let mut found = Vec::new();
-    for line in readme.lines() {
+    for line in page.lines() {
         if let Some(language) = line.strip_prefix("```") {
             fenced = fenced.is_none().then_some(language);
         } else if fenced == Some("sh") {
@@ -24,18 +23,17 @@ fn commands() -> Vec<String> {
     found
 }
 
-#[test]
+/// Runs the commands of a page, one after the other, and says in which folder they end and how many they were.
 #[cfg(unix)]
-fn the_tour_of_the_readme_works_as_it_is_written() {
-    let home = folder();
+fn follow(home: &Path, page: &str) -> (PathBuf, usize) {
     let tool = assert_cmd::cargo::cargo_bin("tin-crown");
     let here = tool.parent().expect("it is in a folder").to_owned();
     let path = std::env::var_os("PATH").unwrap_or_default();
     let path = std::env::join_paths([here].into_iter().chain(std::env::split_paths(&path)))
         .expect("a search path");
-    let mut at = home.path().to_owned();
+    let mut at = home.to_owned();
     let mut run = 0;
-    for command in commands() {
+    for command in commands(page) {
         // Cargo builds what runs here; a watch ends when somebody stops it.
         if command.starts_with("cargo ") || command.starts_with("tin-crown watch ") {
             continue;
@@ -50,15 +48,54 @@ fn the_tour_of_the_readme_works_as_it_is_written() {
             .env("PATH", &path)
             .output()
             .expect("there is a shell");
-        // The two files that it compares do differ.
+        // What is compared does differ.
         let expected = i32::from(command.starts_with("tin-crown compare "));
         let said = String::from_utf8_lossy(&output.stderr);
         assert_eq!(output.status.code(), Some(expected), "{command}: {said}");
         run += 1;
     }
+    (at, run)
+}
+
+#[test]
+#[cfg(unix)]
+fn the_tour_of_the_readme_works_as_it_is_written() {
+    let home = folder();
+    let (at, run) = follow(home.path(), include_str!("../../README.md"));
     assert!(run >= 15, "{run} commands were run");
     for picture in ["shelf.png", "shots.png", "timeline.png", "report.html"] {
         assert!(at.join(picture).is_file(), "{picture}");
+    }
+}
+
+#[test]
+#[cfg(unix)]
+fn the_page_about_recordings_works_as_it_is_written() {
+    let page = include_str!("../../docs/recordings.md");
+    let home = folder();
+    let (at, run) = follow(home.path(), page);
+    assert!(run >= 10, "{run} commands were run");
+    for made in ["tub.png", "timeline.png", "tub.html"] {
+        assert!(at.join(made).is_file(), "{made}");
+    }
+    // The page shows what is said, and how the file reads it.
+    let told = tool(&at, &["compare", "tub.toml", "--log"]).out;
+    let shown = page
+        .split("```text\n")
+        .find(|block| block.starts_with("drill round against"));
+    let shown = shown
+        .and_then(|block| block.split("```").next())
+        .expect("it is shown");
+    assert!(told.starts_with(shown), "{told}");
+    for block in page.split("```text\n[").skip(1) {
+        let block = block.split("```").next().expect("it ends");
+        for line in block
+            .lines()
+            .filter(|line| line.contains(" = ") && !line.starts_with("ids"))
+        {
+            let known = tin_crown::demo::TUB.contains(line.trim_end_matches(" }"));
+            assert!(known, "{line}");
+        }
     }
 }
 

@@ -3,10 +3,11 @@
 use std::collections::BTreeMap;
 
 use tin_crown::plan::{ActorIx, MeterPlan};
+use tin_crown::study::LogMark;
 use tin_crown::{Amount, Event, Tick, What};
 
 use super::flags::Flags;
-use super::{LEFT, RIGHT, Scale, heights, levels};
+use super::{LEFT, RIGHT, Scale, heights, levels, logged};
 use crate::canvas::{Anchor, Canvas, Text};
 use crate::film::{Film, Lane, Span, Track};
 use crate::look::Look;
@@ -26,6 +27,7 @@ pub(super) struct Group<'f> {
     /// The rows of bars, each with its name.
     bars: Vec<(&'static str, Vec<Span>)>,
     deeds: Flags,
+    logged: Vec<LogMark>,
 }
 
 impl<'f> Group<'f> {
@@ -61,13 +63,21 @@ impl<'f> Group<'f> {
             meters: meters.filter(|(_, course)| !course.is_empty()).collect(),
             bars,
             deeds: Flags::new(scale, deeds),
+            logged: Vec::new(),
         }
+    }
+
+    /// With the hits on it of the game's own log.
+    pub fn logged(mut self, marks: Vec<LogMark>) -> Group<'f> {
+        self.logged = marks;
+        self
     }
 
     /// Whether there is more to show than its name and meters that never change.
     pub fn has_rows(&self) -> bool {
         !self.bars.is_empty()
             || !self.deeds.is_empty()
+            || !self.logged.is_empty()
             || self.rises()
             || self.meters.iter().any(|(_, course)| course.len() > 1)
     }
@@ -84,7 +94,8 @@ impl<'f> Group<'f> {
 
     pub fn bottom(&self) -> f64 {
         let meters = METER * (self.meters.len() + usize::from(self.rises())) as f64;
-        self.top + NAME + self.deeds.height() + meters + BAR * self.bars.len() as f64 + GAP
+        let bars = BAR * (self.bars.len() + usize::from(!self.logged.is_empty())) as f64;
+        self.top + NAME + self.deeds.height() + meters + bars + GAP
     }
 
     /// How many deeds are not named.
@@ -99,6 +110,11 @@ impl<'f> Group<'f> {
         let thin = [("stroke", look.ink), ("stroke-width", "0.8")];
         canvas.line([LEFT, base], [RIGHT, base], &thin);
         let mut y = self.top + NAME;
+        if !self.logged.is_empty() {
+            label(canvas, look.faint, y + 13.0, Weight::Regular, "game's log");
+            logged::draw(canvas, look, scale, &self.logged, y + 8.0);
+            y += BAR;
+        }
         if !self.deeds.is_empty() {
             label(canvas, look.faint, y + 13.0, Weight::Regular, "does");
             self.deeds.draw(canvas, look, y);

@@ -5,14 +5,14 @@ mod pairing;
 
 pub use health::resync;
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use serde::Serialize;
 
 use super::compare::FieldChange;
 use crate::amount::Amount;
 use crate::ledger::{Event, LineId, Replay, What};
-use crate::plan::{ActorIx, RuleIx};
+use crate::plan::{ActorIx, Plan, RuleIx};
 use crate::time::{Tick, Ticks};
 use crate::track::{GameHit, GameLog, Party};
 
@@ -151,6 +151,43 @@ impl Against {
     pub fn findings(&self) -> impl Iterator<Item = (usize, &LogDifference)> {
         let all = self.differences.iter().enumerate();
         all.filter(|(_, one)| one.follows.is_none())
+    }
+}
+
+/// A hit of the game's log, or one that it should have, as it is marked on a timeline.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct LogMark {
+    /// On whom.
+    pub whom: ActorIx,
+    /// When: in the game, or by the rules where only those have it.
+    pub tick: Tick,
+    /// In what it differs; not at all when absent.
+    pub unlike: Option<Unlike>,
+}
+
+impl Against {
+    /// Every hit of a log, and every one that it should have, on placed actors of a plan.
+    pub fn marks(&self, plan: &Plan, log: &GameLog) -> Vec<LogMark> {
+        let mut marks = Vec::new();
+        let mut differs = BTreeSet::new();
+        for one in &self.differences {
+            differs.extend(one.game.as_ref().map(|game| game.line));
+            marks.extend(plan.actor(&one.whom).ok().map(|whom| LogMark {
+                whom,
+                tick: Tick(one.tick),
+                unlike: Some(one.unlike),
+            }));
+        }
+        for hit in log.hits.iter().filter(|hit| !differs.contains(&hit.line)) {
+            if let Party::Placed(whom) = hit.whom {
+                marks.push(LogMark {
+                    whom,
+                    tick: hit.tick,
+                    unlike: None,
+                });
+            }
+        }
+        marks
     }
 }
 

@@ -13,5 +13,5 @@ pub use account::{Account, Tell, Topic, account};
 pub use compare::{Change, Comparison, FieldChange, PairSum, compare};
 pub use coverage::{Coverage, Item, PairCover, RuleVerdicts, Sort, coverage};
 pub use divergence::Divergence;
-pub use game_log::{Against, GameSide, LogDifference, RulesSide, Unlike, against, resync};
+pub use game_log::{Against, GameSide, LogDifference, LogMark, RulesSide, Unlike, against, resync};
 pub use why::{Apart, Asked, Came, Near, Question, Remedy, Step, ToldHits, Why, explain, why};
