@@ -119,7 +119,7 @@ fn a_line_that_is_wrong_is_told_and_changes_nothing() {
             "unknown actor `kart`",
             "did you mean `cart`?",
         ),
-        (r#"{"poses":{"cart":{}}}"#, "missing key `at`", "add it"),
+        (r#"{"poses":{"cart":{}}}"#, "`at` is required", "add `at`"),
         (
             r#"{"effects":[{"whom":"cart"}]}"#,
             "this effect does nothing",

@@ -28,7 +28,8 @@ pub struct Track {
     /// Which columns hold what.
     #[key(absent = "`time`, `who`, `x` and `y`")]
     pub columns: TrackColumns,
-    /// The columns of buttons, by the encounter's buttons: a number but 0, or `true`, is down.
+    /// The columns of buttons, by the encounter's buttons: a number but 0, or `true`, is down. A recording, or a row,
+    /// of buttons need not have a place.
     #[key(absent = "none")]
     pub buttons: BTreeMap<String, String>,
     /// Which of the recorded axes are the plane: `xz` takes `z` for y, and `y` for the height.

@@ -4,7 +4,7 @@ use std::fmt;
 use std::sync::Arc;
 
 use serde::{Deserialize, Serialize, Serializer};
-use sha2::{Digest, Sha256};
+use xxhash_rust::xxh3::Xxh3;
 
 use super::index::{ActorIx, ButtonIx};
 use super::outside::Pose;
@@ -81,19 +81,22 @@ pub(crate) trait Source: Send {
 /// Takes a digest of reports.
 #[derive(Default)]
 pub(crate) struct Print {
-    hash: Sha256,
+    hash: Xxh3,
     bytes: Vec<u8>,
     count: u64,
 }
 
 impl Print {
-    pub fn add(&mut self, report: &Report) {
+    /// Takes in the reports of a tick.
+    pub fn add(&mut self, reports: &[Report]) {
         self.bytes.clear();
-        let bytes = std::mem::take(&mut self.bytes);
-        self.bytes = postcard::to_extend(report, bytes)
-            .unwrap_or_else(|error| unreachable!("a report is plain data: {error}"));
+        for report in reports {
+            let bytes = std::mem::take(&mut self.bytes);
+            self.bytes = postcard::to_extend(report, bytes)
+                .unwrap_or_else(|error| unreachable!("a report is plain data: {error}"));
+        }
         self.hash.update(&self.bytes);
-        self.count += 1;
+        self.count += reports.len() as u64;
     }
 }
 
@@ -104,13 +107,12 @@ impl Recording {
         names: Vec<String>,
         print: Print,
     ) -> Recording {
-        let mut half = [0; 16];
-        half.copy_from_slice(&print.hash.finalize()[..16]);
+        let print_of_all = print.hash.digest128().to_be_bytes();
         Recording {
             reports,
             placed,
             names,
-            print: half,
+            print: print_of_all,
             count: print.count,
         }
     }

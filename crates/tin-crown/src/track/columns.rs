@@ -63,6 +63,17 @@ impl<'t> Finder<'t> {
     }
 }
 
+impl Finder<'_> {
+    /// The place of a column, if there is one of that name.
+    fn find_if_there(&mut self, name: &str) -> Option<usize> {
+        let found = self.table.column(name);
+        if let Some(place) = found {
+            self.names.insert(place, name.to_owned());
+        }
+        found
+    }
+}
+
 impl Columns {
     /// The columns of a file, or what is missing.
     pub fn find(
@@ -74,12 +85,8 @@ impl Columns {
         let own = &track.columns;
         let base = path.key("columns");
         let mut finder = Finder::new(table, &track.rows.file);
-        let mut find = |key: &'static str, name: &Option<String>, default: Option<&str>| {
-            finder.find(base.key(key), name.as_deref().or(default))
-        };
-        // A recording of buttons alone places nobody.
-        let told = own.x.is_some() || own.y.is_some() || own.z.is_some();
-        let places = told || track.buttons.is_empty();
+        // A recording of buttons need not place anybody.
+        let bare = !track.buttons.is_empty();
         let high = plan.arena.height.is_some();
         // The third axis is asked for where the arena has heights and the recording says which it is.
         let [x, y, z] = match track.plane {
@@ -87,12 +94,19 @@ impl Columns {
             Plane::Xz => [true, high, true],
             Plane::Zy => [high, true, true],
         };
-        let axis = |asked: bool, name: &'static str| (asked && places).then_some(name);
+        let mut axis = |asked: bool, key: &'static str, name: &Option<String>| match name {
+            None if !asked => None,
+            None if bare => finder.find_if_there(key),
+            name => finder.find(base.key(key), Some(name.as_deref().unwrap_or(key))),
+        };
         let axes = [
-            find("x", &own.x, axis(x, "x")),
-            find("y", &own.y, axis(y, "y")),
-            find("z", &own.z, axis(z, "z")),
+            axis(x, "x", &own.x),
+            axis(y, "y", &own.y),
+            axis(z, "z", &own.z),
         ];
+        let mut find = |key: &'static str, name: &Option<String>, default: Option<&str>| {
+            finder.find(base.key(key), name.as_deref().or(default))
+        };
         let velocity = [
             find("velocity_x", &own.velocity_x, None),
             find("velocity_y", &own.velocity_y, None),

@@ -2,6 +2,7 @@
 
 use std::borrow::Cow;
 use std::io::{BufRead, BufReader, Read};
+use std::ops::Range;
 
 use csv_core::{ReadRecordResult, Reader, ReaderBuilder};
 
@@ -12,9 +13,11 @@ pub(crate) struct CsvRows {
     input: BufReader<Box<dyn Read + Send>>,
     reader: Reader,
     header: Vec<String>,
-    /// The text of the row, its columns one after the other, and where each ends.
-    text: Vec<u8>,
+    /// The bytes of the row, its columns one after the other, and where each ends.
+    bytes: Vec<u8>,
     ends: Vec<usize>,
+    /// The same as text; empty when it is none.
+    text: String,
     columns: usize,
     line: u64,
 }
@@ -29,13 +32,14 @@ impl CsvRows {
             input,
             reader: ReaderBuilder::new().delimiter(separator).build(),
             header: Vec::new(),
-            text: vec![0; limits::ROW_BYTES as usize],
+            bytes: vec![0; limits::ROW_BYTES as usize],
             ends: vec![0; limits::ROW_COLUMNS],
+            text: String::new(),
             columns: 0,
             line: 0,
         };
         if rows.next()? {
-            let names = (0..rows.columns).map(|nth| rows.bytes(nth));
+            let names = (0..rows.columns).map(|nth| &rows.bytes[rows.range(nth)]);
             let names = names.map(|name| String::from_utf8_lossy(name).trim().to_owned());
             rows.header = names.collect();
         }
@@ -60,7 +64,7 @@ impl CsvRows {
         let (mut length, mut columns) = (0, 0);
         loop {
             let input = self.input.fill_buf().map_err(RowError::Io)?;
-            let (text, ends) = (&mut self.text[length..], &mut self.ends[columns..]);
+            let (text, ends) = (&mut self.bytes[length..], &mut self.ends[columns..]);
             let (result, read, wrote, ended) = self.reader.read_record(input, text, ends);
             self.input.consume(read);
             length += wrote;
@@ -72,6 +76,10 @@ impl CsvRows {
                 }
                 ReadRecordResult::Record => {
                     self.columns = columns;
+                    self.text.clear();
+                    if let Ok(text) = std::str::from_utf8(&self.bytes[..length]) {
+                        self.text.push_str(text);
+                    }
                     return Ok(true);
                 }
                 ReadRecordResult::End => return Ok(false),
@@ -98,24 +106,26 @@ impl CsvRows {
         }
     }
 
-    fn bytes(&self, column: usize) -> &[u8] {
+    fn range(&self, column: usize) -> Range<usize> {
         let start = match column {
             0 => 0,
             _ => self.ends[column - 1],
         };
-        &self.text[start..self.ends[column]]
+        start..self.ends[column]
     }
 
     pub fn cell(&self, column: usize) -> Cell<'_> {
         if column >= self.columns {
             return Cell::Empty;
         }
-        match std::str::from_utf8(self.bytes(column)) {
-            Err(_) => Cell::Garbled,
-            Ok(text) => match text.trim_ascii() {
-                "" => Cell::Empty,
-                text => Cell::Text(Cow::Borrowed(text)),
-            },
+        let range = self.range(column);
+        let text = self.text.get(range.clone());
+        // Where another column is no text, this one may be.
+        let text = text.or_else(|| std::str::from_utf8(&self.bytes[range]).ok());
+        match text.map(str::trim_ascii) {
+            None => Cell::Garbled,
+            Some("") => Cell::Empty,
+            Some(text) => Cell::Text(Cow::Borrowed(text)),
         }
     }
 }

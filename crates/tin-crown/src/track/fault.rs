@@ -92,7 +92,6 @@ impl Where {
     pub fn of(table: &Table, column: usize, names: &HashMap<usize, String>) -> Where {
         match table {
             Table::Json(_) => Where::Named(names.get(&column).cloned().unwrap_or_default()),
-            #[cfg(feature = "csv")]
             Table::Csv(_) => Where::Nth(column),
         }
     }

@@ -2,7 +2,6 @@
 
 mod columns;
 mod course;
-#[cfg(feature = "csv")]
 mod csv;
 mod fault;
 mod json;

@@ -118,9 +118,7 @@ fn read(
     let mut print = Print::default();
     let mut kept = Some(Vec::new());
     while let Some(mut reports) = weave.tick(plan) {
-        for report in &reports {
-            print.add(report);
-        }
+        print.add(&reports);
         if let Some(all) = &mut kept {
             all.append(&mut reports);
             if all.len() > limits::REPORTS_KEPT {

@@ -21,10 +21,67 @@ enum Whom {
     Introduced(usize),
 }
 
+/// Whom the names of a recording mean. As a rule names come again in the order in which they came, so that the next
+/// is known without a search.
+#[derive(Clone, Debug, Default)]
+struct Known {
+    places: HashMap<String, usize>,
+    names: Vec<Name>,
+    last: usize,
+}
+
+#[derive(Clone, Debug)]
+struct Name {
+    text: String,
+    whom: Option<Whom>,
+    /// The place of the name that came after it.
+    next: usize,
+}
+
+impl Known {
+    /// Whom a name means that comes now, as far as it is known.
+    fn find(&mut self, text: &str) -> Option<Whom> {
+        let next = self.names.get(self.last).map_or(0, |last| last.next);
+        let expected = self.names.get(next).is_some_and(|name| name.text == text);
+        let place = match expected {
+            true => next,
+            false => *self.places.get(text)?,
+        };
+        if let Some(last) = self.names.get_mut(self.last) {
+            last.next = place;
+        }
+        self.last = place;
+        self.names[place].whom
+    }
+
+    /// The same of a name that is mentioned.
+    fn get(&self, text: &str) -> Option<Whom> {
+        self.names[*self.places.get(text)?].whom
+    }
+
+    fn set(&mut self, text: &str, whom: Option<Whom>) {
+        if let Some(place) = self.places.get(text) {
+            self.names[*place].whom = whom;
+            return;
+        }
+        let place = self.names.len();
+        self.places.insert(text.to_owned(), place);
+        self.names.push(Name {
+            text: text.to_owned(),
+            whom,
+            next: 0,
+        });
+        if let Some(last) = self.names.get_mut(self.last) {
+            last.next = place;
+        }
+        self.last = place;
+    }
+}
+
 /// The actors of recordings.
 pub(super) struct Roles {
-    /// By recording and name: two recordings may mean different actors by one name.
-    known: Vec<HashMap<String, Whom>>,
+    /// By recording: two of them may mean different actors by one name.
+    known: Vec<Known>,
     /// How often the name of one that is introduced was used.
     used: HashMap<String, u32>,
     pub courses: Vec<Course>,
@@ -38,7 +95,7 @@ pub(super) struct Roles {
 impl Roles {
     pub fn new(tracks: usize, actors: usize) -> Roles {
         Roles {
-            known: vec![HashMap::new(); tracks],
+            known: vec![Known::default(); tracks],
             used: HashMap::new(),
             courses: Vec::new(),
             free: Vec::new(),
@@ -60,7 +117,7 @@ impl Roles {
             let message = format!("expected the name of an actor, found {}", cell.told());
             return Err(row.fault(column, message));
         };
-        let known = self.known[nth].get(&*name).copied();
+        let known = self.known[nth].find(&name);
         if let Some(Whom::Introduced(course)) = known
             && self.courses[course].is_apart(time, track.gap)
         {
@@ -76,16 +133,13 @@ impl Roles {
                 let course = self.introduce(nth, row, (column, &name));
                 if course.is_err() {
                     // Its other rows are no news.
-                    self.known[nth].insert(name.into_owned(), Whom::Nobody);
+                    self.known[nth].set(&name, Some(Whom::Nobody));
                     return course.map(Some);
                 }
                 Whom::Introduced(course?)
             }
         };
-        match self.known[nth].get_mut(&*name) {
-            Some(known) => *known = whom,
-            None => drop(self.known[nth].insert(name.into_owned(), whom)),
-        }
+        self.known[nth].set(&name, Some(whom));
         Ok(self.course(plan, whom))
     }
 
@@ -125,7 +179,7 @@ impl Roles {
         if !std::mem::replace(&mut own.over, true)
             && let Some(track) = own.places
         {
-            self.known[track].remove(&own.name);
+            self.known[track].set(&own.name, None);
         }
         self.free.push(course);
     }
@@ -133,7 +187,7 @@ impl Roles {
     /// Nothing more is heard of an actor from a recording.
     pub fn silence(&mut self, nth: usize, course: usize) {
         let name = self.courses[course].name.clone();
-        self.known[nth].insert(name, Whom::Nobody);
+        self.known[nth].set(&name, Some(Whom::Nobody));
     }
 
     /// Begins the course of one that has no id.
@@ -187,7 +241,7 @@ impl Roles {
         let Some(name) = cell.text() else {
             return Ok(None);
         };
-        let known = self.known[nth].get(&*name).copied();
+        let known = self.known[nth].get(&name);
         match known.or_else(|| look_up(row.plan, &row.track.rows, &name)) {
             Some(Whom::Placed(actor)) => Ok(Some(Role::Placed(actor))),
             Some(Whom::Introduced(course)) => Ok(Some(self.courses[course].role)),

@@ -35,7 +35,6 @@ pub(crate) enum RowError {
 
 /// A file of rows that is being read.
 pub(crate) enum Table {
-    #[cfg(feature = "csv")]
     Csv(Box<super::csv::CsvRows>),
     Json(JsonRows),
 }
@@ -46,15 +45,9 @@ impl Table {
         let mut reader = BufReader::with_capacity(1 << 17, reader);
         skip_mark(&mut reader).map_err(RowError::Io)?;
         match plan.format {
-            #[cfg(feature = "csv")]
             RowFormat::Csv => {
                 let rows = super::csv::CsvRows::open(reader, plan.separator)?;
                 Ok(Table::Csv(Box::new(rows)))
-            }
-            #[cfg(not(feature = "csv"))]
-            RowFormat::Csv => {
-                let message = "this build reads no CSV";
-                Err(RowError::Io(std::io::Error::other(message)))
             }
             RowFormat::Jsonl => Ok(Table::Json(JsonRows::new(reader))),
         }
@@ -63,7 +56,6 @@ impl Table {
     /// The place of a column; none when the file has none of that name. JSON Lines have any.
     pub fn column(&mut self, name: &str) -> Option<usize> {
         match self {
-            #[cfg(feature = "csv")]
             Table::Csv(rows) => rows.column(name),
             Table::Json(rows) => Some(rows.column(name)),
         }
@@ -72,7 +64,6 @@ impl Table {
     /// What to do about a column that is missing.
     pub fn advice(&self, name: &str) -> String {
         match self {
-            #[cfg(feature = "csv")]
             Table::Csv(rows) => {
                 let all = rows.header();
                 match nearest(name, all.iter().map(String::as_str)) {
@@ -87,7 +78,6 @@ impl Table {
     /// Reads the next row; whether there is one.
     pub fn next(&mut self) -> Result<bool, RowError> {
         match self {
-            #[cfg(feature = "csv")]
             Table::Csv(rows) => rows.next(),
             Table::Json(rows) => rows.next(),
         }
@@ -96,7 +86,6 @@ impl Table {
     /// The line of the row, from 1 on.
     pub fn line(&self) -> u64 {
         match self {
-            #[cfg(feature = "csv")]
             Table::Csv(rows) => rows.line(),
             Table::Json(rows) => rows.line(),
         }
@@ -105,11 +94,41 @@ impl Table {
     /// What a column of the row holds.
     pub fn cell(&self, column: usize) -> Cell<'_> {
         match self {
-            #[cfg(feature = "csv")]
             Table::Csv(rows) => rows.cell(column),
             Table::Json(rows) => rows.cell(column),
         }
     }
+}
+
+/// The number of a text of at most fifteen digits and one point, quickly: both it and the power of ten are exact,
+/// so their quotient is the nearest number there is, as it would be if it were parsed.
+fn plain(text: &str) -> Option<f64> {
+    const TENS: [f64; 16] = [
+        1e0, 1e1, 1e2, 1e3, 1e4, 1e5, 1e6, 1e7, 1e8, 1e9, 1e10, 1e11, 1e12, 1e13, 1e14, 1e15,
+    ];
+    let digits = text.strip_prefix('-').unwrap_or(text);
+    if digits.is_empty() || digits.len() > 16 {
+        return None;
+    }
+    let (mut whole, mut point) = (0u64, None);
+    for (nth, byte) in digits.bytes().enumerate() {
+        match byte {
+            b'0'..=b'9' => whole = whole * 10 + u64::from(byte - b'0'),
+            b'.' if point.is_none() && nth > 0 => point = Some(nth),
+            _ => return None,
+        }
+    }
+    let decimals = point.map_or(0, |point| digits.len() - point - 1);
+    let count = digits.len() - usize::from(point.is_some());
+    if count > 15 || (point.is_some() && decimals == 0) {
+        return None;
+    }
+    let number = whole as f64 / TENS[decimals];
+    Some(if digits.len() < text.len() {
+        -number
+    } else {
+        number
+    })
 }
 
 /// Passes over the mark with which some programs begin a text.
@@ -137,7 +156,10 @@ impl<'r> Cell<'r> {
         let number = match self {
             Cell::Number(number) => *number,
             Cell::Text(text) if comma => text.replace(',', ".").parse().ok()?,
-            Cell::Text(text) => text.parse().ok()?,
+            Cell::Text(text) => match plain(text) {
+                Some(number) => number,
+                None => text.parse().ok()?,
+            },
             _ => return None,
         };
         number.is_finite().then_some(number)
@@ -148,6 +170,8 @@ impl<'r> Cell<'r> {
         match self {
             Cell::Truth(truth) => Some(*truth),
             Cell::Text(text) => match &**text {
+                "1" => Some(true),
+                "0" => Some(false),
                 "true" | "True" | "TRUE" | "yes" => Some(true),
                 "false" | "False" | "FALSE" | "no" => Some(false),
                 _ => self.number(comma).map(|number| number != 0.0),
@@ -165,6 +189,40 @@ impl<'r> Cell<'r> {
             _ => self
                 .text()
                 .map_or_else(String::new, |text| format!("`{text}`")),
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    proptest! {
+        #[test]
+        fn a_plain_number_is_the_one_that_is_parsed(text in "-?[0-9]{1,12}(\\.[0-9]{0,8})?") {
+            if let Some(number) = plain(&text) {
+                let parsed: f64 = text.parse().expect("a number");
+                prop_assert_eq!(number.to_bits(), parsed.to_bits());
+            }
+        }
+    }
+
+    #[test]
+    fn what_is_no_plain_number_is_left_to_the_parser() {
+        for text in [
+            "",
+            "-",
+            ".",
+            "1.",
+            ".5",
+            "1e5",
+            "inf",
+            "+1",
+            "1.2.3",
+            "1234567890123456",
+        ] {
+            assert_eq!(plain(text), None, "{text}");
         }
     }
 }

@@ -72,6 +72,8 @@ impl Row<'_> {
             buttons = buttons.map(|all| all | u32::from(down) << button.index());
         }
         let place = match self.columns.place {
+            // A row about buttons need not place anybody.
+            Some(at) if buttons.is_some() && at.iter().all(|axis| self.is_empty(*axis)) => None,
             Some(at) => Some(self.place(at, (own, spec), words)?),
             None => None,
         };
@@ -146,12 +148,20 @@ impl Row<'_> {
             let known = facing(*known, self.plan.arena.up);
             return Ok(Some(known.of_kind(spec.rotates)));
         }
-        let number = self.table.cell(column).number(self.track.rows.comma);
+        let told = match &*text {
+            "left" => Facing::Left,
+            "right" => Facing::Right,
+            _ => self.toward(spec, column)?,
+        };
+        Ok(Some(told.of_kind(spec.rotates)))
+    }
+
+    /// Which way a number of a row is.
+    fn toward(&self, spec: &Spec, column: usize) -> Read<Facing> {
+        let cell = self.table.cell(column);
         let angles = self.track.angles;
-        let told = match (&*text, number) {
-            ("left", _) => Facing::Left,
-            ("right", _) => Facing::Right,
-            (_, Some(number)) if spec.rotates || angles.is_some() => {
+        Ok(match cell.number(self.track.rows.comma) {
+            Some(number) if spec.rotates || angles.is_some() => {
                 let degrees = match angles.unwrap_or(Angles::Degrees) {
                     Angles::Degrees => number,
                     Angles::Radians => number.to_degrees(),
@@ -164,16 +174,15 @@ impl Row<'_> {
                     false => angle,
                 })
             }
-            (_, Some(number)) if number < 0.0 => Facing::Left,
-            (_, Some(_)) => Facing::Right,
-            (_, None) => {
+            Some(number) if number < 0.0 => Facing::Left,
+            Some(_) => Facing::Right,
+            None => {
                 let help =
                     "expected left, right or a number; `facings` translates the game's words";
-                let fault = self.fault(column, format!("`{text}` is no facing"));
+                let fault = self.fault(column, format!("{} is no facing", cell.told()));
                 return Err(fault.help(help));
             }
-        };
-        Ok(Some(told.of_kind(spec.rotates)))
+        })
     }
 
     fn state(&self, (spec, index): (&Spec, SpecIx), words: &mut Words) -> Read<Option<StateIx>> {

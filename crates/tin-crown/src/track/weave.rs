@@ -108,10 +108,14 @@ impl Weave {
         let spare = self.ahead.spare.pop().unwrap_or_default();
         let mut reports = self.ahead.lists.pop_front().unwrap_or(spare);
         self.leave(&mut reports);
-        reports.sort_by_key(|report| {
+        // Reports are large, and moved once so.
+        let place = |report: &Report| {
             let last = u8::from(!matches!(report.does, Does::Press { .. }));
             (report.who, last)
-        });
+        };
+        if !reports.is_sorted_by_key(place) {
+            reports.sort_by_cached_key(place);
+        }
         self.ahead.next.0 += 1;
         Some(reports)
     }

@@ -81,6 +81,10 @@ pub(crate) fn everything(plan: &Plan, state: &mut State) -> bool {
     std::mem::swap(&mut fresh.log, &mut state.log);
     std::mem::swap(&mut fresh.script, &mut state.script);
     std::mem::swap(&mut fresh.posed, &mut state.posed);
+    // Those who were introduced are gone.
+    fresh
+        .posed
+        .retain(|posed| posed.who.index() < plan.actors.len());
     std::mem::swap(&mut fresh.feed, &mut state.feed);
     fresh.posed.iter_mut().for_each(Posed::begin_anew);
     std::mem::swap(&mut fresh.roll, &mut state.roll);
