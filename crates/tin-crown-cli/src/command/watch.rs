@@ -2,7 +2,7 @@
 
 use std::fs;
 use std::io::Write;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::sync::Arc;
 use std::time::{Duration, SystemTime};
 
@@ -36,19 +36,24 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
     let mut watch = Watch {
         args,
         last: Vec::new(),
+        recordings: Vec::new(),
         begun: false,
     };
-    let (mut seen, mut told) = (Seen::look(&args.file), None);
+    let (mut seen, mut told) = (Seen::look(&args.file, &[]), None);
     // A file that is not there, or no encounter, is one to be waited for; but not at first.
     let _ = source::read(&args.file)?;
     loop {
-        let now = Seen::look(&args.file);
+        let now = Seen::look(&args.file, &watch.recordings);
         // Half a save is none: it has to be the same twice.
         if now == seen && told.as_ref() != Some(&now) && now.encounter.is_some() {
             if !watch.saved()? {
                 return Ok(Done::Well);
             }
-            told = Some(now.clone());
+            // Which recordings there are may have changed as well.
+            told = Some(Seen {
+                recordings: Seen::look(&args.file, &watch.recordings).recordings,
+                ..now.clone()
+            });
         }
         seen = now;
         std::thread::sleep(PAUSE);
@@ -61,17 +66,20 @@ struct Seen {
     encounter: Option<Vec<u8>>,
     beside: Option<Stamp>,
     golden: Option<Stamp>,
+    /// The recordings of its drills, as far as they are known.
+    recordings: Vec<Option<Stamp>>,
 }
 
 /// When a file was written last, and its length.
 type Stamp = (Option<SystemTime>, u64);
 
 impl Seen {
-    fn look(file: &Path) -> Seen {
+    fn look(file: &Path, recordings: &[PathBuf]) -> Seen {
         Seen {
             encounter: encounter(file),
             beside: stamp(&file.with_extension("expect.toml")),
             golden: stamp(&Golden::path(file)),
+            recordings: recordings.iter().map(|file| stamp(file)).collect(),
         }
     }
 }
@@ -92,6 +100,7 @@ struct Watch<'a> {
     args: &'a Arguments,
     /// The ledgers at the last save without errors.
     last: Vec<Replay>,
+    recordings: Vec<PathBuf>,
     begun: bool,
 }
 
@@ -112,9 +121,10 @@ impl Watch<'_> {
         Ok(!out.is_closed())
     }
 
-    fn replayed(&self) -> Result<(Source, Arc<Plan>, Vec<Replay>), Failure> {
+    fn replayed(&mut self) -> Result<(Source, Arc<Plan>, Vec<Replay>), Failure> {
         let source = source::read(&self.args.file)?;
         let plan = source.plan()?;
+        self.recordings = source.recordings(&plan);
         let drills: Vec<_> = plan.all_drills().collect();
         let plan = source.record(&plan, &drills)?;
         let replays = plan

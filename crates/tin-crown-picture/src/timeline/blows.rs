@@ -232,19 +232,24 @@ fn mark(canvas: &mut Canvas, look: &Look, blow: Blow, [x, y]: [f64; 2]) {
     }
 }
 
+/// Says what the mark at a place means, and how wide that is.
+pub(super) fn explain(canvas: &mut Canvas, look: &Look, [x, y]: [f64; 2], text: &str) -> f64 {
+    canvas.text(&Text {
+        x: x + 12.0,
+        y: y + 5.0,
+        size: 14.0,
+        weight: Weight::Regular,
+        anchor: Anchor::Start,
+        fill: look.ink,
+        text,
+    });
+    12.0 + width(text, 14.0, Weight::Regular) + 30.0
+}
+
 pub(super) fn legend(canvas: &mut Canvas, look: &Look, y: f64, from_outside: bool) {
     let mut x = 40.0;
     let words = |canvas: &mut Canvas, x: &mut f64, text: &str| {
-        canvas.text(&Text {
-            x: *x + 12.0,
-            y: y + 5.0,
-            size: 14.0,
-            weight: Weight::Regular,
-            anchor: Anchor::Start,
-            fill: look.ink,
-            text,
-        });
-        *x += 12.0 + width(text, 14.0, Weight::Regular) + 30.0;
+        *x += explain(canvas, look, [*x, y], text);
     };
     arrow(canvas, look, [x, y]);
     words(canvas, &mut x, "who hits");

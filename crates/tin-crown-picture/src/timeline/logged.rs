@@ -7,9 +7,9 @@ use tin_crown::plan::ActorIx;
 use tin_crown::study::{LogMark, Unlike};
 
 use super::Scale;
-use crate::canvas::{Anchor, Canvas, Text, number};
+use super::blows::explain;
+use crate::canvas::{Canvas, number};
 use crate::look::Look;
-use crate::text::{Weight, width};
 
 /// The marks of each actor that are in the picture, those that differ last.
 pub(super) fn marks(marks: &[LogMark], scale: &Scale) -> BTreeMap<ActorIx, Vec<LogMark>> {
@@ -71,18 +71,6 @@ fn mark(canvas: &mut Canvas, look: &Look, unlike: Option<Unlike>, [x, y]: [f64; 
 /// What the marks mean.
 pub(super) fn legend(canvas: &mut Canvas, look: &Look, y: f64) {
     let mut x = 40.0;
-    let words = |canvas: &mut Canvas, x: &mut f64, text: &str| {
-        canvas.text(&Text {
-            x: *x + 12.0,
-            y: y + 5.0,
-            size: 14.0,
-            weight: Weight::Regular,
-            anchor: Anchor::Start,
-            fill: look.ink,
-            text,
-        });
-        *x += 12.0 + width(text, 14.0, Weight::Regular) + 30.0;
-    };
     for (unlike, text) in [
         (None, "in the game's log, alike"),
         (Some(Unlike::OnlyGame), "only in the game"),
@@ -93,6 +81,6 @@ pub(super) fn legend(canvas: &mut Canvas, look: &Look, y: f64) {
         ),
     ] {
         mark(canvas, look, unlike, [x, y]);
-        words(canvas, &mut x, text);
+        x += explain(canvas, look, [x, y], text);
     }
 }

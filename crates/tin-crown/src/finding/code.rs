@@ -100,6 +100,7 @@ codes! {
     TooFast "too-fast" "A way between two rows that looks like a jump.",
     TrackGap "track-gap" "Rows so far apart that their actor is absent in between.",
     NeverTold "never-told" "An actor of whom a recording should tell, and does not.",
+    UntoldGate "untold-gate" "A gate that asks for what a recording does not tell.",
     BeyondEnd "beyond-end" "A recording that goes on after the end of its drill.",
     DrainsInABlink "drains-in-a-blink" "Contact damage with neither invincibility nor spacing.",
 }
@@ -139,6 +140,7 @@ impl Code {
             | Code::SameTime
             | Code::TooFast
             | Code::NeverTold
+            | Code::UntoldGate
             | Code::UnreachableState => Severity::Warning,
             Code::Rounded | Code::ShortStun | Code::TrackGap | Code::BeyondEnd => Severity::Note,
             _ => Severity::Error,

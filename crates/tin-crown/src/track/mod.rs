@@ -12,6 +12,7 @@ mod record;
 mod roles;
 mod rows;
 mod sample;
+mod untold;
 mod weave;
 
 pub use log::{GameHit, GameLog, Party, ReadLog};

@@ -5,6 +5,7 @@ use std::sync::Arc;
 
 use super::fault::{Fault, Faults};
 use super::open::Files;
+use super::untold;
 use super::weave::Weave;
 use crate::Checked;
 use crate::finding::{Code, Finding, Findings, Path, Severity};
@@ -168,6 +169,12 @@ fn weigh(plan: &Plan, own: &DrillPlan, weave: &Weave, faults: &mut Faults) {
             let finding = Finding::new(Code::NeverTold, weave.path(nth).clone(), message);
             let help = "correct its name in `ids`, or leave it out";
             faults.push(nth, Fault::whole(finding.help(help)));
+        }
+    }
+    for (nth, track) in own.tracks.iter().enumerate() {
+        let placed = weave.placed_by(nth);
+        for finding in untold::gates(plan, track, weave.path(nth), &placed) {
+            faults.push(nth, Fault::whole(finding));
         }
     }
     let placed = weave.told();

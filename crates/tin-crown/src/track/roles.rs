@@ -286,10 +286,18 @@ impl Roles {
 
     /// The placed actors whose places are told, in order.
     pub fn told(&self) -> Vec<ActorIx> {
+        self.placed_where(|places| places.is_some())
+    }
+
+    /// Those whose places a recording tells.
+    pub fn placed_by(&self, track: usize) -> Vec<ActorIx> {
+        self.placed_where(|places| places == Some(track))
+    }
+
+    fn placed_where(&self, is: impl Fn(Option<usize>) -> bool) -> Vec<ActorIx> {
         let told = self.placed.iter().enumerate();
-        let told = told.filter(|(_, course)| {
-            course.is_some_and(|course| self.courses[course].places.is_some())
-        });
+        let told =
+            told.filter(|(_, course)| course.is_some_and(|own| is(self.courses[own].places)));
         told.map(|(actor, _)| ActorIx::new(actor)).collect()
     }
 }

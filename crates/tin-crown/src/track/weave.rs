@@ -297,6 +297,11 @@ impl Weave {
         self.roles.told()
     }
 
+    /// The placed actors whose places a recording tells, in order.
+    pub fn placed_by(&self, track: usize) -> Vec<ActorIx> {
+        self.roles.placed_by(track)
+    }
+
     /// The names of those who are introduced, in order.
     pub fn names(&self) -> Vec<String> {
         self.roles.names()
