@@ -304,7 +304,7 @@ pub struct Compare {
     /// After
     #[arg(required_unless_present = "log", conflicts_with = "log")]
     pub new: Option<PathBuf>,
-    /// Against the game's own hit log instead: this file, or the one that the drill names
+    /// Against the game's own hit log instead: this file (`-` for standard input), or the drill's
     #[arg(long, value_name = "FILE", num_args = 0..=1, conflicts_with_all = ["against", "event"])]
     pub log: Option<Option<PathBuf>>,
     /// Take over the log's health wherever it differs, and go on

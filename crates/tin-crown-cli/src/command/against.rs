@@ -1,5 +1,6 @@
 //! `tin-crown compare --log`: a drill against the game's own hit log.
 
+use std::collections::BTreeMap;
 use std::io::Write;
 use std::path::Path;
 use std::sync::Arc;
@@ -10,13 +11,14 @@ use quick_xml::events::{BytesDecl, BytesText, Event};
 use serde_json::{Value, json};
 use tin_crown::plan::DrillIx;
 use tin_crown::study::{self, Against, LogDifference, LogMark, Question, Unlike, Why};
-use tin_crown::track::{Folder, GameLog};
-use tin_crown::{Plan, Replay, Tick, Ticks};
+use tin_crown::track::{Files, Folder, GameLog};
+use tin_crown::{Plan, Replay, Tick, Ticks, limits};
 
 use crate::args::{Compare, CompareFormat, Resync};
 use crate::failure::{Done, Failure};
 use crate::findings::{self, plural};
 use crate::source::{self, Source};
+use crate::terminal::shown;
 use crate::{drills, progress, table, terminal};
 
 const BOLD: Style = Style::new().bold();
@@ -91,8 +93,8 @@ pub fn read(
     let mut read = match file {
         // It is found from here, and not from the encounter.
         Some(file) => {
-            let name = file.to_string_lossy();
-            plan.read_log(drill, Some(&name), &Folder::default())
+            let (name, files) = named(file)?;
+            plan.read_log(drill, Some(&name), &*files)
         }
         None if own.hit_log().is_some() => plan.read_log(drill, None, &*source.files),
         None => {
@@ -105,6 +107,29 @@ pub fn read(
     read.findings.locate_in(source.text.as_bytes());
     findings::say_all(&source.name, &source.text, &read.findings);
     read.log.ok_or(Failure::Found)
+}
+
+/// A log that is named by an option, or standard input for `-`.
+fn named(file: &Path) -> Result<(String, Box<dyn Files>), Failure> {
+    if source::is_dash(file) {
+        let (name, bytes) = source::bytes(file, limits::RECORD_BYTES)?;
+        if bytes.len() as u64 > limits::RECORD_BYTES {
+            return Err(
+                Failure::new("a hit log on standard input has at most 256 MiB")
+                    .help("give it as a file"),
+            );
+        }
+        let files = BTreeMap::from([(name.clone(), bytes)]);
+        return Ok((name, Box::new(files)));
+    }
+    if let Err(error) = std::fs::File::open(file) {
+        let what = format!("cannot read {}: {}", shown(file), source::plainly(&error));
+        return Err(Failure::new(what).help("give the path of a hit log, or - for standard input"));
+    }
+    Ok((
+        file.to_string_lossy().into_owned(),
+        Box::new(Folder::default()),
+    ))
 }
 
 /// The marks of a log on the timeline of a drill.
@@ -248,7 +273,7 @@ impl Held {
 
     /// How many hits each pair has in the game and by the rules, where those are not as many.
     fn sums(&self) -> Option<String> {
-        let mut pairs: std::collections::BTreeMap<(&str, &str), [usize; 4]> = Default::default();
+        let mut pairs: BTreeMap<(&str, &str), [usize; 4]> = BTreeMap::new();
         for one in &self.against.differences {
             let who = one.who.as_deref().unwrap_or("?");
             let place = match one.unlike {

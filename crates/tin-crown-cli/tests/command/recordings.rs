@@ -5,7 +5,7 @@ use std::path::Path;
 
 use serde_json::Value;
 
-use crate::tool::{folder, tool};
+use crate::tool::{folder, tool, tool_reading};
 
 /// A folder with the second world of the demo.
 fn tub() -> tempfile::TempDir {
@@ -55,6 +55,19 @@ fn a_log_is_held_against_the_rules() {
     assert_eq!(lines[0]["difference"], "only-game");
     assert_eq!(lines[0]["game"]["line"], 5);
     assert_eq!(lines[0]["why"]["came"][0]["verdict"], "invincible");
+    // From a pipe as well; and where there is none, that is told.
+    let piped = ["compare", "tub.toml", "--log", "-", "--short"];
+    let piped = tool_reading(folder.path(), &piped, tin_crown::demo::TUB_HITS);
+    assert_eq!(piped.code, 1, "{}", piped.err);
+    assert!(piped.out.contains("(standard input:5)"), "{}", piped.out);
+    let gone = tool(folder.path(), &["compare", "tub.toml", "--log", "gone.csv"]);
+    assert_eq!(gone.code, 2);
+    assert!(
+        gone.err
+            .contains("cannot read gone.csv: there is no such file"),
+        "{}",
+        gone.err
+    );
     // Only of one of them, and none of another.
     let one = ["compare", "tub.toml", "--log", "--whom", "carp", "--short"];
     assert!(tool(folder.path(), &one).out.contains("1 only in the game"));

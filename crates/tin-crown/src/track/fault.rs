@@ -73,7 +73,13 @@ impl Fault {
                 ))
                 .help("look for a quote that is never closed"),
             ),
-            RowError::Json(why) => Fault::row(line, bad(format!("this line is no row: {why}"))),
+            RowError::Json(why) => {
+                let finding = bad(format!("this line is no row: {why}"));
+                Fault::row(
+                    line,
+                    finding.help("a row is a JSON object on a line of its own"),
+                )
+            }
         }
     }
 

@@ -60,8 +60,14 @@ impl JsonRows {
                     self.row = row;
                     Ok(true)
                 }
+                Ok(Value::Array(_)) => Err(RowError::Json("it is a list".to_owned())),
                 Ok(_) => Err(RowError::Json("it is no object".to_owned())),
-                Err(error) => Err(RowError::Json(error.to_string())),
+                Err(error) => {
+                    let why = error.to_string();
+                    // Every row is a line of its own to the parser.
+                    let why = why.split(" at line ").next().unwrap_or_default();
+                    Err(RowError::Json(why.to_owned()))
+                }
             };
         }
     }

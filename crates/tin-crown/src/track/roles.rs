@@ -115,7 +115,8 @@ impl Roles {
         let cell = row.table.cell(column);
         let Some(name) = cell.text() else {
             let message = format!("expected the name of an actor, found {}", cell.told());
-            return Err(row.fault(column, message));
+            let help = "say `who` it is about, or by `columns.who` which column names it";
+            return Err(row.fault(column, message).help(help));
         };
         let known = self.known[nth].find(&name);
         if let Some(Whom::Introduced(course)) = known
