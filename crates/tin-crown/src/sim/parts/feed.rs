@@ -12,7 +12,7 @@ use super::rising::Rise;
 use super::{impact, shots};
 use crate::encounter::{Ending, Facing};
 use crate::geometry::Vec2;
-use crate::ledger::{Bearing, Launched, Unheeded, What};
+use crate::ledger::{Bearing, Launched, LineId, Unheeded, What};
 use crate::limits;
 use crate::plan::{
     ActorIx, Does, Edge, Introduction, LauncherPlan, Plan, Pose, Recording, Report, Reports, Role,
@@ -310,11 +310,7 @@ pub(crate) fn ground(state: &mut State, who: Slot) {
 }
 
 /// Whom recordings introduce on this tick.
-pub(crate) fn introduce(
-    plan: &Plan,
-    state: &mut State,
-    born: &mut Vec<(Slot, Option<crate::ledger::LineId>)>,
-) {
+pub(crate) fn introduce(plan: &Plan, state: &mut State, born: &mut Vec<(Slot, Option<LineId>)>) {
     let mut newcomers = std::mem::take(&mut state.feed.newcomers);
     for (number, new) in newcomers.drain(..) {
         if state.lists.order.len() + born.len() >= limits::ALIVE {
