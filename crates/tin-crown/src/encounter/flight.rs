@@ -3,7 +3,8 @@
 use serde::Serialize;
 
 use crate::limits;
-use crate::syntax::{Table, Words};
+use crate::syntax::{At, Shape, Syntax, Table, Word, Words};
+use crate::text::Value;
 use crate::time::Duration;
 
 /// How a launched thing flies and ends. Its `lifetime` always ends it.
@@ -64,6 +65,30 @@ pub enum Ending {
     /// Its recording has it nowhere.
     #[word(told)]
     Absent,
+}
+
+/// What made something vanish, as an expectation asks for it: whatever a ledger tells.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub struct Vanished(pub Ending);
+
+impl Syntax for Vanished {
+    fn read(at: At<'_>) -> Option<Vanished> {
+        at.word(&Ending::ALL.map(|own| (own.as_str(), Vanished(own))))
+    }
+
+    fn write(&self) -> Value {
+        Value::Text(self.0.as_str().to_owned())
+    }
+
+    fn shape() -> Shape {
+        let mut shape = Ending::shape();
+        if let Shape::Words(words) = &mut shape {
+            let word = |word, about| Word { word, about };
+            words.push(word("reset", "Everything was put back."));
+            words.push(word("absent", "Its recording has it nowhere."));
+        }
+        shape
+    }
 }
 
 /// What is left behind at an end. A blast is a kind with a `lifetime`.

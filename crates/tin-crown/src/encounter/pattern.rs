@@ -1,6 +1,6 @@
 //! Patterns: events of the ledger that are alike.
 
-use super::flight::Ending;
+use super::flight::Vanished;
 use super::portion::Portion;
 use crate::reason::{Asked, DeathCause, Despite, DryReason, GuardSaid, Over};
 use crate::syntax::{Shape, Short, Table, written_as};
@@ -35,7 +35,7 @@ pub struct Pattern {
     /// A selector of the actor that a death is credited to.
     pub by: Option<String>,
     /// What made something vanish.
-    pub ending: Option<Ending>,
+    pub ending: Option<Vanished>,
     /// Why a launcher launched nothing.
     pub dry: Option<DryReason>,
     /// How an attack ended; its beginning when absent.
@@ -275,7 +275,7 @@ event! {
         who: Option<String>,
         /// What ended it.
         #[key(name = "of", absent = "any")]
-        ending: Option<Ending>,
+        ending: Option<Vanished>,
     }
 }
 

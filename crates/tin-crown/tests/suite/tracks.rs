@@ -146,6 +146,19 @@ fn what_a_recording_does_not_have_is_absent() {
             "43 vanish hero",
         ]
     );
+    // And it can be expected, as whatever the ledger tells.
+    let text = run("50t", "who = \"hero\"");
+    let expect =
+        "length = \"50t\"\nexpect = [{ vanish = { who = \"hero\", of = \"absent\" }, times = 2 }]";
+    let text = text.replace("length = \"50t\"", expect);
+    let expected = replayed(&text, [("run.csv", rows)]);
+    let own = expected.plan().expectations().of(expected.drill());
+    assert!(
+        expected
+            .test_all(own)
+            .iter()
+            .all(|tested| tested.miss.is_none())
+    );
     // A longer gap bridges it.
     let replay = replayed(
         &run("50t", "who = \"hero\"\ngap = \"40t\""),

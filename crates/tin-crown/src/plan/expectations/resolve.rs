@@ -208,7 +208,7 @@ impl One<'_> {
             guard: pattern.guard,
             cause: pattern.cause,
             by: by?,
-            ending: pattern.ending,
+            ending: pattern.ending.map(|vanished| vanished.0),
             dry: pattern.dry,
             despite: pattern.despite,
             asked: pattern.asked,
