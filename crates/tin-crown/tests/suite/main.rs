@@ -42,6 +42,7 @@ mod motion;
 mod oracle;
 mod out_again;
 mod outside;
+mod played_back;
 mod posed;
 mod reference;
 mod shots;
