@@ -149,11 +149,15 @@ impl Course {
             if down & (1 << nth) != 0 {
                 tell(tick, self.role, button, true);
                 // A release within the tick comes on the next.
-                self.lifts.push((button, tick + 1));
+                self.lifts.push((button, tick.saturating_add(1)));
             } else {
                 let pressed = self.lifts.iter().any(|(own, _)| *own == button);
                 tell(
-                    if pressed { tick + 1 } else { tick },
+                    if pressed {
+                        tick.saturating_add(1)
+                    } else {
+                        tick
+                    },
                     self.role,
                     button,
                     false,

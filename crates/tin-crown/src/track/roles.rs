@@ -9,7 +9,7 @@ use super::sample::Row;
 use crate::finding::{Code, Finding};
 use crate::limits;
 use crate::nearest::nearest;
-use crate::plan::{ActorIx, KindIx, Plan, Role, RowsPlan, SpecIx};
+use crate::plan::{ActorIx, KindIx, Plan, Role, RowsPlan, SpecIx, Start};
 
 /// Whom a name means.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -209,6 +209,14 @@ impl Roles {
             };
             return Err(unknown(row, who, format!("unknown actor `{name}`"), help));
         }
+        if brings_forth(plan, name) {
+            let message =
+                format!("`{name}` is what the encounter calls something that is launched");
+            let help = "let the game call it otherwise, or its launcher have no trigger".to_owned();
+            let mut fault = unknown(row, who, message, help);
+            fault.finding.code = Code::Duplicate;
+            return Err(fault);
+        }
         let kind = kind(row, who)?;
         if self.introduced as usize >= limits::LAUNCHED {
             let message = format!("recordings introduce more than {} actors", limits::LAUNCHED);
@@ -259,18 +267,22 @@ impl Roles {
         }
     }
 
-    /// The id of one that is introduced under a name: used again, it is another.
+    /// The id of one that is introduced under a name: used again, it is another, which nobody has had.
     fn id(&mut self, name: &str) -> Arc<str> {
-        match self.used.get_mut(name) {
-            Some(times) => {
-                *times += 1;
-                format!("{name}.{times}").into()
+        let mut times = self.used.get(name).copied().unwrap_or(0);
+        let id = loop {
+            times += 1;
+            let id = match times {
+                1 => name.to_owned(),
+                times => format!("{name}.{times}"),
+            };
+            if times == 1 || !self.used.contains_key(&id) {
+                break id;
             }
-            None => {
-                self.used.insert(name.to_owned(), 1);
-                name.into()
-            }
-        }
+        };
+        self.used.insert(name.to_owned(), times);
+        self.used.entry(id.clone()).or_insert(1);
+        id.into()
     }
 
     /// The names of those who are introduced, in order.
@@ -301,6 +313,24 @@ impl Roles {
             told.filter(|(_, course)| course.is_some_and(|own| is(self.courses[own].places)));
         told.map(|(actor, _)| ActorIx::new(actor)).collect()
     }
+}
+
+/// Whether a placed actor may bring forth something of that id: by a launcher that something sets off, or as what it
+/// leaves behind.
+fn brings_forth(plan: &Plan, id: &str) -> bool {
+    let parts = id.split_once('.');
+    let parts = parts.and_then(|(maker, rest)| Some((maker, rest.rsplit_once('.')?.0)));
+    let Some((maker, sort)) = parts else {
+        return false;
+    };
+    let Some(maker) = plan.names.ids.find(maker) else {
+        return false;
+    };
+    let spec = plan.spec(maker);
+    let mut launchers = spec.launchers.iter();
+    let mut left = spec.offspring().skip(spec.launchers.len());
+    launchers.any(|own| own.name == sort && own.starts != Start::Told)
+        || left.any(|kind| plan.names.kinds[kind] == sort)
 }
 
 /// Whom the plan means by a name of a recording, if anybody.

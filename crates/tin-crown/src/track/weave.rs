@@ -31,6 +31,8 @@ pub(super) struct Weave {
 #[derive(Default)]
 struct Ahead {
     next: Tick,
+    /// The last tick that is told.
+    last: Tick,
     lists: VecDeque<Vec<Report>>,
     /// Lists that are used again.
     spare: Vec<Vec<Report>>,
@@ -38,8 +40,9 @@ struct Ahead {
 
 impl Ahead {
     fn push(&mut self, report: Report) {
-        // What is over is told no more.
-        let Some(nth) = report.tick.0.checked_sub(self.next.0) else {
+        // What is over is told no more, and what comes after the drill is not.
+        let nth = report.tick.0.checked_sub(self.next.0);
+        let Some(nth) = nth.filter(|_| report.tick <= self.last) else {
             return;
         };
         while self.lists.len() <= nth as usize {
@@ -63,7 +66,10 @@ impl Weave {
             roles: Roles::new(count, plan.actors.len()),
             words: (0..count).map(|_| Words::default()).collect(),
             present: Vec::new(),
-            ahead: Ahead::default(),
+            ahead: Ahead {
+                last: own.last,
+                ..Ahead::default()
+            },
             faults: Faults::default(),
         };
         for nth in 0..count {

@@ -266,6 +266,44 @@ fn what_has_no_id_is_introduced() {
 }
 
 #[test]
+fn no_id_is_given_twice() {
+    let track = "columns = { kind = \"type\" }\nintroduces = { Bullet = \"cork\" }\ngap = \"2t\"";
+    // `b` again after its end would be `b.2`, which another is called already.
+    let rows = "time,who,x,y,type\n0,b.2,50,90,Bullet\n1,b,60,90,Bullet\n9,b,60,90,Bullet\n20,b.2,50,90,Bullet\n";
+    let replay = replayed(&run("30t", track), [("run.csv", rows)]);
+    let came = told(&replay, &["appear"]);
+    assert_eq!(
+        came[2..],
+        [
+            "0 appear b.2",
+            "1 appear b",
+            "9 appear b.3",
+            "20 appear b.2.2"
+        ]
+    );
+    // What a launcher of ours gives is no name for another.
+    let gun = "launcher.pop = { launches = \"cork\", clock = { every = \"1s\" } }\n[kind.cork]\nlifetime = \"1s\"";
+    let rows = "time,who,x,y,type\n0,beetle.pop.1,50,90,Bullet\n";
+    let armed = run("9t", track).replacen("[kind.cork]", gun, 1);
+    let found = recorded(&armed, [("run.csv", rows)]);
+    assert_eq!(codes(&found.findings), ["0: duplicate run.csv:2:3"]);
+}
+
+/// Times and gaps beyond all measure take no memory, and end.
+#[test]
+fn what_is_far_beyond_the_drill_is_not_waited_for() {
+    let track = "who = \"hero\"\nbuttons = { jump = \"j\" }\ngap = \"999999999t\"";
+    let text = run("9t", track).replacen(
+        "hurtbox.torso",
+        "walk = { speed = 9, jump = 9 }\nhurtbox.torso",
+        1,
+    );
+    let rows = "time,x,y,j\n0,40,50,0\n3,40,50,1\n999999990,40,50,1\n999999990.4,40,50,0\n";
+    let replay = replayed(&text, [("run.csv", rows)]);
+    assert_eq!(told(&replay, &["input", "vanish"]), ["3 input hero"]);
+}
+
+#[test]
 fn a_teleport_has_no_way() {
     let rows = "time,x,y,jump\n0,40,50,0\n1,160,50,1\n2,160,50,0\n";
     let track = "who = \"hero\"\ncolumns = { teleport = \"jump\" }";
