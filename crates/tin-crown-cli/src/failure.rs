@@ -12,6 +12,8 @@ pub enum Done {
     Well,
     /// But a check failed.
     Failed,
+    /// Until ctrl-C was pressed.
+    Interrupted,
 }
 
 /// A command that could not do what it was asked.

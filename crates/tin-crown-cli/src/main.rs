@@ -7,9 +7,12 @@ mod failure;
 mod findings;
 mod layout;
 mod output;
+mod parquet;
+mod picture;
 mod progress;
 mod report;
 mod sarif;
+mod sheets;
 mod source;
 mod table;
 mod takes;
@@ -42,6 +45,7 @@ fn main() -> ExitCode {
         Command::Why(args) => command::why::run(&args),
         Command::Compare(args) => command::compare::run(&args),
         Command::Coverage(args) => command::coverage::run(&args),
+        Command::Study(args) => command::study::run(&args),
         Command::Draw(args) => command::draw::run(&args),
         Command::Report(args) => command::report::run(&args),
         Command::Step(args) => command::step::run(&args),
@@ -52,6 +56,7 @@ fn main() -> ExitCode {
     match done {
         Ok(Done::Well) => ExitCode::SUCCESS,
         Ok(Done::Failed) => ExitCode::from(1),
+        Ok(Done::Interrupted) => ExitCode::from(130),
         Err(failure) => {
             failure.print();
             ExitCode::from(2)

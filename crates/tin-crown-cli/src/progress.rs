@@ -37,3 +37,37 @@ pub fn replay(plan: &Arc<Plan>, drill: DrillIx) -> Result<Replay, ReplayError> {
     bar.finish_and_clear();
     sim.into_replay()
 }
+
+/// A bar for long work, counted in steps; on a terminal alone, and only when it takes long.
+pub struct Bar {
+    bar: ProgressBar,
+    begun: Instant,
+}
+
+impl Bar {
+    /// One for so many steps of some sort.
+    pub fn new(length: u64, what: &str) -> Bar {
+        let bar = ProgressBar::with_draw_target(Some(length), ProgressDrawTarget::hidden());
+        let template = format!("{{bar:40}} {{pos}} of {{len}} {what}, {{per_sec}}, {{eta}} left");
+        if let Ok(style) = ProgressStyle::with_template(&template) {
+            bar.set_style(style.progress_chars("=> "));
+        }
+        Bar {
+            bar,
+            begun: Instant::now(),
+        }
+    }
+
+    /// So many steps are done.
+    pub fn at(&self, done: u64) {
+        if self.bar.is_hidden() && self.begun.elapsed() > PATIENCE {
+            // It stays hidden where standard error is no terminal.
+            self.bar.set_draw_target(ProgressDrawTarget::stderr());
+        }
+        self.bar.set_position(done);
+    }
+
+    pub fn finish(&self) {
+        self.bar.finish_and_clear();
+    }
+}

@@ -17,6 +17,7 @@
 
 mod camera;
 mod canvas;
+mod chart;
 mod extras;
 mod film;
 mod frame;
@@ -41,6 +42,7 @@ mod text;
 mod timeline;
 mod view;
 
+pub use chart::{Chart, NoColumn};
 pub use film::Film;
 pub use frame::{Frame, FrameError, NotThere, Zoom};
 pub use look::Look;

@@ -111,6 +111,35 @@ impl Encounter {
         plan.ok_or(findings)
     }
 
+    /// The same for an encounter that is another but for some numbers, and was resolved before: the recordings
+    /// of its drills are taken over, where they would be read the same again. A drill whose recordings are not
+    /// is without them, until they are [read](Plan::record).
+    ///
+    /// # Errors
+    ///
+    /// What was found, when some of it is an error.
+    pub fn resolve_again(&self, before: &Plan) -> Result<Arc<Plan>, Findings> {
+        let mut plan = self.resolve()?;
+        if let Some(plan) = Arc::get_mut(&mut plan) {
+            plan.take_recordings(before);
+        }
+        Ok(plan)
+    }
+
+    /// Expects what a file of expectations beside it says, too, after what it expects itself. Of a text that
+    /// cannot be read nothing is added: [`check_expectations`] says what is wrong with it.
+    pub fn expect_beside(&mut self, bytes: &[u8]) {
+        let document = Document::parse(bytes).ok();
+        let beside = document.and_then(|document| encounter::read_beside(&document).0);
+        let Some(beside) = beside else { return };
+        self.expect.extend_from_slice(beside.all());
+        for (name, expected) in beside.drills() {
+            if let Some(drill) = self.drills.get_mut(name) {
+                drill.expect.extend_from_slice(expected);
+            }
+        }
+    }
+
     /// Checks the encounter and resolves its names; findings that are no errors are dropped.
     ///
     /// # Errors

@@ -71,6 +71,7 @@ mod outcome;
 pub mod pipe;
 pub mod plan;
 pub mod printable;
+mod random;
 mod reach;
 pub mod reason;
 pub mod schema;

@@ -60,6 +60,8 @@ pub const METERS: usize = 32;
 pub const RULES: usize = 2_000;
 /// How many meters and tags a rule's gate may ask of one party.
 pub const GATES: usize = 50;
+/// How many cells a study may have.
+pub const CELLS: u64 = 100_000_000;
 /// How many names of one sort an encounter may know: tags, sides, cues, and the names of meters,
 /// attacks, sensors and states.
 pub const NAMES: usize = 10_000;

@@ -1,39 +1,26 @@
 //! `tin-crown draw`.
 
-use std::io::Write;
 use std::sync::Arc;
 
 use tin_crown::geometry::Bounds;
 use tin_crown::plan::DrillIx;
 use tin_crown::{Duration, Plan, Tick};
-use tin_crown_picture::{Film, Frame, FrameError, Look, Matrix, Sheet, Strip, Timeline, Zoom, png};
+use tin_crown_picture::{Film, Frame, FrameError, Look, Matrix, Sheet, Strip, Timeline, Zoom};
 
 use super::{against, replay};
-use crate::args::{Draw, Theme};
+use crate::args::Draw;
 use crate::failure::{Done, Failure};
+use crate::picture::{self, Picture};
 use crate::source::{self, Source};
-use crate::terminal::shown;
 use crate::{drills, output, terminal};
 
 pub fn run(args: &Draw) -> Result<Done, Failure> {
-    let ending = args.output.extension().and_then(|ending| ending.to_str());
-    let as_png = match ending.map(str::to_ascii_lowercase).as_deref() {
-        Some("png") => true,
-        Some("svg") => false,
-        None if source::is_dash(&args.output) => false,
-        _ => {
-            let what = format!("{} is neither .svg nor .png", shown(&args.output));
-            return Err(Failure::new(what).help("choose a name with one of those endings"));
-        }
-    };
+    let picture = Picture::new(&args.output)?;
     fits(args)?;
     output::spares(&args.output, &[&args.file])?;
     let source = source::read(&args.file)?;
     let plan = source.plan()?;
-    let look = match args.theme {
-        Theme::Paper => Look::paper(),
-        Theme::Graphite => Look::graphite(),
-    };
+    let look = picture::look(args.theme);
     let svg = match &args.kind {
         Some(kind) => sheet(&plan, kind, &look)?,
         None => {
@@ -42,16 +29,7 @@ pub fn run(args: &Draw) -> Result<Done, Failure> {
             of_drill(args, &source, &plan, drill, &look)?
         }
     };
-    if source::is_dash(&args.output) {
-        let mut out = terminal::out();
-        out.write_all(svg.as_bytes())?;
-        out.flush()?;
-    } else if as_png {
-        let png = png(&svg).map_err(|error| Failure::new(error.to_string()))?;
-        output::write(&args.output, &png)?;
-    } else {
-        output::write(&args.output, svg.as_bytes())?;
-    }
+    picture.write(&svg)?;
     Ok(Done::Well)
 }
 

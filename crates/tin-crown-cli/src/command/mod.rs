@@ -12,6 +12,7 @@ pub mod replay;
 pub mod report;
 pub mod schema;
 pub mod step;
+pub mod study;
 pub mod tidy;
 pub mod watch;
 pub mod why;

@@ -20,6 +20,7 @@ mod height;
 mod kind;
 mod launcher;
 mod log;
+mod measure;
 mod meter;
 mod motion;
 mod outside;
@@ -57,6 +58,7 @@ pub use height::*;
 pub use kind::*;
 pub use launcher::*;
 pub use log::*;
+pub use measure::*;
 pub use meter::*;
 pub use motion::*;
 pub use outside::*;
@@ -218,6 +220,13 @@ impl Encounter {
         let tree = Value::Table(self.entries());
         // A tree of texts, numbers, arrays and tables is JSON.
         serde_json::to_string_pretty(&tree).unwrap_or_default() + "\n"
+    }
+
+    /// The keys that are written, and what they hold.
+    pub(crate) fn written(&self) -> Vec<Entry> {
+        let mut entries = Vec::new();
+        self.write_keys(&mut entries);
+        entries
     }
 
     fn entries(&self) -> Vec<Entry> {

@@ -19,7 +19,7 @@ use crate::reason::{Asked, DeathCause, Despite, DryReason, GuardSaid, Over};
 use crate::time::{Tick, Ticks};
 use crate::verdict::Verdict;
 pub(crate) use resolve::beside;
-pub(super) use resolve::{event, resolve};
+pub(super) use resolve::{alone, event, resolve};
 
 /// What drills have to come to.
 #[derive(Clone, Debug, Default, Getters, PartialEq)]

@@ -27,6 +27,7 @@ mod inputs;
 pub(crate) mod kinds;
 mod launchers;
 mod lookup;
+mod measures;
 mod meters;
 mod motions;
 mod names;
@@ -81,6 +82,8 @@ pub use index::{
 pub(crate) use inputs::merged;
 pub use launchers::{AimPlan, FlightPlan, LauncherPlan, LeavePlan};
 pub use lookup::Unknown;
+pub(crate) use measures::Gauge;
+pub use measures::MeasurePlan;
 pub use meters::{MeterPlan, RegenPlan, ReloadPlan};
 pub use names::{List, Names};
 pub use outside::{ApplyPlan, Named, Pose, PosePlan};

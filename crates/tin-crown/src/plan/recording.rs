@@ -8,6 +8,8 @@ use xxhash_rust::xxh3::Xxh3;
 
 use super::index::{ActorIx, ButtonIx};
 use super::outside::Pose;
+use super::spec::Spec;
+use super::{DrillPlan, Plan};
 use crate::time::Tick;
 
 /// What is told of one actor on one tick.
@@ -97,6 +99,61 @@ impl Print {
         }
         self.hash.update(&self.bytes);
         self.count += reports.len() as u64;
+    }
+}
+
+impl Plan {
+    /// Takes over the recordings of another plan, where each actor, button, state and attack that they speak of
+    /// is the same here.
+    pub(crate) fn take_recordings(&mut self, from: &Plan) {
+        let recorded = |drill: &&DrillPlan| drill.recording.is_some();
+        if !from.drills.iter().any(|drill| recorded(&drill)) || !self.is_told_as(from) {
+            return;
+        }
+        for drill in &mut self.drills {
+            let mut all = from.drills.iter().filter(recorded);
+            let same = all.find(|other| other.name == drill.name);
+            if let Some(other) = same
+                && other.tracks == drill.tracks
+                && other.last == drill.last
+            {
+                drill.recording.clone_from(&other.recording);
+            }
+        }
+    }
+
+    /// Whether rows of a recording mean the same to both.
+    fn is_told_as(&self, other: &Plan) -> bool {
+        let kinds = |plan: &Plan| -> Vec<_> {
+            let all = plan.introduced.iter();
+            all.map(|(kind, _)| *kind).collect()
+        };
+        let alike = |one: &Spec, other: &Spec| {
+            let states =
+                |spec: &Spec| -> Vec<_> { spec.states.iter().map(|own| own.name).collect() };
+            let attacks =
+                |spec: &Spec| -> Vec<_> { spec.attacks.iter().map(|own| own.name).collect() };
+            one.kind == other.kind
+                && one.rotates == other.rotates
+                && states(one) == states(other)
+                && attacks(one) == attacks(other)
+        };
+        self.names == other.names
+            && self.rate == other.rate
+            && self.arena.up == other.arena.up
+            && self.arena.height.is_some() == other.arena.height.is_some()
+            && kinds(self) == kinds(other)
+            && self.specs.len() == other.specs.len()
+            && self
+                .specs
+                .iter()
+                .zip(&other.specs)
+                .all(|(one, other)| alike(one, other))
+            && self
+                .actors
+                .iter()
+                .map(|own| own.spec)
+                .eq(other.actors.iter().map(|own| own.spec))
     }
 }
 

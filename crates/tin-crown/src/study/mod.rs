@@ -6,7 +6,11 @@ mod compare;
 mod coverage;
 mod divergence;
 mod game_log;
+mod parallel;
+mod sweep;
+mod vary;
 mod why;
+mod workbench;
 
 pub use crate::reach::Reach;
 pub use account::{Account, Tell, Topic, account};
@@ -14,4 +18,9 @@ pub use compare::{Change, Comparison, FieldChange, PairSum, compare};
 pub use coverage::{Coverage, Item, PairCover, RuleVerdicts, Sort, coverage};
 pub use divergence::Divergence;
 pub use game_log::{Against, GameSide, LogDifference, LogMark, RulesSide, Unlike, against, resync};
+pub use sweep::{
+    AxisHead, Column, Datum, Holds, MergeError, Row, Samples, Setup, Shard, ShardError, Sheet,
+    SheetError, Spread, Sweep, SweepError,
+};
+pub use vary::{Axis, Value, Values, VaryError, paths};
 pub use why::{Apart, Asked, Came, Near, Question, Remedy, Step, ToldHits, Why, explain, why};

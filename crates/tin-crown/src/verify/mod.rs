@@ -3,6 +3,7 @@
 mod differences;
 mod events;
 mod meanwhile;
+mod measured;
 mod seen;
 mod stand;
 mod stay;
@@ -16,6 +17,7 @@ use crate::ledger::{Alike, Event, LineId, Replay, What};
 use crate::outcome::Outcome;
 use crate::plan::{ActorIx, ExpectPlan, ExpectedPlan, PatternPlan};
 use crate::time::{Tick, Ticks};
+pub(crate) use measured::taken;
 use seen::{Found, Seen};
 
 /// An expectation and its result.
@@ -74,10 +76,7 @@ impl Replay {
         expected: impl IntoIterator<Item = &'p ExpectPlan>,
     ) -> Vec<Tested<'p>> {
         let expected: Vec<&ExpectPlan> = expected.into_iter().collect();
-        let seen = match expected.iter().any(|expected| seen::needed(expected)) {
-            true => Seen::of(self, &expected),
-            false => Seen::default(),
-        };
+        let seen = self.seen(&expected);
         let tested = expected.into_iter().map(|expectation| {
             let probe = Probe {
                 replay: self,

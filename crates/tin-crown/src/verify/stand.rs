@@ -28,6 +28,21 @@ pub(super) fn miss(trial: &Probe<'_>, stand: &StandPlan) -> Option<Miss> {
         .find_map(|(&owner, course)| one(trial, stand, owner, course))
 }
 
+/// What a meter of each of them holds, one after the other, while it counts.
+pub(super) fn held(trial: &Probe<'_>, stand: &StandPlan) -> Vec<Vec<Amount>> {
+    let expected = trial.expected;
+    let each = courses(trial, stand).into_values().map(|course| {
+        let ends = course.iter().skip(1).map(|(tick, ..)| *tick);
+        let spans = course.iter().zip(ends.map(Some).chain([None]));
+        let counted = spans.filter(|((since, ..), until)| {
+            let over = until.is_some_and(|until| until <= expected.from && until > *since);
+            !over && expected.to.is_none_or(|to| *since <= to)
+        });
+        counted.map(|((_, held, _), _)| *held).collect()
+    });
+    each.collect()
+}
+
 /// How much each of them has, from their first appearance on.
 fn courses(trial: &Probe<'_>, stand: &StandPlan) -> BTreeMap<ActorIx, Course> {
     let replay = trial.replay;

@@ -85,7 +85,7 @@ impl StandPlan {
 }
 
 impl Counted {
-    pub(super) fn said(self, plan: &Plan) -> &str {
+    pub(crate) fn said(self, plan: &Plan) -> &str {
         match self {
             Counted::Meter(meter) => &plan.names.meters[meter],
             Counted::Lives => "lives",

@@ -107,6 +107,22 @@ pub(in crate::plan) fn event(
     one.pattern(&path.key(pattern.happening.key()), pattern)
 }
 
+/// Looks up an expectation that stands alone, at a path of its own.
+pub(in crate::plan) fn alone(
+    check: &mut Checker,
+    plan: &Plan,
+    path: Path,
+    expectation: &Expectation,
+) -> Option<ExpectPlan> {
+    let mut one = One {
+        check,
+        plan,
+        path,
+        last: None,
+    };
+    one.resolve(expectation)
+}
+
 /// One expectation on its way.
 struct One<'a> {
     check: &'a mut Checker,

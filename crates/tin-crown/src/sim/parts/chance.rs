@@ -3,10 +3,10 @@
 
 use crate::encounter::Chance;
 use crate::geometry::Vec2;
+use crate::random;
 use serde::{Deserialize, Serialize};
 
-/// A stream of pseudo-random numbers: SplitMix64 (G. Steele, D. Lea, C. Flood, "Fast splittable
-/// pseudorandom number generators", OOPSLA 2014).
+/// A stream of pseudo-random numbers.
 #[derive(Clone, Copy, Debug, Serialize, Deserialize)]
 pub(crate) struct Stream(u64);
 
@@ -23,16 +23,13 @@ impl Stream {
     }
 
     fn next(&mut self) -> u64 {
-        self.0 = self.0.wrapping_add(0x9e37_79b9_7f4a_7c15);
-        let mut mixed = self.0;
-        mixed = (mixed ^ (mixed >> 30)).wrapping_mul(0xbf58_476d_1ce4_e5b9);
-        mixed = (mixed ^ (mixed >> 27)).wrapping_mul(0x94d0_49bb_1331_11eb);
-        mixed ^ (mixed >> 31)
+        self.0 = self.0.wrapping_add(random::STEP);
+        random::mix(self.0)
     }
 
     /// From 0 to just below 1, in steps of 2⁻⁵³.
     fn unit(&mut self) -> f64 {
-        (self.next() >> 11) as f64 * (1.0 / (1u64 << 53) as f64)
+        random::unit(self.next())
     }
 
     /// From -1 to just below 1.

@@ -1,5 +1,9 @@
 //! The command line.
 
+mod study;
+
+pub use study::*;
+
 use std::path::PathBuf;
 
 use clap::{Args as Arguments, Parser, Subcommand, ValueEnum};
@@ -63,6 +67,9 @@ pub enum Command {
     Compare(Compare),
     /// List which rules, boxes and states the drills exercise, and which they never do
     Coverage(Coverage),
+    /// Sweep numbers, find the slack of inputs, do the sums, search for what breaks
+    #[command(subcommand)]
+    Study(Study),
     /// Draw the arena at one moment of a drill, with every box
     Draw(Draw),
     /// Write a page that plays the drills and shows the ledger, to share

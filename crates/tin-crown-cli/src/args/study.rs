@@ -1,0 +1,118 @@
+//! The command line of studies.
+
+use std::path::PathBuf;
+
+use clap::{Args as Arguments, Subcommand, ValueEnum};
+use tin_crown::study::Shard;
+
+use super::Theme;
+
+/// What is studied.
+#[derive(Subcommand)]
+pub enum Study {
+    /// Replay drills under every value of some numbers
+    Sweep(Sweep),
+    /// Put the shards of a sweep together
+    Merge(Merge),
+}
+
+/// How the rows of a sweep are written.
+#[derive(Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum RowFormat {
+    /// For people.
+    Table,
+    /// CSV, all columns.
+    Csv,
+    /// JSON Lines: a header, then a row a line. What shards are merged from.
+    Jsonl,
+    /// Apache Parquet.
+    Parquet,
+}
+
+/// How samples are spread.
+#[derive(Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum SpreadName {
+    /// A Latin hypercube.
+    Latin,
+    /// A Sobol sequence.
+    Sobol,
+}
+
+/// Where rows go, and what is drawn of them.
+#[derive(Arguments)]
+pub struct Rows {
+    /// Format of the rows
+    #[arg(long, default_value = "table")]
+    pub format: RowFormat,
+    /// Write to this file instead of standard output
+    #[arg(short, long, value_name = "OUT")]
+    pub output: Option<PathBuf>,
+    /// Draw a chart (.svg or .png): lines for one value, a heat map for two, several for more
+    #[arg(long, value_name = "OUT")]
+    pub plot: Option<PathBuf>,
+    /// The column that the chart shows [default: the share of expectations met, else what players took]
+    #[arg(long, value_name = "COLUMN", requires = "plot")]
+    pub of: Option<String>,
+    /// Light or dark background of the chart
+    #[arg(long, default_value = "paper")]
+    pub theme: Theme,
+}
+
+#[derive(Arguments)]
+#[command(
+    after_help = "VALUES: 20,40,80 · 20..120/10 (steps of 10) · 20..160/x2 (doubling) · 20..120:11 (11 values) · \
+                  20..160:4x (4, evenly by factor) · 20..120 (any, with --samples).\n\nExamples:\n  \
+                  tin-crown study sweep duel.toml --vary kind.hero.invincible.after_hit=0.1s..1s/0.1s\n  \
+                  tin-crown study sweep duel.toml --vary kind.burr.motion.patrol.speed=20..120/5 --plot speed.svg\n  \
+                  tin-crown study sweep duel.toml --vary seed=1..1000/1 --format csv -o seeds.csv\n  \
+                  tin-crown study sweep duel.toml --drill slow --vary 'rule.burr pricks.damage=1..4/1' \
+                  --measure 'hits: count = { hit = { whom = \"hero\" } }'\n  \
+                  tin-crown study sweep duel.toml --vary … --format jsonl -o part-3.jsonl --shard 3/8 --resume"
+)]
+pub struct Sweep {
+    /// The encounter file (TOML or JSON); `-` for standard input
+    pub file: PathBuf,
+    /// Vary a value of the file, or `seed` (repeatable)
+    #[arg(long, value_name = "PATH=VALUES", required = true)]
+    pub vary: Vec<String>,
+    /// Only this drill (repeatable)
+    #[arg(long, value_name = "NAME")]
+    pub drill: Vec<String>,
+    /// Also measure this, in the words of `expect` (repeatable)
+    #[arg(long, value_name = "[NAME:] MEASURE")]
+    pub measure: Vec<String>,
+    /// Draw so many samples instead of every combination
+    #[arg(long, value_name = "N")]
+    pub samples: Option<u64>,
+    /// How samples are spread
+    #[arg(long, default_value = "latin", requires = "samples")]
+    pub spread: SpreadName,
+    /// What samples are drawn from
+    #[arg(long, value_name = "NUMBER", default_value_t = 0)]
+    pub seed: u64,
+    #[command(flatten)]
+    pub rows: Rows,
+    /// Play only this share of the cells [default: what a job array's variables say]
+    #[arg(long, value_name = "K/N", requires = "output")]
+    pub shard: Option<Shard>,
+    /// Go on where an interrupted run with the same output stopped
+    #[arg(long, requires = "output")]
+    pub resume: bool,
+    /// Use so many cores [default: all]
+    #[arg(long, value_name = "N", value_parser = clap::value_parser!(u16).range(1..=1024))]
+    pub threads: Option<u16>,
+}
+
+#[derive(Arguments)]
+#[command(
+    after_help = "Every shard has to be there, whole, and of one study.\n\nExamples:\n  \
+                  tin-crown study merge part-*.jsonl --format jsonl -o whole.jsonl\n  \
+                  tin-crown study merge whole.jsonl --format csv -o whole.csv --plot whole.svg"
+)]
+pub struct Merge {
+    /// Shards as JSON Lines, in any order
+    #[arg(required = true)]
+    pub parts: Vec<PathBuf>,
+    #[command(flatten)]
+    pub rows: Rows,
+}

@@ -1,0 +1,273 @@
+//! Rows of a sweep, written in the format that is asked for.
+
+use std::io::{self, Write};
+
+use tin_crown::study::{Column, Datum, Holds, Row, Sheet};
+
+use crate::table;
+
+/// How many rows a table shows.
+const SHOWN: usize = 200;
+
+/// Rows on their way to a format that is written row by row.
+pub enum Rows<W: Write> {
+    Jsonl(W),
+    Csv(Box<csv::Writer<W>>),
+    Table(Box<Table>, W),
+}
+
+impl<W: Write> Rows<W> {
+    pub fn jsonl(mut out: W, sheet: &Sheet) -> io::Result<Rows<W>> {
+        out.write_all(sheet.to_json().as_bytes())?;
+        Ok(Rows::Jsonl(out))
+    }
+
+    pub fn csv(out: W, sheet: &Sheet) -> io::Result<Rows<W>> {
+        let mut out = csv::Writer::from_writer(out);
+        out.write_record(sheet.columns.iter().map(|column| &column.name))?;
+        Ok(Rows::Csv(Box::new(out)))
+    }
+
+    pub fn table(out: W, sheet: &Sheet) -> Rows<W> {
+        Rows::Table(Box::new(Table::new(sheet)), out)
+    }
+
+    pub fn add(&mut self, columns: &[Column], row: &Row) -> io::Result<()> {
+        match self {
+            Rows::Jsonl(out) => out.write_all(row.to_json(columns).as_bytes()),
+            Rows::Csv(out) => {
+                let fields = row
+                    .0
+                    .iter()
+                    .zip(columns)
+                    .map(|(datum, column)| match datum {
+                        Some(datum) => datum.to_string(),
+                        None if column.holds.is_sum() => "0".to_owned(),
+                        None => String::new(),
+                    });
+                Ok(out.write_record(fields)?)
+            }
+            Rows::Table(table, _) => {
+                table.add(row);
+                Ok(())
+            }
+        }
+    }
+
+    /// Sends on what was added so far.
+    pub fn flush(&mut self) -> io::Result<()> {
+        match self {
+            Rows::Jsonl(out) | Rows::Table(_, out) => out.flush(),
+            Rows::Csv(out) => out.flush(),
+        }
+    }
+
+    pub fn finish(mut self) -> io::Result<()> {
+        if let Rows::Table(table, out) = &mut self {
+            table.print(out)?;
+        }
+        self.flush()
+    }
+}
+
+/// The first rows as a table, and what is to be said of all.
+pub struct Table {
+    columns: Vec<Column>,
+    /// The places of the columns that are shown.
+    shown: Vec<usize>,
+    rows: Vec<Row>,
+    count: u64,
+    errors: u64,
+    drills: usize,
+    misses: Misses,
+}
+
+impl Table {
+    fn new(sheet: &Sheet) -> Table {
+        let of_player = |name: &str| {
+            let (_, id) = name.split_once('.').unwrap_or_default();
+            sheet.players.iter().any(|player| player == id)
+        };
+        let shown = |column: &Column| match column.holds {
+            Holds::Cell | Holds::Tick | Holds::Expected | Holds::Error => false,
+            Holds::Drill => sheet.drills.len() > 1,
+            Holds::Dealt | Holds::Taken | Holds::Deaths => of_player(&column.name),
+            _ => true,
+        };
+        let places = sheet.columns.iter().enumerate();
+        Table {
+            columns: sheet.columns.clone(),
+            shown: places
+                .filter(|(_, column)| shown(column))
+                .map(|(nth, _)| nth)
+                .collect(),
+            rows: Vec::new(),
+            count: 0,
+            errors: 0,
+            drills: sheet.drills.len(),
+            misses: Misses::new(sheet),
+        }
+    }
+
+    fn add(&mut self, row: &Row) {
+        self.count += 1;
+        self.errors += u64::from(row.first(&self.columns, Holds::Error).is_some());
+        self.misses.add(&self.columns, row);
+        if self.rows.len() < SHOWN {
+            self.rows.push(row.clone());
+        }
+    }
+
+    fn print(&self, out: &mut impl Write) -> io::Result<()> {
+        let heads: Vec<&str> = self
+            .shown
+            .iter()
+            .map(|nth| head(&self.columns[*nth]))
+            .collect();
+        let numbers = self.shown.iter().enumerate();
+        let numbers: Vec<usize> = numbers
+            .filter(|(_, nth)| {
+                let holds = self.columns[**nth].holds;
+                !holds.is_text() || holds == Holds::Value
+            })
+            .map(|(place, _)| place)
+            .collect();
+        let mut table = table::plain(&heads, &numbers);
+        for row in &self.rows {
+            table.add_row(self.shown.iter().map(|nth| self.cell(row, *nth)));
+        }
+        writeln!(out, "{}", table::lines(&table))?;
+        let more = self.count - self.rows.len() as u64;
+        if more > 0 {
+            writeln!(
+                out,
+                "… and {more} more rows: --format csv or jsonl has them all"
+            )?;
+        }
+        if self.errors > 0 {
+            writeln!(
+                out,
+                "\n{} of {} rows have an error",
+                self.errors, self.count
+            )?;
+        }
+        self.misses.print(out, self.drills > 1)
+    }
+
+    fn cell(&self, row: &Row, nth: usize) -> String {
+        let column = &self.columns[nth];
+        match (&row.0[nth], column.holds) {
+            (Some(met), Holds::Met) => {
+                let expected = row.first(&self.columns, Holds::Expected);
+                format!(
+                    "{met} of {}",
+                    expected.map_or(String::new(), Datum::to_string)
+                )
+            }
+            (Some(Datum::Number(seconds)), Holds::Seconds) => format!("{seconds:.3}"),
+            (Some(datum), _) => datum.to_string(),
+            (None, holds) if holds.is_sum() => "0".to_owned(),
+            (None, Holds::Outcome) => {
+                let error = row.first(&self.columns, Holds::Error);
+                error.map_or(String::new(), |error| format!("error: {error}"))
+            }
+            (None, _) => "-".to_owned(),
+        }
+    }
+}
+
+/// What a column is called in a table.
+fn head(column: &Column) -> &str {
+    match column.holds {
+        Holds::Met => "met",
+        Holds::Seconds => "seconds",
+        _ => &column.name,
+    }
+}
+
+/// At which values of a single axis which expectations are missed.
+struct Misses {
+    /// The path, when there is one axis.
+    path: Option<String>,
+    /// Of each drill and expectation the stretches of values, each first and last, and whether the value that came
+    /// last is in the last of them.
+    stretches: Vec<(String, String, Vec<(String, String)>, bool)>,
+}
+
+impl Misses {
+    fn new(sheet: &Sheet) -> Misses {
+        let path = match sheet.axes.as_slice() {
+            [one] => Some(one.path.clone()),
+            _ => None,
+        };
+        Misses {
+            path,
+            stretches: Vec::new(),
+        }
+    }
+
+    fn add(&mut self, columns: &[Column], row: &Row) {
+        if self.path.is_none() {
+            return;
+        }
+        let text = |holds| {
+            row.first(columns, holds)
+                .map(Datum::to_string)
+                .unwrap_or_default()
+        };
+        let (drill, value, missed) = (text(Holds::Drill), text(Holds::Value), text(Holds::Missed));
+        let missed: Vec<&str> = missed.split_whitespace().collect();
+        for (own, number, stretches, open) in &mut self.stretches {
+            if *own != drill {
+                continue;
+            }
+            match (
+                missed.contains(&number.as_str()),
+                *open,
+                stretches.last_mut(),
+            ) {
+                (true, true, Some((_, last))) => last.clone_from(&value),
+                (true, ..) => stretches.push((value.clone(), value.clone())),
+                (false, ..) => {}
+            }
+            *open = missed.contains(&number.as_str());
+        }
+        for number in missed {
+            let known = self
+                .stretches
+                .iter()
+                .any(|(own, known, ..)| *own == drill && known == number);
+            if !known {
+                let first = vec![(value.clone(), value.clone())];
+                self.stretches
+                    .push((drill.clone(), number.to_owned(), first, true));
+            }
+        }
+    }
+
+    fn print(&self, out: &mut impl Write, several: bool) -> io::Result<()> {
+        let Some(path) = &self.path else {
+            return Ok(());
+        };
+        if !self.stretches.is_empty() {
+            writeln!(out)?;
+        }
+        for (drill, number, stretches, _) in &self.stretches {
+            let told = stretches.iter().map(|(from, to)| match from == to {
+                true => from.clone(),
+                false => format!("{from} to {to}"),
+            });
+            let told: Vec<String> = told.collect();
+            let of = match several {
+                true => format!(" of {drill}"),
+                false => String::new(),
+            };
+            writeln!(
+                out,
+                "expectation {number}{of} is missed at {path} = {}",
+                told.join(", ")
+            )?;
+        }
+        Ok(())
+    }
+}

@@ -1,0 +1,67 @@
+//! An encounter that a study changes and replays, over and over.
+
+use std::collections::BTreeSet;
+use std::sync::Arc;
+
+use crate::encounter::{Encounter, Expectation};
+use crate::finding::{Findings, Severity};
+use crate::plan::Plan;
+
+/// An encounter of which a study changes values: with the drills alone that it needs.
+#[derive(Clone, Debug)]
+pub(super) struct Workbench {
+    pub encounter: Encounter,
+    /// The plan of the encounter as it is, with its recordings.
+    base: Arc<Plan>,
+}
+
+impl Workbench {
+    /// One for some drills.
+    pub fn new(encounter: &Encounter, plan: &Arc<Plan>, drills: &[String]) -> Workbench {
+        let mut encounter = encounter.clone();
+        let mut needed: BTreeSet<String> = drills.iter().cloned().collect();
+        let mut new = drills.to_vec();
+        while let Some(name) = new.pop() {
+            let begins = encounter.drills.get(&name).map(|drill| &drill.begins.0);
+            for begin in begins.into_iter().flatten() {
+                if needed.insert(begin.drill.clone()) {
+                    new.push(begin.drill.clone());
+                }
+            }
+        }
+        // What recordings introduce is known to all.
+        encounter
+            .drills
+            .retain(|name, drill| needed.contains(name) || !drill.track.is_empty());
+        Workbench {
+            encounter,
+            base: Arc::clone(plan),
+        }
+    }
+
+    /// The encounter as it stands, resolved.
+    pub fn plan(&self) -> Result<Arc<Plan>, Findings> {
+        self.encounter.resolve_again(&self.base)
+    }
+
+    /// Expects nothing of a drill but this.
+    pub fn expect_only(&mut self, drill: &str, expectation: Expectation) {
+        self.encounter.expect.clear();
+        if let Some(drill) = self.encounter.drills.get_mut(drill) {
+            drill.expect = vec![expectation];
+        }
+    }
+}
+
+/// What is wrong, in a line: the first error.
+pub(super) fn first_error(findings: &Findings) -> String {
+    let mut all = findings.iter();
+    let error = all.find(|finding| finding.severity == Severity::Error);
+    error.map_or_else(String::new, |finding| {
+        let path = finding.path.to_string();
+        match path.is_empty() {
+            true => finding.message.clone(),
+            false => format!("{path}: {}", finding.message),
+        }
+    })
+}
