@@ -7,11 +7,12 @@ mod heights;
 mod levels;
 mod logged;
 mod rows;
+mod slack;
 
 use std::collections::BTreeMap;
 
 use tin_crown::plan::{ActorIx, Chosen};
-use tin_crown::study::LogMark;
+use tin_crown::study::{LogMark, Slack};
 use tin_crown::{Tick, What};
 
 use crate::canvas::{Anchor, Canvas, Text};
@@ -54,6 +55,7 @@ pub struct Timeline<'f> {
     to: Tick,
     who: Option<&'f Chosen>,
     logged: &'f [LogMark],
+    slack: Option<&'f Slack>,
 }
 
 impl<'f> Timeline<'f> {
@@ -65,6 +67,7 @@ impl<'f> Timeline<'f> {
             to: film.last(),
             who: None,
             logged: &[],
+            slack: None,
         }
     }
 
@@ -87,6 +90,13 @@ impl<'f> Timeline<'f> {
     #[must_use]
     pub fn logged(mut self, marks: &'f [LogMark]) -> Timeline<'f> {
         self.logged = marks;
+        self
+    }
+
+    /// With how far the drill's inputs may be off.
+    #[must_use]
+    pub fn slack(mut self, slack: &'f Slack) -> Timeline<'f> {
+        self.slack = Some(slack);
         self
     }
 
@@ -174,6 +184,8 @@ struct Plot<'t> {
     /// Of whom there is nothing to show, and how many more there was no room for.
     quiet: Vec<&'t str>,
     left_out: usize,
+    /// Where the slack of inputs begins.
+    slack: f64,
     bottom: f64,
 }
 
@@ -191,6 +203,7 @@ impl<'t> Plot<'t> {
             lines: BTreeMap::new(),
             quiet: Vec::new(),
             left_out: 0,
+            slack: 0.0,
             bottom: TOP
                 + 8.0
                 + if cues.is_empty() {
@@ -214,6 +227,8 @@ impl<'t> Plot<'t> {
                 plot.groups.push(group);
             }
         }
+        plot.slack = plot.bottom;
+        plot.bottom += timeline.slack.map_or(0.0, slack::height);
         plot
     }
 
@@ -233,11 +248,18 @@ impl<'t> Plot<'t> {
             unnamed += group.unnamed();
         }
         blows.draw(canvas, look, &self.lines);
+        if let Some(slack) = self.timeline.slack {
+            slack::draw(canvas, look, self.scale, slack, self.slack);
+        }
         let mut y = self.bottom + 48.0;
         blows::legend(canvas, look, y, blows.has_applied());
         y += 30.0;
         if !self.timeline.logged.is_empty() {
             logged::legend(canvas, look, y - 4.0);
+            y += 26.0;
+        }
+        if self.timeline.slack.is_some() {
+            slack::legend(canvas, look, y - 4.0);
             y += 26.0;
         }
         let mut note = |text: String| {

@@ -3,15 +3,18 @@
 use std::path::PathBuf;
 
 use clap::{Args as Arguments, Subcommand, ValueEnum};
+use tin_crown::Duration;
 use tin_crown::study::Shard;
 
-use super::Theme;
+use super::{StudyFormat, Theme};
 
 /// What is studied.
 #[derive(Subcommand)]
 pub enum Study {
     /// Replay drills under every value of some numbers
     Sweep(Sweep),
+    /// How much earlier, later, shorter or longer each input may be
+    Slack(Slack),
     /// Put the shards of a sweep together
     Merge(Merge),
 }
@@ -101,6 +104,48 @@ pub struct Sweep {
     /// Use so many cores [default: all]
     #[arg(long, value_name = "N", value_parser = clap::value_parser!(u16).range(1..=1024))]
     pub threads: Option<u16>,
+}
+
+#[derive(Arguments)]
+#[command(
+    after_help = "Each input is moved by every number of ticks up to --reach, and the drill is played: the window is \
+                  exact. Then all inputs are moved together, each beginning and end by up to so many ticks, drawn \
+                  from --seed.\n\nExamples:\n  tin-crown study slack duel.toml --drill careful\n  \
+                  tin-crown study slack duel.toml --drill careful --reach 2s --timeline slack.svg\n  \
+                  tin-crown study slack duel.toml --wander 1,2,3 --runs 5000"
+)]
+pub struct Slack {
+    /// The encounter file (TOML or JSON); `-` for standard input
+    pub file: PathBuf,
+    /// The drill; optional when there is only one
+    #[arg(long, value_name = "NAME")]
+    pub drill: Option<String>,
+    /// How far each input is moved, either way [default: 1s]
+    #[arg(long, value_name = "TIME")]
+    pub reach: Option<Duration>,
+    /// By how many ticks all inputs wander together (comma-separated)
+    #[arg(
+        long,
+        value_name = "TICKS",
+        value_delimiter = ',',
+        default_value = "1,2,4,8"
+    )]
+    pub wander: Vec<u32>,
+    /// How many runs there are for each of those
+    #[arg(long, value_name = "N", default_value_t = 1000)]
+    pub runs: u32,
+    /// What those are drawn from
+    #[arg(long, value_name = "NUMBER", default_value_t = 0)]
+    pub seed: u64,
+    /// Output format
+    #[arg(long, default_value = "text")]
+    pub format: StudyFormat,
+    /// Draw the drill's timeline with the windows of its inputs (.svg or .png)
+    #[arg(long, value_name = "OUT")]
+    pub timeline: Option<PathBuf>,
+    /// Light or dark background of the timeline
+    #[arg(long, default_value = "paper")]
+    pub theme: Theme,
 }
 
 #[derive(Arguments)]

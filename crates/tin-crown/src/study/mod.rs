@@ -7,6 +7,7 @@ mod coverage;
 mod divergence;
 mod game_log;
 mod parallel;
+mod slack;
 mod sweep;
 mod vary;
 mod why;
@@ -18,6 +19,8 @@ pub use compare::{Change, Comparison, FieldChange, PairSum, compare};
 pub use coverage::{Coverage, Item, PairCover, RuleVerdicts, Sort, coverage};
 pub use divergence::Divergence;
 pub use game_log::{Against, GameSide, LogDifference, LogMark, RulesSide, Unlike, against, resync};
+pub use parallel::Watch;
+pub use slack::{InputSlack, Slack, SlackError, SlackSetup, Wander, Window, slack};
 pub use sweep::{
     AxisHead, Column, Datum, Holds, MergeError, Row, Samples, Setup, Shard, ShardError, Sheet,
     SheetError, Spread, Sweep, SweepError,

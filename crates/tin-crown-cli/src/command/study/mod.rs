@@ -3,6 +3,7 @@
 mod journal;
 mod merge;
 mod rows;
+mod slack;
 mod subject;
 mod sweep;
 
@@ -12,6 +13,7 @@ use crate::failure::{Done, Failure};
 pub fn run(args: &Study) -> Result<Done, Failure> {
     match args {
         Study::Sweep(args) => sweep::run(args),
+        Study::Slack(args) => slack::run(args),
         Study::Merge(args) => merge::run(args),
     }
 }

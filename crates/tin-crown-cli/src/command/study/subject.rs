@@ -2,12 +2,14 @@
 
 use std::path::Path;
 use std::sync::Arc;
+use std::sync::atomic::{AtomicBool, Ordering};
 
 use tin_crown::encounter::ReadAlone;
 use tin_crown::plan::DrillIx;
 use tin_crown::{Encounter, Plan, limits};
 
 use crate::failure::Failure;
+use crate::progress::Bar;
 use crate::source::Source;
 use crate::{findings, source, trial};
 
@@ -56,4 +58,56 @@ impl Subject {
 pub fn value<T>(option: &str, read: ReadAlone<T>) -> Result<T, Failure> {
     findings::say_all(option, &read.text, &read.findings);
     read.value.ok_or(Failure::Found)
+}
+
+/// Set once ctrl-C is pressed: what is being played is finished, and kept.
+pub fn interrupt() -> Arc<AtomicBool> {
+    /// What shells say of a process that ctrl-C ended.
+    const INTERRUPTED: i32 = 130;
+    let stop = Arc::new(AtomicBool::new(false));
+    let flag = Arc::clone(&stop);
+    let handled = ctrlc::set_handler(move || {
+        if flag.swap(true, Ordering::Relaxed) {
+            // Asked twice: at once.
+            std::process::exit(INTERRUPTED);
+        }
+    });
+    // Without a handler, ctrl-C ends the process at once.
+    drop(handled);
+    stop
+}
+
+/// Long work that shows how far it is, and that ctrl-C stops.
+pub struct Watched {
+    what: &'static str,
+    bar: Option<Bar>,
+    stop: Arc<AtomicBool>,
+}
+
+impl Watched {
+    pub fn new(what: &'static str) -> Watched {
+        Watched {
+            what,
+            bar: None,
+            stop: interrupt(),
+        }
+    }
+
+    /// So many steps of so many are done; says whether to go on.
+    pub fn goes_on(&mut self, done: u64, all: u64) -> bool {
+        self.bar
+            .get_or_insert_with(|| Bar::new(all, self.what))
+            .at(done);
+        !self.is_stopped()
+    }
+
+    pub fn is_stopped(&self) -> bool {
+        self.stop.load(Ordering::Relaxed)
+    }
+
+    pub fn finish(&self) {
+        if let Some(bar) = &self.bar {
+            bar.finish();
+        }
+    }
 }

@@ -3,7 +3,6 @@
 use std::env;
 use std::io::Write;
 use std::path::Path;
-use std::sync::Arc;
 use std::sync::atomic::AtomicBool;
 
 use tin_crown::encounter::Measure;
@@ -60,7 +59,7 @@ pub fn run(args: &args::Sweep) -> Result<Done, Failure> {
         // The only pool of the process, which nobody has built before.
         let _ = pool.build_global();
     }
-    let stop = interrupt();
+    let stop = subject::interrupt();
     match output {
         Some(output) => into_file(args, &sweep, &sheet, output, &stop),
         None => onto_screen(args, &sweep, &sheet, &stop),
@@ -161,25 +160,6 @@ fn told(variable: &dyn Fn(&str) -> Option<String>) -> Result<Option<Shard>, Fail
     }
     Ok(None)
 }
-
-/// Set once ctrl-C is pressed: what is being played is finished, and kept.
-fn interrupt() -> Arc<AtomicBool> {
-    let stop = Arc::new(AtomicBool::new(false));
-    let flag = Arc::clone(&stop);
-    let handled = ctrlc::set_handler(move || {
-        use std::sync::atomic::Ordering;
-        if flag.swap(true, Ordering::Relaxed) {
-            // Asked twice: at once.
-            std::process::exit(INTERRUPTED);
-        }
-    });
-    // Without a handler, ctrl-C ends the process, and the journal stays all the same.
-    drop(handled);
-    stop
-}
-
-/// What shells say of a process that ctrl-C ended.
-const INTERRUPTED: i32 = 130;
 
 fn into_file(
     args: &args::Sweep,

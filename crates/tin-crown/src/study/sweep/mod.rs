@@ -13,9 +13,8 @@ pub use sheet::{AxisHead, MergeError, Shard, ShardError, Sheet, SheetError};
 use std::ops::Range;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
-use std::time::{Duration, Instant};
 
-use super::parallel;
+use super::parallel::{self, Pace};
 use super::vary::{Axis, VaryError};
 use super::workbench::{Workbench, first_error};
 use crate::encounter::{Encounter, Measure};
@@ -264,20 +263,9 @@ impl Sweep {
         stop: &AtomicBool,
         mut take: impl FnMut(u64, Vec<Row>) -> Result<(), E>,
     ) -> Result<u64, E> {
-        /// Long enough for all cores to be busy, short enough to be stopped.
-        const SPELL: Duration = Duration::from_millis(200);
-        const MOST: u64 = 4096;
-        let (mut next, mut few) = (cells.start, 8);
+        let (mut next, mut pace) = (cells.start, Pace::new());
         while next < cells.end && !stop.load(Ordering::Relaxed) {
-            let end = cells.end.min(next + few);
-            let begun = Instant::now();
-            let rows = self.rows(next..end);
-            let took = begun.elapsed();
-            if took < SPELL / 2 {
-                few = (few * 2).min(MOST);
-            } else if took > SPELL * 2 {
-                few = (few / 2).max(1);
-            }
+            let (end, rows) = pace.few(next..cells.end, |few| self.rows(few));
             next = end;
             take(next, rows)?;
         }
