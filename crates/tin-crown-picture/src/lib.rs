@@ -30,6 +30,7 @@ mod matrix;
 mod muzzle;
 mod nose;
 mod outline;
+mod passage;
 #[cfg(feature = "png")]
 mod png;
 mod report;
@@ -47,6 +48,7 @@ pub use film::Film;
 pub use frame::{Frame, FrameError, NotThere, Zoom};
 pub use look::Look;
 pub use matrix::Matrix;
+pub use passage::PassageStrip;
 #[cfg(feature = "png")]
 pub use png::{PngError, png};
 pub use report::{Expected, Note, Report, Take};

@@ -15,6 +15,10 @@ pub enum Study {
     Sweep(Sweep),
     /// How much earlier, later, shorter or longer each input may be
     Slack(Slack),
+    /// When in the hazards' cycle a drill gets through unhurt
+    Passage(Passage),
+    /// Look for inputs that break an expectation, or reach a goal
+    Search(Search),
     /// Put the shards of a sweep together
     Merge(Merge),
 }
@@ -146,6 +150,74 @@ pub struct Slack {
     /// Light or dark background of the timeline
     #[arg(long, default_value = "paper")]
     pub theme: Theme,
+}
+
+#[derive(Arguments)]
+#[command(
+    after_help = "The players wait where they are placed, and then do what the drill says: its start is shifted tick \
+                  by tick over the common cycle of everyone else.\n\nExamples:\n  \
+                  tin-crown study passage attic.toml --drill dash\n  \
+                  tin-crown study passage attic.toml --drill dash --cap 20s --strip dash.svg"
+)]
+pub struct Passage {
+    /// The encounter file (TOML or JSON); `-` for standard input
+    pub file: PathBuf,
+    /// The drill; optional when there is only one
+    #[arg(long, value_name = "NAME")]
+    pub drill: Option<String>,
+    /// The longest cycle; without one, how far the start is shifted [default: 60s]
+    #[arg(long, value_name = "TIME")]
+    pub cap: Option<Duration>,
+    /// Output format
+    #[arg(long, default_value = "text")]
+    pub format: StudyFormat,
+    /// Draw the starts as a strip (.svg or .png)
+    #[arg(long, value_name = "OUT")]
+    pub strip: Option<PathBuf>,
+    /// Light or dark background of the strip
+    #[arg(long, default_value = "paper")]
+    pub theme: Theme,
+}
+
+#[derive(Arguments)]
+#[command(
+    group = clap::ArgGroup::new("aim").required(true).multiple(false).args(["breaks", "goal"]),
+    after_help = "Exits with 1 when a way to break the expectation is found.\n\nExamples:\n  \
+                  tin-crown study search duel.toml --drill careful --break 2\n  \
+                  tin-crown study search duel.toml --drill careful --goal 'outcome = \"won\"' \
+                  --goal 'never = { hit = { whom = \"hero\" } }'\n  \
+                  tin-crown study search duel.toml --break 1 --buttons left,right,jump --budget 100000 -o found.toml"
+)]
+pub struct Search {
+    /// The encounter file (TOML or JSON); `-` for standard input
+    pub file: PathBuf,
+    /// The drill; optional when there is only one
+    #[arg(long, value_name = "NAME")]
+    pub drill: Option<String>,
+    /// Miss this expectation of the drill, counted from 1 as replay lists them
+    #[arg(long = "break", value_name = "N")]
+    pub breaks: Option<usize>,
+    /// Meet this, in the words of `expect` (repeatable: all of them)
+    #[arg(long, value_name = "EXPECTATION")]
+    pub goal: Vec<String>,
+    /// Press only these buttons (comma-separated) [default: all that players answer to]
+    #[arg(long, value_name = "BUTTONS", value_delimiter = ',')]
+    pub buttons: Vec<String>,
+    /// Change the drill's seed, too
+    #[arg(long)]
+    pub reseed: bool,
+    /// How many runs are played at the most
+    #[arg(long, value_name = "N", default_value_t = 20_000)]
+    pub budget: u64,
+    /// What changes are drawn from
+    #[arg(long, value_name = "NUMBER", default_value_t = 0)]
+    pub seed: u64,
+    /// Output format
+    #[arg(long, default_value = "text")]
+    pub format: StudyFormat,
+    /// Write the encounter with the drill that was found to this file
+    #[arg(short, long, value_name = "OUT")]
+    pub output: Option<PathBuf>,
 }
 
 #[derive(Arguments)]

@@ -10,7 +10,7 @@ use crate::geometry::Facing;
 use crate::limits;
 use crate::syntax::set::{self, Missed};
 use crate::syntax::{At, Shape, Syntax, Table, Words, written_as};
-use crate::text::Value;
+use crate::text::{Entry, Value, write_toml};
 use crate::time::Duration;
 
 const LONGEST: Duration = Duration::ticked(limits::DRILL_TICKS);
@@ -59,6 +59,20 @@ pub struct Drill {
     /// What it has to come to.
     #[key(absent = "none", set = "expect")]
     pub expect: Vec<Expectation>,
+}
+
+impl Drill {
+    /// The drill as the table of a TOML file.
+    ///
+    /// ```
+    /// let drill = tin_crown::Drill::new("2s".parse()?).press("1s".parse()?, "porter", "jump");
+    /// assert!(drill.to_toml("hop").starts_with("[drill.hop]\nlength = \"2s\"\n"));
+    /// # Ok::<(), tin_crown::time::DurationError>(())
+    /// ```
+    pub fn to_toml(&self, name: &str) -> String {
+        let drills = Value::table(vec![Entry::new(name, self.write())]);
+        write_toml(&[Entry::new("drill", drills)])
+    }
 }
 
 /// What comes after a drill is won or lost.

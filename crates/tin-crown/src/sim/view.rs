@@ -136,6 +136,15 @@ impl Sim {
         self.named().id(actor)
     }
 
+    /// The placed actor that made an actor: itself, or the root of its makers.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
+    pub fn root(&self, actor: ActorIx) -> ActorIx {
+        self.named().root(actor)
+    }
+
     /// The resolved kind of an actor, placed or launched.
     ///
     /// # Panics

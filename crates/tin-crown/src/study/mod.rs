@@ -7,6 +7,8 @@ mod coverage;
 mod divergence;
 mod game_log;
 mod parallel;
+mod passage;
+mod search;
 mod slack;
 mod sweep;
 mod vary;
@@ -20,6 +22,8 @@ pub use coverage::{Coverage, Item, PairCover, RuleVerdicts, Sort, coverage};
 pub use divergence::Divergence;
 pub use game_log::{Against, GameSide, LogDifference, LogMark, RulesSide, Unlike, against, resync};
 pub use parallel::Watch;
+pub use passage::{Attempt, Cycle, Passage, PassageError, PassageSetup, passage};
+pub use search::{Aim, Found, Search, SearchError, SearchSetup, search};
 pub use slack::{InputSlack, Slack, SlackError, SlackSetup, Wander, Window, slack};
 pub use sweep::{
     AxisHead, Column, Datum, Holds, MergeError, Row, Samples, Setup, Shard, ShardError, Sheet,

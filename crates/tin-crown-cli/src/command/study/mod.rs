@@ -2,7 +2,9 @@
 
 mod journal;
 mod merge;
+mod passage;
 mod rows;
+mod search;
 mod slack;
 mod subject;
 mod sweep;
@@ -14,6 +16,8 @@ pub fn run(args: &Study) -> Result<Done, Failure> {
     match args {
         Study::Sweep(args) => sweep::run(args),
         Study::Slack(args) => slack::run(args),
+        Study::Passage(args) => passage::run(args),
+        Study::Search(args) => search::run(args),
         Study::Merge(args) => merge::run(args),
     }
 }

@@ -1,0 +1,159 @@
+//! `tin-crown study search`.
+
+use std::io::Write;
+
+use anstyle::Style;
+use serde_json::json;
+use tin_crown::study::{Aim, Found, SearchSetup, search};
+use tin_crown::{Drill, Expectation};
+
+use super::subject::{self, Subject, Watched};
+use crate::args::{self, StudyFormat};
+use crate::failure::{Done, Failure};
+use crate::terminal::{say, shown};
+use crate::{drills, output, terminal};
+
+const BOLD: Style = Style::new().bold();
+
+pub fn run(args: &args::Search) -> Result<Done, Failure> {
+    if let Some(output) = &args.output {
+        output::spares(output, &[&args.file])?;
+    }
+    let mut subject = Subject::read(&args.file)?;
+    let index = drills::one(&subject.plan, args.drill.as_deref(), &subject.source.name)?;
+    subject.record(&[index])?;
+    let plan = &subject.plan;
+    let name = plan.drills()[index.index()].name().to_owned();
+    let aim = match args.breaks {
+        Some(number) => Aim::Break(number),
+        None => {
+            let goals: Result<Vec<Expectation>, Failure> = args
+                .goal
+                .iter()
+                .map(|text| {
+                    let mut read = Expectation::read(text);
+                    read.resolve(plan);
+                    subject::value("--goal", read)
+                })
+                .collect();
+            Aim::Reach(goals?)
+        }
+    };
+    let setup = SearchSetup {
+        budget: args.budget,
+        seed: args.seed,
+        buttons: args.buttons.clone(),
+        reseeds: args.reseed,
+        ..SearchSetup::new(&name, aim)
+    };
+    let mut watched = Watched::new("runs");
+    let found = search(&subject.encounter, plan, &setup, &mut |done, all| {
+        watched.goes_on(done, all)
+    });
+    watched.finish();
+    if watched.is_stopped() {
+        say("interrupted: nothing found up to then");
+        return Ok(Done::Interrupted);
+    }
+    let search = found.map_err(|error| {
+        let known: Vec<String> = expectations(&subject, index);
+        let failure = Failure::new(error.to_string());
+        match (&setup.aim, known.is_empty()) {
+            (Aim::Break(_), false) => {
+                failure.help(format!("it expects:\n    {}", known.join("\n    ")))
+            }
+            _ => failure,
+        }
+    })?;
+    let mut out = terminal::out();
+    let drill_name = free(&subject, &format!("{name}-found"));
+    match (&search.found, args.format) {
+        (found, StudyFormat::Json) => {
+            let json = json!({
+                "drill": name,
+                "runs": search.runs,
+                "novelties": search.novelties,
+                "found": found.as_ref().map(|found| json!({
+                    "run": found.run,
+                    "presses": found.presses,
+                    "shrinking": found.shrinking,
+                    "name": drill_name,
+                    "toml": found.drill.to_toml(&drill_name),
+                })),
+            });
+            writeln!(out, "{}", terminal::json(&json))?;
+        }
+        (None, StudyFormat::Text) => {
+            writeln!(
+                out,
+                "nothing found in {} runs ({} different things happened in them): that is no proof that there is \
+                 nothing",
+                search.runs, search.novelties
+            )?;
+        }
+        (Some(found), StudyFormat::Text) => print(&mut out, found, &drill_name)?,
+    }
+    if let (Some(found), Some(path)) = (&search.found, &args.output) {
+        write(&subject, found, &drill_name, path)?;
+        say(format_args!(
+            "replay it: tin-crown replay {} --drill {drill_name}",
+            shown(path)
+        ));
+    }
+    out.flush()?;
+    // A way that breaks what is expected is a failed check.
+    Ok(match (&search.found, &setup.aim) {
+        (Some(_), Aim::Break(_)) => Done::Failed,
+        _ => Done::Well,
+    })
+}
+
+/// What a drill expects, by its numbers.
+fn expectations(subject: &Subject, index: tin_crown::plan::DrillIx) -> Vec<String> {
+    let own = subject.plan.expectations().of(index).enumerate();
+    own.map(|(nth, own)| format!("{} {}", nth + 1, own.said(&subject.plan)))
+        .collect()
+}
+
+fn print(out: &mut impl Write, found: &Found, name: &str) -> Result<(), Failure> {
+    let count = found.drill.input.len();
+    let inputs = if count == 1 { "input" } else { "inputs" };
+    writeln!(
+        out,
+        "{BOLD}found in run {}{BOLD:#}, with {} presses; shrunk to {count} {inputs} in {} more runs\n",
+        found.run, found.presses, found.shrinking
+    )?;
+    write!(out, "{}", found.drill.to_toml(name))?;
+    Ok(())
+}
+
+/// A name that no drill has yet.
+fn free(subject: &Subject, name: &str) -> String {
+    let taken = |name: &str| subject.encounter.drills.contains_key(name);
+    let more = (2..).map(|nth| format!("{name}-{nth}"));
+    let mut all = std::iter::once(name.to_owned()).chain(more);
+    all.find(|name| !taken(name)).unwrap_or_default()
+}
+
+/// Writes the encounter with the drill that was found.
+fn write(
+    subject: &Subject,
+    found: &Found,
+    name: &str,
+    path: &std::path::Path,
+) -> Result<(), Failure> {
+    let text = match tin_crown::Format::guess(&subject.source.text) {
+        tin_crown::Format::Toml => {
+            let text = subject.source.text.trim_end();
+            format!("{text}\n\n{}", found.drill.to_toml(name))
+        }
+        tin_crown::Format::Json => {
+            let encounter = subject
+                .encounter
+                .clone()
+                .drill(name, Drill::clone(&found.drill));
+            encounter.to_json()
+        }
+    };
+    output::write(path, text.as_bytes())
+}
