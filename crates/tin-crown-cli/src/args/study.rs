@@ -15,6 +15,8 @@ pub enum Study {
     Sweep(Sweep),
     /// How much earlier, later, shorter or longer each input may be
     Slack(Slack),
+    /// Hits to kill, least time to kill, ammo needed: from the rules alone
+    Tally(Tally),
     /// When in the hazards' cycle a drill gets through unhurt
     Passage(Passage),
     /// Look for inputs that break an expectation, or reach a goal
@@ -150,6 +152,29 @@ pub struct Slack {
     /// Light or dark background of the timeline
     #[arg(long, default_value = "paper")]
     pub theme: Theme,
+}
+
+#[derive(Arguments)]
+#[command(
+    after_help = "Who and whom are kinds, in reach of each other all the time; gates are taken as passed. Each sum is \
+                  held to a replay made for the purpose.\n\nExamples:\n  tin-crown study tally duel.toml\n  \
+                  tin-crown study tally duel.toml --whom hero --short"
+)]
+pub struct Tally {
+    /// The encounter file (TOML or JSON); `-` for standard input
+    pub file: PathBuf,
+    /// Only what this kind does, or launches
+    #[arg(long, value_name = "KIND")]
+    pub who: Option<String>,
+    /// Only what is done to this kind
+    #[arg(long, value_name = "KIND")]
+    pub whom: Option<String>,
+    /// Only the table, not how each sum was reached
+    #[arg(long)]
+    pub short: bool,
+    /// Output format
+    #[arg(long, default_value = "text")]
+    pub format: StudyFormat,
 }
 
 #[derive(Arguments)]

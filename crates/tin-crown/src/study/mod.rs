@@ -11,6 +11,7 @@ mod passage;
 mod search;
 mod slack;
 mod sweep;
+mod tally;
 mod vary;
 mod why;
 mod workbench;
@@ -29,5 +30,6 @@ pub use sweep::{
     AxisHead, Column, Datum, Holds, MergeError, Row, Samples, Setup, Shard, ShardError, Sheet,
     SheetError, Spread, Sweep, SweepError,
 };
+pub use tally::{AmmoSum, GuardSum, Means, Replayed, Sum, Tally, tally};
 pub use vary::{Axis, Value, Values, VaryError, paths};
 pub use why::{Apart, Asked, Came, Near, Question, Remedy, Step, ToldHits, Why, explain, why};

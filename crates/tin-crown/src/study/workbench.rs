@@ -3,7 +3,7 @@
 use std::collections::BTreeSet;
 use std::sync::Arc;
 
-use crate::encounter::{Encounter, Expectation};
+use crate::encounter::Encounter;
 use crate::finding::{Findings, Severity};
 use crate::plan::Plan;
 
@@ -42,14 +42,6 @@ impl Workbench {
     /// The encounter as it stands, resolved.
     pub fn plan(&self) -> Result<Arc<Plan>, Findings> {
         self.encounter.resolve_again(&self.base)
-    }
-
-    /// Expects nothing of a drill but this.
-    pub fn expect_only(&mut self, drill: &str, expectation: Expectation) {
-        self.encounter.expect.clear();
-        if let Some(drill) = self.encounter.drills.get_mut(drill) {
-            drill.expect = vec![expectation];
-        }
     }
 }
 

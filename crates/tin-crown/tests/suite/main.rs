@@ -51,6 +51,7 @@ mod snapshots;
 mod stage;
 mod stomp;
 mod studies;
+mod tallies;
 mod tracks;
 mod turning;
 mod written;
