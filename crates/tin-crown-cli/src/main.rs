@@ -21,12 +21,18 @@ mod trial;
 
 use std::process::ExitCode;
 
-use clap::Parser;
+use clap::{CommandFactory, Parser};
+use clap_complete::CompleteEnv;
 
 use args::{Args, Colour, Command};
+use command::completions;
 use failure::Done;
 
 fn main() -> ExitCode {
+    // A shell that asks for completions is answered, and that is all.
+    CompleteEnv::with_factory(Args::command)
+        .var(completions::ASKED)
+        .complete();
     let args = match Args::try_parse() {
         Ok(args) => args,
         Err(error) => return usage(&error),

@@ -2,9 +2,12 @@
 
 use std::io::{self, Write};
 
+use anstyle::Style;
 use tin_crown::study::{Column, Datum, Holds, Row, Sheet};
 
 use crate::table;
+
+const BOLD: Style = Style::new().bold();
 
 /// How many rows a table shows.
 const SHOWN: usize = 200;
@@ -78,7 +81,7 @@ pub struct Table {
     rows: Vec<Row>,
     count: u64,
     errors: u64,
-    drills: usize,
+    drills: Vec<String>,
     misses: Misses,
 }
 
@@ -89,8 +92,7 @@ impl Table {
             sheet.players.iter().any(|player| player == id)
         };
         let shown = |column: &Column| match column.holds {
-            Holds::Cell | Holds::Tick | Holds::Expected | Holds::Error => false,
-            Holds::Drill => sheet.drills.len() > 1,
+            Holds::Cell | Holds::Drill | Holds::Tick | Holds::Expected | Holds::Error => false,
             Holds::Dealt | Holds::Taken | Holds::Deaths => of_player(&column.name),
             _ => true,
         };
@@ -104,7 +106,7 @@ impl Table {
             rows: Vec::new(),
             count: 0,
             errors: 0,
-            drills: sheet.drills.len(),
+            drills: sheet.drills.clone(),
             misses: Misses::new(sheet),
         }
     }
@@ -119,24 +121,20 @@ impl Table {
     }
 
     fn print(&self, out: &mut impl Write) -> io::Result<()> {
-        let heads: Vec<&str> = self
-            .shown
-            .iter()
-            .map(|nth| head(&self.columns[*nth]))
-            .collect();
-        let numbers = self.shown.iter().enumerate();
-        let numbers: Vec<usize> = numbers
-            .filter(|(_, nth)| {
-                let holds = self.columns[**nth].holds;
-                !holds.is_text() || holds == Holds::Value
-            })
-            .map(|(place, _)| place)
-            .collect();
-        let mut table = table::plain(&heads, &numbers);
-        for row in &self.rows {
-            table.add_row(self.shown.iter().map(|nth| self.cell(row, *nth)));
+        let drill = |row: &Row| {
+            let drill = row.first(&self.columns, Holds::Drill);
+            drill.map_or(String::new(), Datum::to_string)
+        };
+        for (nth, name) in self.drills.iter().enumerate() {
+            if nth > 0 {
+                writeln!(out)?;
+            }
+            if self.drills.len() > 1 {
+                writeln!(out, "{BOLD}drill {name}{BOLD:#}")?;
+            }
+            let rows = self.rows.iter().filter(|row| drill(row) == *name);
+            writeln!(out, "{}", self.of_drill(rows))?;
         }
-        writeln!(out, "{}", table::lines(&table))?;
         let more = self.count - self.rows.len() as u64;
         if more > 0 {
             writeln!(
@@ -151,7 +149,25 @@ impl Table {
                 self.errors, self.count
             )?;
         }
-        self.misses.print(out, self.drills > 1)
+        self.misses.print(out, self.drills.len() > 1)
+    }
+
+    fn of_drill<'r>(&self, rows: impl Iterator<Item = &'r Row>) -> String {
+        let heads = self.shown.iter().map(|nth| head(&self.columns[*nth]));
+        let heads: Vec<&str> = heads.collect();
+        let numbers = self.shown.iter().enumerate();
+        let numbers: Vec<usize> = numbers
+            .filter(|(_, nth)| {
+                let holds = self.columns[**nth].holds;
+                !holds.is_text() || holds == Holds::Value
+            })
+            .map(|(place, _)| place)
+            .collect();
+        let mut table = table::plain(&heads, &numbers);
+        for row in rows {
+            table.add_row(self.shown.iter().map(|nth| self.cell(row, *nth)));
+        }
+        table::lines(&table)
     }
 
     fn cell(&self, row: &Row, nth: usize) -> String {
@@ -189,6 +205,7 @@ fn head(column: &Column) -> &str {
 struct Misses {
     /// The path, when there is one axis.
     path: Option<String>,
+    drills: Vec<String>,
     /// Of each drill and expectation the stretches of values, each first and last, and whether the value that came
     /// last is in the last of them.
     stretches: Vec<(String, String, Vec<(String, String)>, bool)>,
@@ -202,6 +219,7 @@ impl Misses {
         };
         Misses {
             path,
+            drills: sheet.drills.clone(),
             stretches: Vec::new(),
         }
     }
@@ -252,7 +270,15 @@ impl Misses {
         if !self.stretches.is_empty() {
             writeln!(out)?;
         }
-        for (drill, number, stretches, _) in &self.stretches {
+        let mut sorted: Vec<_> = self.stretches.iter().collect();
+        sorted.sort_by_key(|(drill, number, ..)| {
+            (
+                self.drills.iter().position(|own| own == drill),
+                number.len(),
+                number,
+            )
+        });
+        for (drill, number, stretches, _) in sorted {
             let told = stretches.iter().map(|(from, to)| match from == to {
                 true => from.clone(),
                 false => format!("{from} to {to}"),

@@ -525,7 +525,11 @@ pub struct Schema {
 
 #[derive(Arguments)]
 #[command(
-    after_help = "Example:\n  tin-crown completions bash > ~/.local/share/bash-completion/completions/tin-crown"
+    after_help = "Paths of values complete, too: --vary kind.<TAB>. The script asks the command, so let the shell \
+                  read it anew whenever it starts.\n\nExamples:\n  \
+                  echo 'source <(tin-crown completions bash)' >> ~/.bashrc\n  \
+                  echo 'source <(tin-crown completions zsh)' >> ~/.zshrc\n  \
+                  tin-crown completions fish > ~/.config/fish/completions/tin-crown.fish"
 )]
 pub struct Completions {
     /// The shell

@@ -3,10 +3,12 @@
 use std::path::PathBuf;
 
 use clap::{Args as Arguments, Subcommand, ValueEnum};
+use clap_complete::ArgValueCompleter;
 use tin_crown::Duration;
 use tin_crown::study::Shard;
 
 use super::{StudyFormat, Theme};
+use crate::command::completions;
 
 /// What is studied.
 #[derive(Subcommand)]
@@ -82,7 +84,7 @@ pub struct Sweep {
     /// The encounter file (TOML or JSON); `-` for standard input
     pub file: PathBuf,
     /// Vary a value of the file, or `seed` (repeatable)
-    #[arg(long, value_name = "PATH=VALUES", required = true)]
+    #[arg(long, value_name = "PATH=VALUES", required = true, add = ArgValueCompleter::new(completions::paths))]
     pub vary: Vec<String>,
     /// Only this drill (repeatable)
     #[arg(long, value_name = "NAME")]

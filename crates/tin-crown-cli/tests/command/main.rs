@@ -11,6 +11,7 @@ mod pipe;
 mod recordings;
 mod robust;
 mod streams;
+mod studies;
 mod tool;
 mod tour;
 mod verify;

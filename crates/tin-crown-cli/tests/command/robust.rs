@@ -523,29 +523,52 @@ fn a_watch_outlives_a_file_that_never_ends() {
 
 #[cfg(unix)]
 #[test]
-fn bash_completes_what_comes_after_a_subcommand() {
+fn bash_completes_commands_options_and_paths_of_the_encounter() {
     let folder = folder();
     let script = tool(folder.path(), &["completions", "bash"]).out;
     fs::write(folder.path().join("tin-crown.bash"), script).expect("a file");
+    fs::write(folder.path().join("duel.toml"), tin_crown::demo::STARTER).expect("a file");
+    let tool = assert_cmd::cargo::cargo_bin("tin-crown");
     let complete = |words: &[&str]| {
         let (last, nth) = (words[words.len() - 1], words.len() - 1);
         let line = format!(
-            "source tin-crown.bash; COMP_WORDS=({}); COMP_CWORD={nth}; _tin__crown tin-crown '{last}' '{}'; \
-             echo \"${{COMPREPLY[@]}}\"",
+            "source tin-crown.bash; COMP_WORDS=({}); COMP_CWORD={nth}; COMP_TYPE=9; \
+             _clap_complete_tin_crown tin-crown '{last}' '{}'; echo \"${{COMPREPLY[@]}}\"",
             words.join(" "),
             words[nth - 1]
         );
+        let path = tool.parent().expect("a folder").display().to_string();
         let run = Command::new("bash")
             .args(["-c", &line])
             .current_dir(folder.path())
+            .env(
+                "PATH",
+                format!("{path}:{}", std::env::var("PATH").unwrap_or_default()),
+            )
             .output();
         String::from_utf8(run.expect("bash runs").stdout).expect("text")
     };
-    assert_eq!(complete(&["tin-crown", "rep"]), "replay report\n");
-    assert_eq!(complete(&["tin-crown", "replay", "--fo"]), "--format\n");
-    assert_eq!(complete(&["tin-crown", "draw", "--by"]), "--by-kind\n");
-    assert_eq!(
-        complete(&["tin-crown", "replay", "x", "--format", "ju"]),
-        "junit\n"
-    );
+    for (words, answer) in [
+        (&["tin-crown", "rep"][..], "replay report\n"),
+        (&["tin-crown", "replay", "--fo"], "--format\n"),
+        (&["tin-crown", "draw", "--by"], "--by-kind\n"),
+        (&["tin-crown", "replay", "x", "--format", "ju"], "junit\n"),
+        (
+            &[
+                "tin-crown",
+                "study",
+                "sweep",
+                "duel.toml",
+                "--vary",
+                "kind.burr.mo",
+            ],
+            "kind.burr.motion.patrol.between[1]= kind.burr.motion.patrol.between[2]= kind.burr.motion.patrol.speed=\n",
+        ),
+        (
+            &["tin-crown", "study", "sweep", "none.toml", "--vary", "kind"],
+            "\n",
+        ),
+    ] {
+        assert_eq!(complete(words), answer, "{words:?}");
+    }
 }

@@ -213,8 +213,9 @@ fn completions_for_every_shell() {
         let run = tool(folder.path(), &["completions", shell]);
         assert_eq!(run.code, 0);
         assert!(
-            run.out.contains("tin-crown") && run.out.contains("replay"),
-            "{shell}"
+            run.out.contains("tin-crown") && run.out.contains("TIN_CROWN_COMPLETE"),
+            "{shell}: {}",
+            run.out
         );
     }
 }

@@ -105,6 +105,7 @@ impl ReadAlone<Measure> {
             Ok(resolved) => Some(resolved),
             Err(findings) => {
                 self.follow(findings);
+                self.value = None;
                 None
             }
         }

@@ -118,18 +118,23 @@ impl Passage {
 
     /// The last stretch with the beginning of the cycle that follows it.
     fn joined(&self, mut stretches: Vec<[u32; 2]>) -> Vec<[u32; 2]> {
-        let (Some(period), true) = (self.cycle.period, self.whole) else {
+        if !self.whole || stretches.len() < 2 {
             return stretches;
-        };
+        }
         let (settled, end) = (self.cycle.settles.0, self.starts.len() as u32 - 1);
-        let first = stretches.iter().copied().find(|[_, to]| *to >= settled);
-        if let (Some(last), Some([from, to])) = (stretches.last_mut(), first)
+        let follows = stretches
+            .iter()
+            .position(|[from, to]| *from <= settled && *to >= settled);
+        if let (Some(nth), Some(last)) = (follows, stretches.last_mut())
             && last[1] == end
-            && from <= settled
-            && last[0] > to
         {
-            last[1] = end + (to - settled) + 1;
-            debug_assert!(last[1] - last[0] <= period.0);
+            let [from, to] = stretches[nth];
+            let last = stretches.len() - 1;
+            stretches[last][1] = end + (to - settled) + 1;
+            // Begun before the cycle it is one of its own, too.
+            if from == settled && nth < last {
+                stretches.remove(nth);
+            }
         }
         stretches
     }

@@ -26,6 +26,7 @@ pub(super) fn shrink(
         let before = own.script.clone();
         own.try_as(|script| script.seed = first.seed);
         own.fewer();
+        own.joined();
         own.shorter(rate);
         own.plainer(rate);
         if own.script == before || own.runs >= MOST {
@@ -70,6 +71,28 @@ impl Shrinking<'_, '_> {
                 end = from;
             }
             part = if part == 1 { 0 } else { part.div_ceil(2) };
+        }
+    }
+
+    /// Lets two holds of one button be one, over both.
+    fn joined(&mut self) {
+        let mut nth = 0;
+        while nth < self.script.presses.len() {
+            let own = self.script.presses[nth];
+            let later = self.script.presses.iter().skip(nth + 1);
+            let next = later
+                .zip(nth + 1..)
+                .find(|(other, _)| other.word == own.word);
+            let next = next.map(|(other, place)| (*other, place));
+            let joins = next.is_some_and(|(other, place)| {
+                let end = (own.from + own.length).max(other.from + other.length);
+                let length = end - own.from;
+                self.try_as(|script| {
+                    script.presses.remove(place);
+                    script.presses[nth].length = length;
+                })
+            });
+            nth += usize::from(!joins);
         }
     }
 

@@ -77,6 +77,9 @@ impl Lab {
         (whom, hurtbox): (&Spec, usize),
         guarding: bool,
     ) -> Result<Lab, Reason> {
+        if source.starts() == Some(Start::Told) {
+            return Err("only a recording sets it off");
+        }
         let mut own = encounter.clone();
         own.expect.clear();
         apart(&mut own);
@@ -362,7 +365,7 @@ fn act(source: &Source<'_>, plan: &Plan, who: ActorIx) -> Result<Act, Reason> {
                     let (on, off) = both.ok_or("no state sets its launcher off")?;
                     Ok(Act::Enter([on, off], volley + own.cooldown.0.max(2)))
                 }
-                Start::Told => Err("only a recording sets its launcher off"),
+                Start::Told => Err("only a recording sets it off"),
             }
         }
     }

@@ -2,7 +2,7 @@
 
 use std::fmt;
 
-/// A number of at most nine digits before the point and six after it.
+/// A number of at most twelve digits before the point and six after it.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub(super) struct Decimal(i64);
 
@@ -19,7 +19,7 @@ impl Decimal {
         let (whole, part) = digits.split_once('.').unwrap_or((digits, ""));
         let plain = |text: &str| text.bytes().all(|byte| byte.is_ascii_digit());
         let point = digits.contains('.');
-        if whole.is_empty() || whole.len() > 9 || part.len() > PLACES || point == part.is_empty() {
+        if whole.is_empty() || whole.len() > 12 || part.len() > PLACES || point == part.is_empty() {
             return None;
         }
         if !plain(whole) || !plain(part) {

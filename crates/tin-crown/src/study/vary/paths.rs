@@ -57,7 +57,10 @@ fn walk(value: &Value, path: &str, all: &mut Vec<String>) {
             }
         }
         Value::Array(nodes) => {
-            for (nth, node) in nodes.iter().enumerate() {
+            // A list of names is set as a whole.
+            let parts = nodes.iter().enumerate();
+            let parts = parts.filter(|(_, node)| !matches!(node.value, Value::Text(_)));
+            for (nth, node) in parts {
                 walk(&node.value, &format!("{path}[{}]", nth + 1), all);
             }
         }

@@ -1,0 +1,554 @@
+//! `tin-crown study`: sweeps in every format, in shards, killed and resumed; slack, tally, passage, search.
+
+use std::fs;
+use std::path::Path;
+use std::process::{Child, Command, Stdio};
+use std::time::Duration;
+
+use assert_cmd::cargo::cargo_bin;
+use insta::assert_snapshot;
+use parquet::file::reader::{FileReader, SerializedFileReader};
+
+use crate::tool::{demo, folder, tool};
+
+const SPEED: &str = "kind.beetle.motion.patrol.speed=20..120/10";
+
+/// A folder of its own with the first shelf.
+fn shelf() -> tempfile::TempDir {
+    let folder = folder();
+    fs::write(
+        folder.path().join("shelf.toml"),
+        tin_crown::demo::FIRST_SHELF,
+    )
+    .expect("a file");
+    folder
+}
+
+/// A sweep of the shelf, with more arguments.
+fn sweep(folder: &Path, more: &[&str]) -> crate::tool::Run {
+    let mut args = vec!["study", "sweep", "shelf.toml", "--vary", SPEED];
+    args.extend(more);
+    tool(folder, &args)
+}
+
+#[test]
+fn a_sweep_reads_the_same_in_every_format() {
+    let folder = shelf();
+    let at = |name: &str| folder.path().join(name);
+    let hits = "gored: count = { hit = { whom = \"porter\" } }";
+    let table = sweep(folder.path(), &["--drill", "careful", "--measure", hits]);
+    assert_eq!((table.code, table.err.as_str()), (0, ""));
+    assert_snapshot!("sweep", table.out);
+    for (format, file) in [
+        ("csv", "a.csv"),
+        ("jsonl", "a.jsonl"),
+        ("parquet", "a.parquet"),
+    ] {
+        let run = sweep(
+            folder.path(),
+            &["--measure", hits, "--format", format, "-o", file],
+        );
+        assert_eq!(
+            (run.code, run.err.as_str(), run.out.as_str()),
+            (0, "", ""),
+            "{format}"
+        );
+        assert!(!at(&format!("{file}.part")).exists());
+    }
+    // On standard output there is the same.
+    for (format, file) in [("csv", "a.csv"), ("jsonl", "a.jsonl")] {
+        let run = sweep(folder.path(), &["--measure", hits, "--format", format]);
+        assert_eq!(run.out, fs::read_to_string(at(file)).expect("a file"));
+    }
+    let csv = fs::read_to_string(at("a.csv")).expect("a file");
+    let mut reader = csv::Reader::from_reader(csv.as_bytes());
+    let heads = reader.headers().expect("a header").clone();
+    let rows: Vec<csv::StringRecord> = reader.records().map(|row| row.expect("a row")).collect();
+    // 11 values, three drills.
+    assert_eq!(rows.len(), 33);
+    let jsonl = fs::read_to_string(at("a.jsonl")).expect("a file");
+    let lines: Vec<serde_json::Value> = jsonl
+        .lines()
+        .map(|line| serde_json::from_str(line).expect("JSON"))
+        .collect();
+    assert_eq!((lines.len(), lines[0]["cells"].as_u64()), (34, Some(11)));
+    for (row, line) in rows.iter().zip(&lines[1..]) {
+        for (head, field) in heads.iter().zip(row) {
+            let told = match &line[head] {
+                serde_json::Value::Null if head.contains('.') && !head.starts_with("kind") => {
+                    "0".to_owned()
+                }
+                serde_json::Value::Null => String::new(),
+                serde_json::Value::String(text) => text.clone(),
+                number => number.to_string(),
+            };
+            assert_eq!(told, field, "{head} of {line}");
+        }
+    }
+    let file = fs::File::open(at("a.parquet")).expect("a file");
+    let reader = SerializedFileReader::new(file).expect("Parquet");
+    assert_eq!(reader.metadata().file_metadata().num_rows(), 33);
+    let read = reader.get_row_iter(None).expect("rows");
+    for (row, record) in read.zip(&rows) {
+        let row = row.expect("a row");
+        for ((name, field), own) in row.get_column_iter().zip(record) {
+            let told = field.to_string();
+            let told = told.trim_matches('"');
+            let same = match (told.parse::<f64>(), own.parse::<f64>()) {
+                (Ok(one), Ok(other)) => one == other,
+                _ => told == own || (told == "null" && own.is_empty()),
+            };
+            assert!(same, "{name}: {told} and {own}");
+        }
+    }
+}
+
+#[test]
+fn shards_put_together_are_what_one_machine_writes() {
+    let folder = shelf();
+    let at = |name: &str| folder.path().join(name);
+    let read = |name: &str| fs::read_to_string(at(name)).expect("a file");
+    let jsonl = ["--format", "jsonl", "-o"];
+    assert_eq!(
+        sweep(folder.path(), &[&jsonl[..], &["whole.jsonl"]].concat()).code,
+        0
+    );
+    assert_eq!(
+        sweep(
+            folder.path(),
+            &["--format", "csv", "-o", "whole.csv", "--plot", "whole.svg"]
+        )
+        .code,
+        0
+    );
+    for part in ["1", "2", "3", "4"] {
+        let (file, shard) = (format!("p{part}.jsonl"), format!("{part}/4"));
+        let run = sweep(
+            folder.path(),
+            &[&jsonl[..], &[&file, "--shard", &shard, "--threads", "1"]].concat(),
+        );
+        assert_eq!((run.code, run.err.as_str()), (0, ""));
+    }
+    let merge = |parts: &[&str], more: &[&str]| {
+        tool(folder.path(), &[&["study", "merge"], parts, more].concat())
+    };
+    let all = ["p3.jsonl", "p1.jsonl", "p4.jsonl", "p2.jsonl"];
+    assert_eq!(
+        merge(&all, &[&jsonl[..], &["merged.jsonl"]].concat()).code,
+        0
+    );
+    assert!(read("merged.jsonl") == read("whole.jsonl"));
+    assert_eq!(
+        merge(
+            &all,
+            &[
+                "--format",
+                "csv",
+                "-o",
+                "merged.csv",
+                "--plot",
+                "merged.svg"
+            ]
+        )
+        .code,
+        0
+    );
+    assert!(read("merged.csv") == read("whole.csv") && read("merged.svg") == read("whole.svg"));
+
+    // What does not belong together is named.
+    let part = read("p2.jsonl");
+    fs::write(at("cut.jsonl"), &part[..part.len() - 40]).expect("a file");
+    let lines: Vec<&str> = part.lines().collect();
+    fs::write(
+        at("short.jsonl"),
+        lines[..lines.len() - 1].join("\n") + "\n",
+    )
+    .expect("a file");
+    fs::write(
+        at("swapped.jsonl"),
+        [lines[0], lines[2], lines[1], &lines[3..].join("\n"), ""].join("\n"),
+    )
+    .expect("a file");
+    fs::write(
+        at("old.jsonl"),
+        part.replace("\"version\":\"0.1.0\"", "\"version\":\"0.0.9\""),
+    )
+    .expect("a file");
+    fs::write(
+        at("new.jsonl"),
+        part.replace("\"edition\":1", "\"edition\":2"),
+    )
+    .expect("a file");
+    fs::write(
+        at("other.toml"),
+        tin_crown::demo::FIRST_SHELF.replace("max = 4", "max = 5"),
+    )
+    .expect("a file");
+    let other = [
+        "study",
+        "sweep",
+        "other.toml",
+        "--vary",
+        SPEED,
+        "--format",
+        "jsonl",
+        "-o",
+        "foreign.jsonl",
+        "--shard",
+        "2/4",
+    ];
+    assert_eq!(tool(folder.path(), &other).code, 0);
+    let wide = [
+        "study",
+        "sweep",
+        "shelf.toml",
+        "--vary",
+        "seed=1..11/1",
+        "--format",
+        "jsonl",
+        "-o",
+        "wide.jsonl",
+        "--shard",
+        "2/4",
+    ];
+    assert_eq!(tool(folder.path(), &wide).code, 0);
+    let halves = [&jsonl[..], &["half.jsonl", "--shard", "2/2"]].concat();
+    assert_eq!(sweep(folder.path(), &halves).code, 0);
+    let mut told = String::new();
+    for parts in [
+        &["p1.jsonl", "p2.jsonl", "p4.jsonl"][..],
+        &["p1.jsonl", "p2.jsonl", "p3.jsonl", "p4.jsonl", "p2.jsonl"],
+        &["p1.jsonl", "cut.jsonl", "p3.jsonl", "p4.jsonl"],
+        &["p1.jsonl", "short.jsonl", "p3.jsonl", "p4.jsonl"],
+        &["p1.jsonl", "swapped.jsonl", "p3.jsonl", "p4.jsonl"],
+        &["p1.jsonl", "old.jsonl", "p3.jsonl", "p4.jsonl"],
+        &["p1.jsonl", "new.jsonl", "p3.jsonl", "p4.jsonl"],
+        &["p1.jsonl", "foreign.jsonl", "p3.jsonl", "p4.jsonl"],
+        &["p1.jsonl", "wide.jsonl", "p3.jsonl", "p4.jsonl"],
+        &["p1.jsonl", "half.jsonl", "p3.jsonl", "p4.jsonl"],
+        &["shelf.toml"],
+        &["none.jsonl"],
+    ] {
+        let run = merge(parts, &["--format", "csv", "-o", "refused.csv"]);
+        assert_eq!((run.code, run.out.as_str()), (2, ""), "{parts:?}");
+        assert!(!at("refused.csv").exists());
+        told += &format!("{}\n{}\n", parts.join(" "), run.err);
+    }
+    assert_snapshot!("merge_refused", told);
+}
+
+#[test]
+fn a_task_of_a_job_array_plays_its_share() {
+    let folder = shelf();
+    let array = |variables: &[(&str, &str)], file: &str| {
+        let mut command = Command::new(cargo_bin("tin-crown"));
+        command.args([
+            "study",
+            "sweep",
+            "shelf.toml",
+            "--vary",
+            SPEED,
+            "--format",
+            "jsonl",
+            "-o",
+            file,
+        ]);
+        command
+            .current_dir(folder.path())
+            .envs(variables.iter().copied());
+        command.output().expect("the tool runs").status.code()
+    };
+    let task = [
+        ("SLURM_ARRAY_TASK_ID", "7"),
+        ("SLURM_ARRAY_TASK_MIN", "5"),
+        ("SLURM_ARRAY_TASK_MAX", "8"),
+    ];
+    assert_eq!(array(&task, "array.jsonl"), Some(0));
+    let shard = sweep(
+        folder.path(),
+        &["--format", "jsonl", "-o", "shard.jsonl", "--shard", "3/4"],
+    );
+    assert_eq!(shard.code, 0);
+    let read = |name: &str| fs::read_to_string(folder.path().join(name)).expect("a file");
+    assert_eq!(read("array.jsonl"), read("shard.jsonl"));
+    assert_eq!(
+        array(&[("JOB_COMPLETION_INDEX", "0")], "alone.jsonl"),
+        Some(2)
+    );
+}
+
+/// A long sweep that writes a file, begun.
+fn begun(folder: &Path, resume: bool) -> Child {
+    let mut command = Command::new(cargo_bin("tin-crown"));
+    command.args([
+        "study",
+        "sweep",
+        "shelf.toml",
+        "--drill",
+        "careless",
+        "--threads",
+        "1",
+    ]);
+    command.args([
+        "--vary",
+        "kind.beetle.motion.patrol.speed=20..120/0.2",
+        "--format",
+        "jsonl",
+        "-o",
+        "long.jsonl",
+    ]);
+    if resume {
+        command.arg("--resume");
+    }
+    command
+        .current_dir(folder)
+        .stderr(Stdio::piped())
+        .spawn()
+        .expect("the tool runs")
+}
+
+#[test]
+fn killed_at_a_hundred_moments_and_resumed_it_writes_the_same_bytes() {
+    let folder = shelf();
+    let (out, part) = (
+        folder.path().join("long.jsonl"),
+        folder.path().join("long.jsonl.part"),
+    );
+    assert!(
+        begun(folder.path(), false)
+            .wait()
+            .expect("it ends")
+            .success()
+    );
+    let whole = fs::read(&out).expect("a file");
+    fs::remove_file(&out).expect("it is there");
+    let (mut killed, mut resumed, mut wait) = (0, 0, 17_u64);
+    while killed < 100 {
+        let fresh = !part.exists();
+        let mut child = begun(folder.path(), !fresh);
+        resumed += u32::from(!fresh);
+        // Moments of all sorts, the same in every run of this test.
+        wait = wait.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1);
+        std::thread::sleep(Duration::from_micros(2_000 + (wait >> 33) % 60_000));
+        match child.try_wait().expect("it is known") {
+            Some(_) => {
+                assert_eq!(fs::read(&out).expect("a file"), whole);
+                fs::remove_file(&out).expect("it is there");
+            }
+            None => {
+                child.kill().expect("it runs");
+                child.wait().expect("it ends");
+                killed += 1;
+                assert!(!out.exists() || fs::read(&out).expect("a file") == whole);
+                let _ = fs::remove_file(&out);
+            }
+        }
+    }
+    let ended = begun(folder.path(), part.exists()).wait().expect("it ends");
+    assert!(ended.success() && resumed > 20, "{resumed}");
+    assert_eq!(fs::read(&out).expect("a file"), whole);
+    // Asked again, there is nothing left to do.
+    let again = begun(folder.path(), true)
+        .wait_with_output()
+        .expect("it ends");
+    assert_eq!(
+        String::from_utf8_lossy(&again.stderr),
+        "long.jsonl has all its rows already\n"
+    );
+}
+
+#[cfg(unix)]
+#[test]
+fn ctrl_c_keeps_what_is_finished_and_says_how_to_go_on() {
+    let folder = shelf();
+    let part = folder.path().join("long.jsonl.part");
+    let child = begun(folder.path(), false);
+    while fs::read_to_string(&part).map_or(0, |text| text.lines().count()) < 3 {
+        std::thread::sleep(Duration::from_millis(2));
+    }
+    let id = child.id().to_string();
+    assert!(
+        Command::new("kill")
+            .args(["-INT", &id])
+            .status()
+            .expect("kill runs")
+            .success()
+    );
+    let ended = child.wait_with_output().expect("it ends");
+    assert_eq!(ended.status.code(), Some(130));
+    let said = String::from_utf8_lossy(&ended.stderr);
+    assert!(
+        said.contains("of 501 cells are kept; run the same command with --resume to go on"),
+        "{said}"
+    );
+    // Without the word nothing that is finished is lost.
+    let again = begun(folder.path(), false)
+        .wait_with_output()
+        .expect("it ends");
+    assert_eq!(again.status.code(), Some(2));
+    assert!(String::from_utf8_lossy(&again.stderr).contains("--resume"));
+    // A journal of another study is not gone on with.
+    fs::write(
+        &part,
+        fs::read_to_string(&part)
+            .expect("a file")
+            .replacen("\"cells\":501", "\"cells\":502", 1),
+    )
+    .expect("a file");
+    let other = begun(folder.path(), true)
+        .wait_with_output()
+        .expect("it ends");
+    assert!(String::from_utf8_lossy(&other.stderr).contains("is of another study"));
+}
+
+#[test]
+fn what_is_wrong_with_a_study_is_said_at_once() {
+    let folder = demo();
+    let mut told = String::new();
+    for args in [
+        "sweep first-shelf.toml --vary kind.beetle.motion.patrol.sped=20..120/10",
+        "sweep first-shelf.toml --vary kind.beetle.motion.patrol.speed=120..20/10",
+        "sweep first-shelf.toml --vary kind.beetle.motion.patrol.speed=20..120/0",
+        "sweep first-shelf.toml --vary kind.beetle.motion.patrol.speed=20..120",
+        "sweep first-shelf.toml --vary seed=0..9999999999/1",
+        "sweep first-shelf.toml --vary speed",
+        "sweep first-shelf.toml --vary seed=1,2 --measure count={hit={whom='nobody'}}",
+        "sweep first-shelf.toml --vary seed=1,2 --measure cuont={hit={}}",
+        "sweep first-shelf.toml --vary seed=1,2 --drill carful",
+        "sweep first-shelf.toml --vary seed=1,2 --samples 0",
+        "sweep first-shelf.toml --vary seed=1,2 --format parquet",
+        "sweep first-shelf.toml --vary seed=1,2 --plot x.svg --of taken.portr",
+        "sweep first-shelf.toml --vary seed=1,2 --format csv -o x.csv --shard 1/2",
+        "sweep first-shelf.toml --vary seed=1,2 --format jsonl -o x.jsonl --shard 3/2",
+        "slack first-shelf.toml",
+        "slack tub.toml --drill round",
+        "passage first-shelf.toml --drill careles",
+        "search first-shelf.toml --drill careful",
+        "search first-shelf.toml --drill careful --break 9",
+        "search first-shelf.toml --drill careful --goal outcom='won'",
+        "search first-shelf.toml --drill careful --goal outcome='won' --buttons fly",
+        "tally first-shelf.toml --who beetel",
+    ] {
+        let words: Vec<&str> = ["study"].into_iter().chain(args.split(' ')).collect();
+        let run = tool(&folder, &words);
+        assert_eq!((run.code, run.out.as_str()), (2, ""), "{args}: {}", run.err);
+        told += &format!("$ tin-crown study {args}\n{}\n", run.err);
+    }
+    assert_snapshot!("study_errors", told);
+    assert!(!folder.join("x.jsonl.part").exists() && !folder.join("x.csv.part").exists());
+}
+
+#[test]
+fn studies_of_a_drill_read_well() {
+    let folder = demo();
+    let read = |args: &[&str]| {
+        let run = tool(&folder, &[&["study"], args].concat());
+        assert_eq!((run.code, run.err.as_str()), (0, ""), "{args:?}");
+        run.out
+    };
+    assert_snapshot!(
+        "slack",
+        read(&[
+            "slack",
+            "first-shelf.toml",
+            "--drill",
+            "careful",
+            "--reach",
+            "20t",
+            "--runs",
+            "100"
+        ])
+    );
+    assert_snapshot!(
+        "passage",
+        read(&[
+            "passage",
+            "second-shelf.toml",
+            "--drill",
+            "marksman",
+            "--cap",
+            "800t"
+        ])
+    );
+    assert_snapshot!("tally", read(&["tally", "second-shelf.toml"]));
+    let goal = [
+        "search",
+        "first-shelf.toml",
+        "--drill",
+        "careful",
+        "--goal",
+        "death = { who = 'porter' }",
+    ];
+    assert_snapshot!("search", read(&goal));
+    let none = [
+        "search",
+        "first-shelf.toml",
+        "--drill",
+        "careful",
+        "--goal",
+        "death = { who = 'drawer' }",
+        "--budget",
+        "64",
+    ];
+    assert_snapshot!("search_nothing", read(&none));
+    for name in ["slack", "passage", "tally", "search"] {
+        let args: &[&str] = match name {
+            "slack" => &[
+                "slack",
+                "first-shelf.toml",
+                "--drill",
+                "careful",
+                "--reach",
+                "2t",
+                "--runs",
+                "10",
+            ],
+            "passage" => &[
+                "passage",
+                "first-shelf.toml",
+                "--drill",
+                "careless",
+                "--cap",
+                "20t",
+            ],
+            "tally" => &["tally", "first-shelf.toml"],
+            _ => &goal,
+        };
+        let json = read(&[args, &["--format", "json"]].concat());
+        assert!(
+            serde_json::from_str::<serde_json::Value>(&json).is_ok(),
+            "{name}"
+        );
+    }
+}
+
+#[test]
+fn what_a_search_finds_is_written_out_as_a_drill_that_replays() {
+    let folder = shelf();
+    let args = [
+        "study",
+        "search",
+        "shelf.toml",
+        "--drill",
+        "careful",
+        "--break",
+        "5",
+        "-o",
+        "found.toml",
+    ];
+    let run = tool(folder.path(), &args);
+    assert_eq!(run.code, 1, "{}", run.err);
+    assert!(
+        run.err
+            .contains("tin-crown replay found.toml --drill careful-found"),
+        "{}",
+        run.err
+    );
+    let replayed = tool(
+        folder.path(),
+        &["replay", "found.toml", "--drill", "careful-found"],
+    );
+    assert_eq!(replayed.code, 0, "{}{}", replayed.out, replayed.err);
+    let text = fs::read_to_string(folder.path().join("found.toml")).expect("a file");
+    assert!(text.starts_with(tin_crown::demo::FIRST_SHELF.trim_end()));
+}
