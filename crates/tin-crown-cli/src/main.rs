@@ -6,6 +6,7 @@ mod drills;
 mod failure;
 mod findings;
 mod layout;
+mod misses;
 mod output;
 mod parquet;
 mod picture;

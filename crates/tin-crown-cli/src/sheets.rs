@@ -5,6 +5,7 @@ use std::io::{self, Write};
 use anstyle::Style;
 use tin_crown::study::{Column, Datum, Holds, Row, Sheet};
 
+use crate::misses::Misses;
 use crate::table;
 
 const BOLD: Style = Style::new().bold();
@@ -149,7 +150,7 @@ impl Table {
                 self.errors, self.count
             )?;
         }
-        self.misses.print(out, self.drills.len() > 1)
+        self.misses.print(out)
     }
 
     fn of_drill<'r>(&self, rows: impl Iterator<Item = &'r Row>) -> String {
@@ -198,102 +199,5 @@ fn head(column: &Column) -> &str {
         Holds::Met => "met",
         Holds::Seconds => "seconds",
         _ => &column.name,
-    }
-}
-
-/// At which values of a single axis which expectations are missed.
-struct Misses {
-    /// The path, when there is one axis.
-    path: Option<String>,
-    drills: Vec<String>,
-    /// Of each drill and expectation the stretches of values, each first and last, and whether the value that came
-    /// last is in the last of them.
-    stretches: Vec<(String, String, Vec<(String, String)>, bool)>,
-}
-
-impl Misses {
-    fn new(sheet: &Sheet) -> Misses {
-        let path = match sheet.axes.as_slice() {
-            [one] => Some(one.path.clone()),
-            _ => None,
-        };
-        Misses {
-            path,
-            drills: sheet.drills.clone(),
-            stretches: Vec::new(),
-        }
-    }
-
-    fn add(&mut self, columns: &[Column], row: &Row) {
-        if self.path.is_none() {
-            return;
-        }
-        let text = |holds| {
-            row.first(columns, holds)
-                .map(Datum::to_string)
-                .unwrap_or_default()
-        };
-        let (drill, value, missed) = (text(Holds::Drill), text(Holds::Value), text(Holds::Missed));
-        let missed: Vec<&str> = missed.split_whitespace().collect();
-        for (own, number, stretches, open) in &mut self.stretches {
-            if *own != drill {
-                continue;
-            }
-            match (
-                missed.contains(&number.as_str()),
-                *open,
-                stretches.last_mut(),
-            ) {
-                (true, true, Some((_, last))) => last.clone_from(&value),
-                (true, ..) => stretches.push((value.clone(), value.clone())),
-                (false, ..) => {}
-            }
-            *open = missed.contains(&number.as_str());
-        }
-        for number in missed {
-            let known = self
-                .stretches
-                .iter()
-                .any(|(own, known, ..)| *own == drill && known == number);
-            if !known {
-                let first = vec![(value.clone(), value.clone())];
-                self.stretches
-                    .push((drill.clone(), number.to_owned(), first, true));
-            }
-        }
-    }
-
-    fn print(&self, out: &mut impl Write, several: bool) -> io::Result<()> {
-        let Some(path) = &self.path else {
-            return Ok(());
-        };
-        if !self.stretches.is_empty() {
-            writeln!(out)?;
-        }
-        let mut sorted: Vec<_> = self.stretches.iter().collect();
-        sorted.sort_by_key(|(drill, number, ..)| {
-            (
-                self.drills.iter().position(|own| own == drill),
-                number.len(),
-                number,
-            )
-        });
-        for (drill, number, stretches, _) in sorted {
-            let told = stretches.iter().map(|(from, to)| match from == to {
-                true => from.clone(),
-                false => format!("{from} to {to}"),
-            });
-            let told: Vec<String> = told.collect();
-            let of = match several {
-                true => format!(" of {drill}"),
-                false => String::new(),
-            };
-            writeln!(
-                out,
-                "expectation {number}{of} is missed at {path} = {}",
-                told.join(", ")
-            )?;
-        }
-        Ok(())
     }
 }

@@ -226,12 +226,8 @@ impl Chart {
             .flat_map(char::to_uppercase)
             .chain(said.chars().skip(1))
             .collect();
-        let paths: Vec<&str> = self
-            .sheet
-            .axes
-            .iter()
-            .map(|axis| axis.path.as_str())
-            .collect();
+        let axes = self.sheet.axes.iter().take(2);
+        let paths: Vec<&str> = axes.map(|axis| axis.path.as_str()).collect();
         said += &format!(", by {}", paths.join(" and "));
         let title = fitted(&said, 22.0, Weight::SemiBold, WIDTH - 128.0);
         let caption = format!("{}: {caption}", self.sheet.title);

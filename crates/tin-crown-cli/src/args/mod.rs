@@ -18,7 +18,7 @@ use tin_crown::Duration;
     name = "tin-crown",
     version,
     after_help = "Exit codes: 0 success; 1 an expectation or a check failed, or two versions differ; 2 bad \
-                  input or usage.\n\n\
+                  input or usage; 130 interrupted.\n\n\
                   Start here:\n  tin-crown demo                  replay the demo\n  \
                   tin-crown new my.toml           write a first encounter\n  \
                   tin-crown replay my.toml        replay it"

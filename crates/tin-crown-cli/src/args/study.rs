@@ -61,7 +61,7 @@ pub struct Rows {
     /// Draw a chart (.svg or .png): lines for one value, a heat map for two, several for more
     #[arg(long, value_name = "OUT")]
     pub plot: Option<PathBuf>,
-    /// The column that the chart shows [default: the share of expectations met, else what players took]
+    /// The column that the chart shows [default: the first measure, else what the first player took]
     #[arg(long, value_name = "COLUMN", requires = "plot")]
     pub of: Option<String>,
     /// Light or dark background of the chart

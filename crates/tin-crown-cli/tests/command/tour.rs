@@ -100,6 +100,44 @@ fn the_page_about_recordings_works_as_it_is_written() {
 }
 
 #[test]
+#[cfg(unix)]
+fn the_page_about_studies_works_as_it_is_written() {
+    let page = include_str!("../../docs/studies.md");
+    let home = folder();
+    let (at, run) = follow(home.path(), page);
+    assert!(run >= 9, "{run} commands were run");
+    for made in [
+        "sweep.png",
+        "heat.svg",
+        "slack.png",
+        "passage.png",
+        "found.toml",
+        "whole.csv",
+    ] {
+        assert!(at.join(made).is_file(), "{made}");
+    }
+    // What the page shows is what is said.
+    let said = |command: &str| {
+        let found = commands(page)
+            .into_iter()
+            .find(|own| own.starts_with(command));
+        let words = found.expect("it is on the page");
+        let words: Vec<&str> = words.split_whitespace().skip(1).collect();
+        tool(&at, &words).out
+    };
+    let told = ["sweep attic", "slack", "tally", "passage"]
+        .map(|study| said(&format!("tin-crown study {study}")));
+    let shown = page.split("```text\n").skip(1);
+    let shown: Vec<&str> = shown
+        .filter_map(|block| block.split("```").next())
+        .collect();
+    assert_eq!(shown.len(), told.len());
+    for (shown, told) in shown.into_iter().zip(told) {
+        assert!(told.contains(shown), "{shown}\n{told}");
+    }
+}
+
+#[test]
 fn the_kiln_is_as_its_drills_say() {
     let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("tests/kiln");
     let check = tool(&folder, &["check", "--strict", "kiln.toml"]);

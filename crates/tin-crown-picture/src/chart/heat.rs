@@ -91,8 +91,7 @@ fn map(
         said.push(chart.sheet.drills[panel.drill].clone());
     }
     for (axis, place) in chart.axes[2..].iter().zip(&panel.others) {
-        let key = axis.path.rsplit('.').next().unwrap_or_default();
-        said.push(format!("{key} = {}", axis.label(*place)));
+        said.push(format!("{} = {}", axis.path, axis.label(*place)));
     }
     let title = shortened(&said.join(", "), 13.0, Weight::SemiBold, wide - 110.0);
     canvas.words(

@@ -29,10 +29,13 @@ pub(super) fn svg(chart: &Chart, axis: &Axis, look: &Look) -> String {
         1 => format!("drill {}, {} values", chart.sheet.drills[0], axis.len()),
         _ => format!("{drills} drills, {} values", axis.len()),
     };
+    let caption = match chart.missed.is_empty() {
+        true => caption,
+        false => caption + "; hollow points miss an expectation",
+    };
     let mut canvas = chart.page(look, high, &caption);
     let scale = Scale::new(chart, axis);
     frame(&mut canvas, look, chart, axis, &scale);
-    now(&mut canvas, look, axis, &scale, BOTTOM + rows);
     let mut labels = Vec::new();
     for drill in 0..drills.min(MOST_LINES) {
         line(&mut canvas, look, chart, &scale, drill, &mut labels);
@@ -42,6 +45,7 @@ pub(super) fn svg(chart: &Chart, axis: &Axis, look: &Look) -> String {
         let y = BOTTOM + 8.0 + ROW * nth as f64;
         misses(&mut canvas, look, chart, &scale, (drill, expectation), y);
     }
+    now(&mut canvas, look, axis, &scale, BOTTOM + rows);
     note(
         &mut canvas,
         look,

@@ -70,7 +70,7 @@ fn row(canvas: &mut Canvas, look: &Look, scale: &Scale, input: &InputSlack, y: f
 /// Where a moment is, if it is in the picture.
 fn at(scale: &Scale, tick: f64) -> Option<f64> {
     let (from, to) = (f64::from(scale.from.0), f64::from(scale.to.0) + 1.0);
-    (tick >= from && tick <= to).then(|| super::LEFT + (tick - from) * scale.pixels)
+    (tick >= from && tick <= to).then_some(super::LEFT + (tick - from) * scale.pixels)
 }
 
 /// The stretches of a window: thick around where it is now, thin beside that.

@@ -230,7 +230,7 @@ impl Lines {
             nth += 1;
             Some(row.ok_or_else(|| {
                 Failure::new(format!(
-                    "{name}:{number}: this is not the row whose turn it is"
+                    "{name}:{number}: expected the next row, found something else: the file is cut or changed here"
                 ))
                 .help("run that shard again")
             }))

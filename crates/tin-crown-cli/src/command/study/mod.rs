@@ -1,5 +1,6 @@
 //! `tin-crown study`.
 
+mod job_array;
 mod journal;
 mod merge;
 mod passage;

@@ -161,7 +161,10 @@ fn cost(ammo: &AmmoSum) -> String {
         refills,
     } = ammo;
     let needed = match (launches, needed) {
-        (Some(launches), Some(needed)) => format!("{launches} launches to kill, {needed} {meter}"),
+        (Some(launches), Some(needed)) => format!(
+            "{launches} launch{} to kill: {needed} {meter}",
+            if *launches == 1 { "" } else { "es" }
+        ),
         _ => format!("{cost} {meter} a launch"),
     };
     let mut had = format!("starts with {start} of {max}");

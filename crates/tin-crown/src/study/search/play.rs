@@ -98,7 +98,7 @@ impl Stage<'_> {
             .collect();
         let mut sim = Sim::new(plan, plan.drill(self.name)?);
         loop {
-            if sim.tick().0 % EVERY == 0 {
+            if sim.tick().0.is_multiple_of(EVERY) {
                 for (nth, player) in players.iter().enumerate() {
                     let view = sim.actor(*player);
                     let place = |number: f64| libm::floor(number / PLACE) as i64 as u64;

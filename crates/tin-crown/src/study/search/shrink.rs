@@ -146,7 +146,7 @@ fn lengths(rate: u32) -> Vec<u32> {
 fn grains(rate: u32) -> Vec<u32> {
     let shares = [1, 2, 4, 10, 20].into_iter();
     shares
-        .filter(|share| rate % share == 0)
+        .filter(|share| rate.is_multiple_of(*share))
         .map(|share| rate / share)
         .filter(|grain| *grain > 1)
         .collect()

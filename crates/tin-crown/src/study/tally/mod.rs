@@ -1,6 +1,7 @@
 //! Tally: the sums that designers do by hand, from the rules alone.
 
 mod ammo;
+mod how;
 mod lab;
 mod means;
 mod model;
@@ -11,7 +12,7 @@ pub use means::Means;
 use serde::Serialize;
 
 use crate::amount::Amount;
-use crate::encounter::{Encounter, Repeat};
+use crate::encounter::Encounter;
 use crate::plan::{HEALTH, Plan};
 use crate::reach::Reach;
 use crate::time::Ticks;
@@ -220,7 +221,7 @@ impl Pair<'_> {
             locked: Ticks(found.locked),
             guard: guard.then(|| self.guard()),
             ammo,
-            how: self.how(range, health, &found),
+            how: how::how(self, range, health, &found),
             replayed: self.replayed(false),
         }
     }
@@ -280,115 +281,6 @@ impl Pair<'_> {
             Err(why) => return not(why),
         };
         compared(&reckoned, &played, guarding)
-    }
-
-    /// How it was reckoned.
-    fn how(&self, damage: [Amount; 2], health: Option<Amount>, found: &Reckoned) -> Vec<String> {
-        let rule = &self.plan.rules[self.reach.rule.index()];
-        let whom = self.whom.spec;
-        let mut how = Vec::new();
-        if let (Some(health), true) = (health, damage[1].is_positive()) {
-            let range = match damage[0] == damage[1] {
-                true => damage[0].to_string(),
-                false => format!("{} to {}", damage[0], damage[1]),
-            };
-            how.push(format!("{range} a hit, of {health} health"));
-        }
-        if rule.does.kill {
-            how.push("a hit kills outright".to_owned());
-        }
-        match &self.source {
-            Source::Touch(part) => {
-                if let Some(pulse) = part.pulse() {
-                    how.push(format!(
-                        "the box is on for {} and off for {}",
-                        pulse.on(),
-                        pulse.off()
-                    ));
-                }
-            }
-            Source::Attack(attack) => {
-                let [startup, active, recovery] = attack.phases;
-                let cooldown = match attack.cooldown {
-                    Ticks(0) => String::new(),
-                    cooldown => format!(", cooldown {cooldown}"),
-                };
-                how.push(format!(
-                    "startup {startup}, active {active}, recovery {recovery}{cooldown}"
-                ));
-            }
-            Source::Launcher(launcher) => {
-                let own = launcher.plan;
-                let count = if own.count > 1 {
-                    format!("{} at once, ", own.count)
-                } else {
-                    String::new()
-                };
-                let volley = match own.shots {
-                    0 | 1 => String::new(),
-                    shots => format!("{shots} launches {} apart, ", own.every),
-                };
-                how.push(format!(
-                    "{count}{volley}cooldown {}; flight not counted",
-                    own.cooldown
-                ));
-            }
-        }
-        if let (Some(lasts), false) = (
-            self.who.spec.lifetime,
-            matches!(self.source, Source::Launcher(_)),
-        ) {
-            how.push(format!("it is there for {lasts}"));
-        }
-        let mut apart = Vec::new();
-        let open = rule.pierces_invincible || rule.only_gives;
-        if whom.after_hit > Ticks(0) {
-            apart.push(match open {
-                true => "invincibility is pierced".to_owned(),
-                false => format!("invincibility {}", whom.after_hit),
-            });
-        }
-        if rule.every > Ticks(0) {
-            apart.push(format!("every {}", rule.every));
-        }
-        if rule.hitstop > Ticks(0) {
-            apart.push(format!("hitstop {} after each hit", rule.hitstop));
-        }
-        if !apart.is_empty() {
-            how.push(format!("between hits: {}", apart.join(", ")));
-        }
-        if self.once() {
-            how.push("one hit a touch: they have to part before the next".to_owned());
-        }
-        for meter in whom
-            .meters
-            .iter()
-            .filter(|meter| self.plan.is_health(meter.name))
-        {
-            if let Some(regen) = &meter.regen {
-                let delay = regen.delay.map_or(String::new(), |delay| {
-                    format!(" {delay} after the last loss,")
-                });
-                how.push(format!(
-                    "health regains {} every {},{delay} counted in",
-                    regen.amount, regen.every
-                ));
-            }
-        }
-        if let (Some(first), Some(dies)) = (found.hits.first(), found.dies) {
-            how.push(format!(
-                "{} hits from tick {first} to {dies}",
-                found.hits.len()
-            ));
-        }
-        how
-    }
-
-    /// Whether a touch gives one hit, however long it lasts.
-    fn once(&self) -> bool {
-        let repeat = self.plan.rules[self.reach.rule.index()].repeat;
-        matches!(self.source, Source::Touch(_))
-            && repeat.is_some_and(|repeat| repeat != Repeat::WhileTouching)
     }
 }
 

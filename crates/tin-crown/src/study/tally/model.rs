@@ -426,9 +426,7 @@ fn rest(run: &mut Run) {
     later(&mut run.free);
     later(&mut run.active.1);
     for gauge in &mut run.gauges {
-        if gauge.pays != u32::MAX {
-            gauge.pays += 1;
-        }
+        gauge.pays = gauge.pays.saturating_add(1);
         later(&mut gauge.frozen_until);
     }
 }
