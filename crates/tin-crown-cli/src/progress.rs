@@ -1,9 +1,10 @@
 //! Replaying with a progress bar on standard error, for drills that take long.
 
+use std::fmt;
 use std::sync::Arc;
 use std::time::{Duration, Instant};
 
-use indicatif::{ProgressBar, ProgressDrawTarget, ProgressStyle};
+use indicatif::{ProgressBar, ProgressDrawTarget, ProgressState, ProgressStyle};
 use tin_crown::plan::DrillIx;
 use tin_crown::{Plan, Replay, ReplayError, Sim};
 
@@ -48,9 +49,13 @@ impl Bar {
     /// One for so many steps of some sort.
     pub fn new(length: u64, what: &str) -> Bar {
         let bar = ProgressBar::with_draw_target(Some(length), ProgressDrawTarget::hidden());
-        let template = format!("{{bar:40}} {{pos}} of {{len}} {what}, {{per_sec}}, {{eta}} left");
+        let template = format!("{{bar:40}} {{pos}} of {{len}} {what}, {{rate}}, {{eta}} left");
         if let Ok(style) = ProgressStyle::with_template(&template) {
-            bar.set_style(style.progress_chars("=> "));
+            let rate = |state: &ProgressState, text: &mut dyn fmt::Write| {
+                // A bar that cannot be written is not worth a word.
+                let _ = write!(text, "{:.0} a second", state.per_sec());
+            };
+            bar.set_style(style.with_key("rate", rate).progress_chars("=> "));
         }
         Bar {
             bar,

@@ -13,6 +13,7 @@
 //! | assert in a test that a file does what it expects | [`testing::assert_met`], [`testing::assert_golden`] |
 //! | test expectations one by one | [`Replay::verify`], [`verify::Trial`] |
 //! | compare ledgers, explain a hit, measure coverage | [`study`] |
+//! | sweep numbers, find slack, do the sums, search for what breaks | [`study::Sweep`], [`study::slack()`], [`study::tally()`], [`study::passage()`], [`study::search()`] |
 //! | print the JSON Schema, or the reference | [`schema`] |
 //!
 //! What matters, in this order: **exact** (the same encounter gives the same ledger, byte for byte, on every

@@ -1,4 +1,5 @@
-//! Studies of replays: what changed, what was exercised, and why something happened or did not.
+//! Studies of replays: what changed, what was exercised, why something happened or did not, and what thousands of
+//! replays come to under other numbers and inputs.
 
 mod account;
 mod changes;

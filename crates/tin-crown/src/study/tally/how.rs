@@ -14,6 +14,7 @@ pub(super) fn how(
     damage: [Amount; 2],
     health: Option<Amount>,
     found: &Reckoned,
+    start: u32,
 ) -> Vec<String> {
     let rule = &pair.plan.rules[pair.reach.rule.index()];
     let mut how = Vec::new();
@@ -63,8 +64,12 @@ pub(super) fn how(
     if let (Some(first), Some(dies)) = (found.hits.first(), found.dies) {
         let count = found.hits.len();
         how.push(match count {
-            1 => format!("one hit, on tick {dies}"),
-            count => format!("{count} hits, on ticks {first} to {dies}"),
+            1 => format!("one hit, {}t after the start", dies - start),
+            count => format!(
+                "{count} hits, {}t to {}t after the start",
+                first - start,
+                dies - start
+            ),
         });
     }
     how

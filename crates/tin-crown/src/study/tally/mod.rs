@@ -221,7 +221,7 @@ impl Pair<'_> {
             locked: Ticks(found.locked),
             guard: guard.then(|| self.guard()),
             ammo,
-            how: how::how(self, range, health, &found),
+            how: how::how(self, range, health, &found, start),
             replayed: self.replayed(false),
         }
     }
