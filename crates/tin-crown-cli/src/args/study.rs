@@ -1,6 +1,6 @@
 //! The command line of studies.
 
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
 use clap::{Args as Arguments, Subcommand, ValueEnum};
 use clap_complete::ArgValueCompleter;
@@ -9,6 +9,7 @@ use tin_crown::study::Shard;
 
 use super::{StudyFormat, Theme};
 use crate::command::completions;
+use crate::source::is_dash;
 
 /// What is studied.
 #[derive(Subcommand)]
@@ -67,6 +68,13 @@ pub struct Rows {
     /// Light or dark background of the chart
     #[arg(long, default_value = "paper")]
     pub theme: Theme,
+}
+
+impl Rows {
+    /// The file to write; none for standard output.
+    pub fn file(&self) -> Option<&Path> {
+        self.output.as_deref().filter(|path| !is_dash(path))
+    }
 }
 
 #[derive(Arguments)]

@@ -188,7 +188,10 @@ fn interval(met: u32, runs: u32) -> [f64; 2] {
     let whole = 1.0 + Z * Z / runs;
     let middle = (share + Z * Z / (2.0 * runs)) / whole;
     let half = Z / whole * (share * (1.0 - share) / runs + Z * Z / (4.0 * runs * runs)).sqrt();
-    [(middle - half).max(0.0), (middle + half).min(1.0)]
+    // With none and with all of them the ends are exact.
+    let low = if met == 0.0 { 0.0 } else { middle - half };
+    let high = if met == runs { 1.0 } else { middle + half };
+    [low, high]
 }
 
 /// Inputs that are tried.
@@ -432,6 +435,6 @@ mod tests {
             (low - 0.490_162).abs() < 1e-6 && (high - 0.943_318).abs() < 1e-6,
             "{low} {high}"
         );
-        assert_eq!(interval(0, 100)[0], 0.0);
+        assert_eq!((interval(0, 100)[0], interval(100, 100)[1]), (0.0, 1.0));
     }
 }

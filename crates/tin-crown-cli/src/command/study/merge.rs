@@ -17,7 +17,7 @@ struct Part<'p> {
 }
 
 pub fn run(args: &args::Merge) -> Result<Done, Failure> {
-    if let Some(output) = &args.rows.output {
+    if let Some(output) = args.rows.file() {
         let inputs: Vec<&Path> = args.parts.iter().map(|path| &**path).collect();
         output::spares(output, &inputs)?;
     }

@@ -19,7 +19,7 @@ pub type Source<'s> =
 
 /// Checks what is asked for before anything is played.
 pub fn check(args: &args::Rows, sheet: &Sheet) -> Result<(), Failure> {
-    if args.format == RowFormat::Parquet && args.output.is_none() {
+    if args.format == RowFormat::Parquet && args.file().is_none() {
         return Err(
             Failure::new("Parquet is not written to standard output").help("name a file: -o OUT")
         );
@@ -38,7 +38,7 @@ pub fn write(args: &args::Rows, sheet: &Sheet, source: &mut Source<'_>) -> Resul
         .is_some()
         .then(|| chart(args, sheet))
         .transpose()?;
-    match &args.output {
+    match args.file() {
         Some(path) => {
             output::whole(path, |file| fill(args, sheet, file, &mut chart, source))?;
         }

@@ -10,6 +10,7 @@ use tin_crown::{Drill, Expectation};
 use super::subject::{self, Subject, Watched};
 use crate::args::{self, StudyFormat};
 use crate::failure::{Done, Failure};
+use crate::source::is_dash;
 use crate::terminal::{say, shown};
 use crate::{drills, output, terminal};
 
@@ -91,14 +92,18 @@ pub fn run(args: &args::Search) -> Result<Done, Failure> {
                 search.runs, search.novelties
             )?;
         }
+        // The encounter goes there instead.
+        (Some(_), StudyFormat::Text) if args.output.as_deref().is_some_and(is_dash) => {}
         (Some(found), StudyFormat::Text) => print(&mut out, found, &drill_name)?,
     }
     if let (Some(found), Some(path)) = (&search.found, &args.output) {
         write(&subject, found, &drill_name, path)?;
-        say(format_args!(
-            "replay it: tin-crown replay {} --drill {drill_name}",
-            shown(path)
-        ));
+        if !is_dash(path) {
+            let path = shown(path);
+            say(format_args!(
+                "replay it: tin-crown replay {path} --drill {drill_name}"
+            ));
+        }
     }
     out.flush()?;
     // A way that breaks what is expected is a failed check.
@@ -155,5 +160,10 @@ fn write(
             encounter.to_json()
         }
     };
+    if is_dash(path) {
+        let mut out = terminal::out();
+        out.write_all(text.as_bytes())?;
+        return Ok(out.flush()?);
+    }
     output::write(path, text.as_bytes())
 }

@@ -20,7 +20,7 @@ use crate::terminal::{self, say, shown};
 use crate::{drills, output};
 
 pub fn run(args: &args::Sweep) -> Result<Done, Failure> {
-    let output = args.rows.output.as_deref();
+    let output = args.rows.file();
     if let Some(output) = output {
         output::spares(output, &[&args.file])?;
     }

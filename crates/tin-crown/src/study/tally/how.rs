@@ -109,7 +109,7 @@ fn spacing(pair: &Pair<'_>) -> Option<String> {
             false => format!("invincibility {}", whom.after_hit),
         });
     }
-    if rule.every > Ticks(0) {
+    if rule.every > Ticks(0) && !matches!(pair.source, Source::Launcher(_)) {
         apart.push(format!("every {}", rule.every));
     }
     if rule.hitstop > Ticks(0) {

@@ -54,6 +54,8 @@ pub(super) struct Played {
     pub dry: bool,
     /// Whether an attack was cut short by the next.
     pub cut: bool,
+    /// The last tick that was played.
+    pub last: u32,
 }
 
 /// Why nothing can be played.
@@ -202,7 +204,9 @@ impl Lab {
     /// What who does on the next tick.
     fn decide(&self, run: &mut Live, seen: &mut Seen) {
         let next = run.tick().0 + 1;
-        let until = run.windows(self.whom).map(|window| window.until.0).max();
+        let windows = run.windows(self.whom);
+        let own = windows.filter(|window| window.against.is_none_or(|against| against == self.who));
+        let until = own.map(|window| window.until.0).max();
         let ready = until.unwrap_or(0).max(seen.counts_from);
         match self.act {
             Act::Nothing => {}
@@ -263,9 +267,11 @@ impl Lab {
 
     /// Reads what happened on the last tick; says whether it is over.
     fn read(&self, run: &mut Live, played: &mut Played, seen: &mut Seen) -> bool {
-        let lines = run.drain();
+        // Who hit is looked up before the lines are gone, and with them the names of those who are.
+        let events = run.events().to_vec();
+        played.last = run.tick().0;
         let rule = &self.plan.rules[0];
-        for event in lines.events() {
+        for event in &events {
             let tick = event.tick.0;
             let by_who = event.who.is_some_and(|who| self.is_by(run, who));
             match &event.what {
@@ -273,7 +279,9 @@ impl Lab {
                     if by_who && event.whom == Some(self.whom) && hit.verdict.took_effect() =>
                 {
                     played.hits.push(tick);
-                    seen.counts_from = tick + rule.every.0;
+                    if self.launched.is_none() {
+                        seen.counts_from = tick + rule.every.0;
+                    }
                     if let Act::Attack(..) = self.act {
                         seen.rests_until = tick + rule.hitstop.0 + 1;
                         seen.free += rule.hitstop.0;
@@ -300,8 +308,11 @@ impl Lab {
                 _ => {}
             }
         }
+        run.drain();
         let view = run.actor(self.whom);
-        seen.locked = if view.stunned { seen.locked + 1 } else { 0 };
+        // The stun of the hit that kills comes to nothing.
+        let stunned = view.stunned && played.dies.is_none();
+        seen.locked = if stunned { seen.locked + 1 } else { 0 };
         played.locked = played.locked.max(seen.locked);
         played.dies.is_some() || played.breaks.is_some() || played.dry
     }

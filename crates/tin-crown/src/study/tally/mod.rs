@@ -286,36 +286,52 @@ impl Pair<'_> {
 
 /// Whether what was seen is what was reckoned, as far as was played.
 fn compared(reckoned: &Reckoned, played: &lab::Played, guarding: bool) -> Replayed {
-    let mut played = played.clone();
+    let mut hits = played.hits.clone();
     // What else hits on the tick of the death is overkill.
-    while played.hits.len() > reckoned.hits.len() && played.hits.last().copied() == reckoned.dies {
-        played.hits.pop();
+    let end = reckoned.dies.or(reckoned.breaks);
+    while hits.len() > reckoned.hits.len() && hits.last().copied() == end {
+        hits.pop();
     }
-    let count = played.hits.len().min(reckoned.hits.len());
-    let whole = played.hits.len() >= reckoned.hits.len().min(PLAYED_HITS) || played.dry;
-    let mut pairs = reckoned.hits.iter().zip(&played.hits);
+    // Whether it was left off before anything was decided.
+    let stopped =
+        played.dry || hits.len() >= PLAYED_HITS || end.is_none_or(|end| end > played.last);
+    let within = reckoned
+        .hits
+        .iter()
+        .take_while(|tick| **tick <= played.last);
+    let due = match played.dry {
+        true => hits.len(),
+        false => within.count().min(PLAYED_HITS),
+    };
+    let mut pairs = reckoned.hits.iter().zip(&hits);
     let parted = pairs.position(|(one, other)| one != other);
-    let ends = played.dry || played.hits.len() >= PLAYED_HITS;
-    let same_end = ends || (reckoned.dies, reckoned.breaks) == (played.dies, played.breaks);
+    // What the first hit of a tick ends, another of it may end another way.
+    let same_end = match (reckoned.dies, reckoned.breaks) {
+        (Some(_), _) => reckoned.dies == played.dies,
+        (None, Some(_)) => reckoned.breaks == played.breaks,
+        (None, None) => (played.dies, played.breaks) == (None, None),
+    };
     let how = match parted {
         Some(nth) => format!(
             "hit {} on tick {} by the sums, on {} in the replay",
             nth + 1,
             reckoned.hits[nth],
-            played.hits[nth]
+            hits[nth]
         ),
-        None if !whole || (!ends && played.hits.len() != reckoned.hits.len()) => format!(
-            "{} hits by the sums, {} in the replay",
-            reckoned.hits.len(),
-            played.hits.len()
-        ),
-        None if !same_end => "the same hits, and another end".to_owned(),
+        None if hits.len() != due => {
+            format!("{due} hits by the sums, {} in the replay", hits.len())
+        }
+        None if !stopped && !same_end => "the same hits, and another end".to_owned(),
         None if played.cut => "an attack began before the one before it was over".to_owned(),
-        None if !ends && !guarding && reckoned.locked != played.locked => format!(
+        None if !stopped && !guarding && reckoned.locked != played.locked => format!(
             "locked for {}t by the sums, {}t in the replay",
             reckoned.locked, played.locked
         ),
-        None => return Replayed::Agrees { hits: count as u32 },
+        None => {
+            return Replayed::Agrees {
+                hits: hits.len() as u32,
+            };
+        }
     };
     Replayed::Differs { how }
 }

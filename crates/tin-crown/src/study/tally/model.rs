@@ -60,6 +60,8 @@ struct Run {
     stunned_until: u32,
     /// From which tick on who can begin again.
     free: u32,
+    /// For how many ticks who has rested: its clocks stood still.
+    rested: u32,
     /// The ticks on which the attack is active, and until when it may not hit again.
     active: (u32, u32),
     again: u32,
@@ -92,6 +94,7 @@ impl<'p> Model<'p> {
             stunned_until: 0,
             // Nobody acts on tick 0.
             free: self.from.max(1),
+            rested: 0,
             active: (u32::MAX, u32::MAX),
             again: 0,
             beats: 0,
@@ -112,12 +115,17 @@ impl<'p> Model<'p> {
     /// One tick; says whether there is more to come.
     fn step(&self, run: &mut Run) -> bool {
         let tick = run.tick;
+        let shots = self.shots();
         if tick < run.rests_until {
-            rest(run);
-            run.lock();
-            return true;
+            rest(run, shots);
+            // The shot rests, and not who launched it: the next one hits all the same.
+            if !shots {
+                run.lock();
+                return true;
+            }
+        } else {
+            self.pay(run);
         }
-        self.pay(run);
         self.begin(run);
         let mut hits = self.live(run);
         if hits > 0 {
@@ -132,10 +140,19 @@ impl<'p> Model<'p> {
             }
         }
         run.lock();
-        // What touches once for good hits no more.
-        !(matches!(self.source, Source::Touch(_))
-            && run.touched
-            && self.repeat() != Repeat::WhileTouching)
+        // What touches once for good hits no more: only its stun is seen to its end.
+        !self.is_spent(run) || tick < run.stunned_until
+    }
+
+    /// Whether it is shots that hit.
+    fn shots(&self) -> bool {
+        matches!(self.source, Source::Launcher(_))
+    }
+
+    /// Whether a touch has given the one hit that it gives.
+    fn is_spent(&self, run: &Run) -> bool {
+        let once = self.repeat() != Repeat::WhileTouching;
+        matches!(self.source, Source::Touch(_)) && run.touched && once
     }
 
     fn repeat(&self) -> Repeat {
@@ -152,11 +169,15 @@ impl<'p> Model<'p> {
         let tick = run.tick;
         for (gauge, meter) in run.gauges.iter_mut().zip(&self.whom.meters) {
             let Some(regen) = &meter.regen else { continue };
-            if tick == 0 || tick != gauge.pays {
+            if tick < gauge.frozen_until {
+                gauge.pays = gauge.pays.saturating_add(1);
+                continue;
+            }
+            if tick == 0 || tick < gauge.pays {
                 continue;
             }
             gauge.pays = tick + regen.every.0;
-            if tick >= gauge.frozen_until && gauge.held < regen.up_to {
+            if gauge.held < regen.up_to {
                 gauge.held = (gauge.held + regen.amount).min(regen.up_to);
             }
         }
@@ -176,7 +197,8 @@ impl<'p> Model<'p> {
             None => return,
             Some(Start::Clock { first, every }) => {
                 let first = self.clock.map_or(self.from, |from| first.0 + from);
-                let due = tick >= first && (tick - first).is_multiple_of(every.0.max(1));
+                let age = tick - run.rested;
+                let due = age >= first && (age - first).is_multiple_of(every.0.max(1));
                 run.beats += u32::from(due);
                 due
             }
@@ -221,15 +243,16 @@ impl<'p> Model<'p> {
             Source::Launcher(_) => false,
             _ => self.lasts.is_some_and(|lasts| tick >= lasts.0),
         };
-        if tick < self.from || gone {
+        if tick < self.from || gone || self.is_spent(run) {
             return 0;
         }
         let active = tick >= run.active.0 && tick < run.active.1;
+        let age = tick - run.rested;
         match self.source {
             Source::Touch(part) => {
                 let on = part.pulse().is_none_or(|pulse| match self.clock {
-                    Some(_) => pulse.is_on(Ticks(tick)),
-                    None => tick % (pulse.on().0 + pulse.off().0).max(1) < pulse.on().0,
+                    Some(_) => pulse.is_on(Ticks(age)),
+                    None => age % (pulse.on().0 + pulse.off().0).max(1) < pulse.on().0,
                 });
                 u32::from(on)
             }
@@ -271,10 +294,15 @@ impl<'p> Model<'p> {
             .as_deref()
             .filter(|_| self.guarding && !rule.pierces_guard && !rule.only_gives);
         let rest = rule.hitstop.0;
-        if !rule.only_gives && self.whom.after_hit > Ticks(0) {
+        // What a guard meets holds off that one and that rule alone, and so does `every`: not the next shot.
+        let shots = self.shots();
+        let opens = !rule.only_gives && (guard.is_none() || !shots);
+        if opens {
             run.invincible_until = run.invincible_until.max(tick + self.whom.after_hit.0);
         }
-        run.every_until = tick + rule.every.0;
+        if !shots {
+            run.every_until = tick + rule.every.0;
+        }
         let chain = run.chain;
         run.chain += u32::from(rule.chain);
         match guard {
@@ -282,7 +310,7 @@ impl<'p> Model<'p> {
             None => self.lands(run, chain),
         }
         if rest > 0 {
-            run.rests_until = tick + rest + 1;
+            run.rests_until = run.rests_until.max(tick + rest + 1);
         }
         if let Source::Attack(attack) = self.source {
             // Once per attack, unless it hits several times.
@@ -405,7 +433,8 @@ impl Run {
 
     /// How long whom has been without the use of its limbs.
     fn lock(&mut self) {
-        match self.tick < self.stunned_until {
+        // What is pressed on the next tick comes to nothing.
+        match self.tick + 1 < self.stunned_until {
             true => self.stunned += 1,
             false => self.stunned = 0,
         }
@@ -414,7 +443,7 @@ impl Run {
 }
 
 /// Both rest: all that they wait for comes a tick later. What is spaced by `every` does not wait.
-fn rest(run: &mut Run) {
+fn rest(run: &mut Run, shots: bool) {
     let tick = run.tick;
     let later = |until: &mut u32| {
         if *until > tick && *until != u32::MAX {
@@ -423,8 +452,11 @@ fn rest(run: &mut Run) {
     };
     later(&mut run.invincible_until);
     later(&mut run.stunned_until);
-    later(&mut run.free);
-    later(&mut run.active.1);
+    if !shots {
+        run.rested += 1;
+        later(&mut run.free);
+        later(&mut run.active.1);
+    }
     for gauge in &mut run.gauges {
         gauge.pays = gauge.pays.saturating_add(1);
         later(&mut gauge.frozen_until);

@@ -311,7 +311,7 @@ mod tests {
     fn draws_are_within_the_range_and_spread_over_lists() {
         let range = Values::read("20..120").unwrap();
         assert_eq!(range.drawn(0.0).to_string(), "20");
-        assert_eq!(range.drawn(0.123_456_7).to_string(), "32.3457");
+        assert_eq!(range.drawn(0.123_456_7).to_string(), "32.346");
         let list = Values::read("a,b,c").unwrap();
         let drawn = [0.0, 0.34, 0.67, 0.999].map(|share| list.drawn(share).to_string());
         assert_eq!(drawn, ["a", "b", "c", "c"]);
