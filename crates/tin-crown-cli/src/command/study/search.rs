@@ -5,7 +5,7 @@ use std::io::Write;
 use anstyle::Style;
 use serde_json::json;
 use tin_crown::study::{Aim, Found, SearchSetup, search};
-use tin_crown::{Drill, Expectation};
+use tin_crown::{Drill, Expectation, Plan};
 
 use super::subject::{self, Subject, Watched};
 use crate::args::{self, StudyFormat};
@@ -25,21 +25,7 @@ pub fn run(args: &args::Search) -> Result<Done, Failure> {
     subject.record(&[index])?;
     let plan = &subject.plan;
     let name = plan.drills()[index.index()].name().to_owned();
-    let aim = match args.breaks {
-        Some(number) => Aim::Break(number),
-        None => {
-            let goals: Result<Vec<Expectation>, Failure> = args
-                .goal
-                .iter()
-                .map(|text| {
-                    let mut read = Expectation::read(text);
-                    read.resolve(plan);
-                    subject::value("--goal", read)
-                })
-                .collect();
-            Aim::Reach(goals?)
-        }
-    };
+    let aim = aim(args, plan)?;
     let setup = SearchSetup {
         budget: args.budget,
         seed: args.seed,
@@ -111,6 +97,19 @@ pub fn run(args: &args::Search) -> Result<Done, Failure> {
         (Some(_), Aim::Break(_)) => Done::Failed,
         _ => Done::Well,
     })
+}
+
+/// What the inputs are to do.
+fn aim(args: &args::Search, plan: &Plan) -> Result<Aim, Failure> {
+    if let Some(number) = args.breaks {
+        return Ok(Aim::Break(number));
+    }
+    let goals = args.goal.iter().map(|text| {
+        let mut read = Expectation::read(text);
+        read.resolve(plan);
+        subject::value("--goal", read)
+    });
+    Ok(Aim::Reach(goals.collect::<Result<_, _>>()?))
 }
 
 /// What a drill expects, by its numbers.
