@@ -35,7 +35,7 @@ const WIDTH: f64 = 1280.0;
 /// for row in sweep.rows(0..sweep.cells()) {
 ///     chart.add(&row);
 /// }
-/// assert!(chart.svg(&Look::paper()).contains("damage that porter took"));
+/// assert!(chart.svg(&Look::paper()).contains("Damage that porter took"));
 /// # Ok::<(), Box<dyn std::error::Error>>(())
 /// ```
 #[derive(Clone, Debug)]

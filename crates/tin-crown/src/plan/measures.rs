@@ -85,7 +85,7 @@ impl Plan {
     /// let read = Measure::read("lowest = { who = 'porter', meter = 'health' }");
     /// let measure = plan.measure(&read.value.unwrap())?;
     /// assert_eq!(measure.said(&plan), "lowest health of porter");
-    /// assert_eq!(plan.replay("careful")?.measure(&measure), Some(3.0));
+    /// assert_eq!(plan.replay("careful")?.measure(&measure), Some(4.0));
     /// # Ok::<(), Box<dyn std::error::Error>>(())
     /// ```
     pub fn measure(&self, measure: &Measure) -> Result<MeasurePlan, Findings> {
