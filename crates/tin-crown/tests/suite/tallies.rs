@@ -1,7 +1,8 @@
 //! Tallies: the sums agree with the replays made for the purpose.
 
 use proptest::prelude::*;
-use tin_crown::study::{Replayed, tally};
+use tin_crown::Ticks;
+use tin_crown::study::{Replayed, Sum, tally};
 
 /// Every encounter of the demo and the recipes.
 fn encounters() -> Vec<(String, String)> {
@@ -74,7 +75,6 @@ fn duel() -> impl Strategy<Value = String> {
     let phases = (0..8_u32, 1..8_u32, 0..12_u32, 0..10_u32);
     let source = prop_oneof![
         Just("touch".to_owned()),
-        Just("repeat = \"once-per-touch\"".to_owned()),
         (1..30_u32, 1..30_u32, 0..30_u32).prop_map(|(on, off, phase)| {
             format!("pulse = {{ on = \"{on}t\", off = \"{off}t\", phase = \"{phase}t\" }}")
         }),
@@ -83,9 +83,12 @@ fn duel() -> impl Strategy<Value = String> {
                 "startup = \"{startup}t\", active = \"{active}t\", recovery = \"{recovery}t\", cooldown = \"{cooldown}t\""
             )
         }),
-        (1..40_u32, 1..4_u32).prop_map(|(cooldown, count)| format!("shot {cooldown} {count}")),
+        (1..40_u32, 1..4_u32, prop::sample::select(vec!["press", "hold"]))
+            .prop_map(|(cooldown, count, on)| format!("shot {cooldown} {count} {on}")),
     ];
-    (spans, meters, guard, source, any::<bool>()).prop_map(|(spans, meters, guard, source, chain)| {
+    let repeat = prop::sample::select(vec!["", "while-touching", "once-per-touch", "per-attack"]);
+    let all = (spans, meters, guard, source, repeat, any::<bool>());
+    all.prop_map(|(spans, meters, guard, source, repeat, chain)| {
         let (mut after_hit, every, hitstop, stun) = spans;
         // A shot that meets a shorter window is still there when it is over: its flight is not reckoned with.
         if source.starts_with("shot") && after_hit < 12 {
@@ -101,34 +104,28 @@ fn duel() -> impl Strategy<Value = String> {
                  guard = {{ button = \"guard\", arc = [-120, 120], meter = \"stamina\", cost = {cost}, through = {through} }}"
             )
         });
-        let (hitbox, means, rule) = match source.as_str() {
-            "touch" => ("fist = { radius = 6 }".to_owned(), String::new(), String::new()),
-            own if own.starts_with("repeat") => ("fist = { radius = 6 }".to_owned(), String::new(), own.to_owned()),
-            own if own.starts_with("pulse") => (format!("fist = {{ radius = 6, {own} }}"), String::new(), String::new()),
-            own if own.starts_with("startup") => (
-                "fist = { radius = 6 }".to_owned(),
-                format!("attack.jab = {{ button = \"jab\", {own}, live = [\"fist\"] }}"),
-                String::new(),
-            ),
-            own => {
-                let numbers: Vec<&str> = own.split(' ').skip(1).collect();
-                (
-                    String::new(),
-                    format!(
-                        "launcher.gun = {{ launches = \"ball\", button = \"shoot\", speed = 300, cooldown = \"{}t\", count = {}, fan = 10 }}",
-                        numbers[0], numbers[1]
-                    ),
-                    String::new(),
-                )
+        let words: Vec<&str> = source.split(' ').collect();
+        let fist = |more: &str| format!("hitbox.fist = {{ radius = 6{more} }}");
+        let (giver, with) = match words[0] {
+            "touch" => ("giver.fist", fist("")),
+            "pulse" => ("giver.fist", fist(&format!(", {source}"))),
+            "startup" => {
+                let jab = format!("attack.jab = {{ button = \"jab\", {source}, live = [\"fist\"] }}");
+                ("giver.fist", format!("{}\n{jab}", fist("")))
+            }
+            _ => {
+                let gun = format!(
+                    "launcher.gun = {{ launches = \"ball\", button = \"shoot\", on = \"{}\", speed = 300, \
+                     cooldown = \"{}t\", count = {}, fan = 10 }}",
+                    words[3], words[1], words[2]
+                );
+                ("ball.tip", gun + "\n[kind.ball]\nhitbox.tip = { radius = 2 }\nlifetime = \"1s\"")
             }
         };
-        let (hitbox, giver) = match hitbox.is_empty() {
-            true => (String::new(), "ball.tip"),
-            false => (format!("hitbox.{hitbox}"), "giver.fist"),
-        };
-        let ball = match giver {
-            "ball.tip" => "[kind.ball]\nhitbox.tip = { radius = 2 }\nlifetime = \"1s\"",
-            _ => "",
+        // What flies by hits once: how often it would touch is a matter of its flight.
+        let repeat = match (giver, repeat) {
+            ("ball.tip", _) | (_, "") => String::new(),
+            (_, repeat) => format!("repeat = \"{repeat}\""),
         };
         format!(
             r#"
@@ -137,9 +134,7 @@ title = "A duel of numbers"
 arena = {{ bounds = {{ min = [0, 0], max = [400, 400] }} }}
 [kind.giver]
 side = "ours"
-{hitbox}
-{means}
-{ball}
+{with}
 [kind.taker]
 side = "theirs"
 meter.health = {{ max = {health}{regen} }}
@@ -161,7 +156,7 @@ every = "{every}t"
 hitstop = "{hitstop}t"
 stun = "{stun}t"
 chain = {chain}
-{rule}
+{repeat}
 "#
         )
     })
@@ -185,4 +180,107 @@ proptest! {
             }
         }
     }
+}
+
+#[test]
+fn sums_are_those_done_by_hand() {
+    let sum = |giver: &str, taker: &str, rule: &str| {
+        let text = format!(
+            "edition = 1\ntitle = \"By hand\"\narena = {{ bounds = {{ min = [0, 0], max = [400, 400] }} }}\n\
+             [kind.taker]\nside = \"theirs\"\nhurtbox.all = {{ size = [10, 20] }}\n{taker}\n\
+             [kind.giver]\nside = \"ours\"\n{giver}\n\
+             [[place]]\nkind = \"giver\"\nat = [100, 100]\n[[place]]\nkind = \"taker\"\nat = [300, 100]\n\
+             [[rule]]\nname = \"strike\"\nhurtbox = \"taker.all\"\ndamage = 1\n{rule}\n"
+        );
+        let checked = tin_crown::check(text.as_bytes());
+        let plan = checked
+            .plan
+            .unwrap_or_else(|| panic!("{}", checked.findings));
+        let mut sums = tally(&checked.encounter.expect("it was read"), &plan).sums;
+        assert_eq!(sums.len(), 1);
+        let sum = sums.remove(0);
+        assert!(
+            matches!(sum.replayed, Replayed::Agrees { .. }),
+            "{:?}",
+            sum.replayed
+        );
+        sum
+    };
+    let told = |sum: &Sum| (sum.hits, sum.first, sum.spacing, sum.time);
+    let some = |hits: u32, first: u32, spacing: u32, time: u32| {
+        (
+            Some(hits),
+            Some(Ticks(first)),
+            Some(Ticks(spacing)),
+            Some(Ticks(time)),
+        )
+    };
+    let fist = "hitbox.fist = { radius = 6 }";
+    let by_fist = "hitbox = \"giver.fist\"";
+    // 5,000 hits, each 40 ticks after the one before: more than ten minutes are no eternity.
+    let boss = sum(
+        fist,
+        "meter.health = { max = 5000 }\ninvincible = { after_hit = \"40t\" }",
+        by_fist,
+    );
+    assert_eq!(
+        (told(&boss), boss.outrun),
+        (some(5000, 0, 40, 4999 * 40), false)
+    );
+    // Three come back in the 30 ticks between two hits that take one.
+    let outrun = "meter.health = { max = 5, regen = { every = \"10t\", amount = 1 } }\ninvincible = { after_hit = \"30t\" }";
+    let outrun = sum(fist, outrun, by_fist);
+    assert_eq!(
+        (outrun.hits, outrun.time, outrun.outrun),
+        (None, None, true)
+    );
+    // A swing of 4 + 3 + 8 ticks and 5 more before the next: 20 from hit to hit, or as the window says when it is longer.
+    let jab = format!(
+        "{fist}\nattack.jab = {{ button = \"jab\", startup = \"4t\", active = \"3t\", recovery = \"8t\", cooldown = \"5t\", live = [\"fist\"] }}"
+    );
+    assert_eq!(
+        told(&sum(&jab, "meter.health = { max = 3 }", by_fist)),
+        some(3, 4, 20, 44)
+    );
+    let window = "meter.health = { max = 3 }\ninvincible = { after_hit = \"30t\" }";
+    assert_eq!(told(&sum(&jab, window, by_fist)), some(3, 4, 30, 64));
+    // A stun of 20 ticks takes the next 19, and hits come every 15: no gap from the first hit to the tick before the
+    // last, on 30. One of 10 leaves gaps.
+    let quick = "meter.health = { max = 3 }\ninvincible = { after_hit = \"15t\" }";
+    assert_eq!(
+        sum(fist, quick, "hitbox = \"giver.fist\"\nstun = \"20t\"").locked,
+        Ticks(30)
+    );
+    assert_eq!(
+        sum(fist, quick, "hitbox = \"giver.fist\"\nstun = \"10t\"").locked,
+        Ticks(9)
+    );
+    // Out for a tick in ten, and once per touch: a new touch each time.
+    let pulse = "hitbox.fist = { radius = 6, pulse = { on = \"1t\", off = \"9t\" } }";
+    let once = "hitbox = \"giver.fist\"\nrepeat = \"once-per-touch\"";
+    assert_eq!(
+        told(&sum(pulse, "meter.health = { max = 3 }", once)),
+        some(3, 0, 10, 20)
+    );
+    // Three balls at once, of which the window lets one through: three launches, 20 ticks apart.
+    let gun = "meter.balls = { max = 6, start = 4 }\nlauncher.gun = { launches = \"ball\", button = \"shoot\", speed = 300, \
+               cooldown = \"6t\", count = 3, fan = 10, ammo = { meter = \"balls\", cost = 1 } }\n[kind.ball]\n\
+               hitbox.tip = { radius = 2 }\nlifetime = \"1s\"";
+    let window = "meter.health = { max = 3 }\ninvincible = { after_hit = \"20t\" }";
+    let shots = sum(gun, window, "hitbox = \"ball.tip\"");
+    assert_eq!(told(&shots), some(3, 0, 20, 40));
+    let ammo = shots.ammo.expect("it pays");
+    assert_eq!(
+        (ammo.launches, ammo.needed, ammo.start, ammo.max),
+        (Some(3), Some(3.into()), 4.into(), 6.into())
+    );
+    // Three points of stamina, one a hit, and half of each hit comes through: the third breaks it.
+    let guard = "meter.health = { max = 9 }\nmeter.stamina = { max = 3 }\ninvincible = { after_hit = \"30t\" }\n\
+                 guard = { button = \"guard\", arc = [-90, 90], meter = \"stamina\", cost = 1, through = 0.5 }";
+    let guard = sum(fist, guard, by_fist).guard.expect("a guard");
+    assert_eq!(
+        (guard.hits, guard.time, guard.kills),
+        (Some(3), Some(Ticks(60)), false)
+    );
+    assert_eq!(guard.replayed, Replayed::Agrees { hits: 3 });
 }

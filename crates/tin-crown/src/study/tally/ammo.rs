@@ -27,7 +27,7 @@ pub struct AmmoSum {
     pub refills: bool,
 }
 
-pub(super) fn sum(plan: &Plan, launcher: &Launcher<'_>, hits: Option<u32>) -> Option<AmmoSum> {
+pub(super) fn sum(plan: &Plan, launcher: &Launcher<'_>, launches: Option<u32>) -> Option<AmmoSum> {
     let (meter, cost) = launcher.plan.ammo?;
     let mut specs = plan.actors.iter().map(|actor| plan.spec_of(actor.spec));
     let owner = specs.find(|spec| spec.kind == launcher.maker)?;
@@ -40,7 +40,6 @@ pub(super) fn sum(plan: &Plan, launcher: &Launcher<'_>, hits: Option<u32>) -> Op
         .flat_map(|pickup| &pickup.gives)
         .filter(|(given, _)| *given == meter);
     let lying = lying.fold(Amount::ZERO, |sum, (_, amount)| sum + *amount);
-    let launches = hits.map(|hits| hits.div_ceil(launcher.plan.count.max(1)));
     let needed =
         launches.map(|launches| Amount::thousandths(cost.in_thousandths() * i64::from(launches)));
     Some(AmmoSum {

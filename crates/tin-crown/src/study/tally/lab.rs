@@ -35,12 +35,8 @@ enum Act {
     Attack(AttackIx, Option<ButtonIx>),
     /// A state that sets a launcher off, another, and how long after a launch it is ready again.
     Enter([StateIx; 2], u32),
-    /// A button that sets a launcher off, how long after a launch it is ready again, and whether it is held.
-    Press {
-        button: ButtonIx,
-        pause: u32,
-        holds: bool,
-    },
+    /// A button that sets a launcher off, and how long after a launch it is ready again.
+    Press(ButtonIx, u32),
 }
 
 /// What was seen.
@@ -127,7 +123,7 @@ impl Lab {
         let whom_at = placed
             .find(|actor| plan.spec(*actor).kind == whom.kind && *actor != who_at)
             .ok_or("nobody of the other kind is placed")?;
-        let act = act(source, &plan, who_at)?;
+        let act = act(source, base, &plan, who_at)?;
         let poses = poses(
             &plan,
             [who_at, whom_at],
@@ -233,15 +229,9 @@ impl Lab {
                 pose.state = Some(if due { on } else { off });
                 let _ = run.pose(self.who, pose);
             }
-            Act::Press {
-                button,
-                pause,
-                holds,
-            } => {
-                let rested = next >= seen.rests_until;
-                let due =
-                    next >= ready && rested && seen.fired.is_none_or(|fired| next >= fired + pause);
-                let _ = run.press(self.who, button, due || holds);
+            Act::Press(button, pause) => {
+                let due = next >= ready && seen.fired.is_none_or(|fired| next >= fired + pause);
+                let _ = run.press(self.who, button, due);
             }
         }
     }
@@ -333,7 +323,7 @@ struct Seen {
 }
 
 /// What who does to hit.
-fn act(source: &Source<'_>, plan: &Plan, who: ActorIx) -> Result<Act, Reason> {
+fn act(source: &Source<'_>, base: &Plan, plan: &Plan, who: ActorIx) -> Result<Act, Reason> {
     match source {
         Source::Touch(_) => Ok(Act::Nothing),
         Source::Attack(attack) => {
@@ -341,7 +331,8 @@ fn act(source: &Source<'_>, plan: &Plan, who: ActorIx) -> Result<Act, Reason> {
                 return Ok(Act::Nothing);
             }
             let mut own = plan.spec(who).attacks.iter();
-            let nth = own.position(|own| own.phases == attack.phases && own.live == attack.live);
+            let name = &base.names.attacks[attack.name];
+            let nth = own.position(|own| plan.names.attacks[own.name] == *name);
             let nth = nth.ok_or("nobody of that kind is placed")?;
             let button = match attack.starts {
                 Start::Press(button) | Start::Hold(button) => Some(button),
@@ -353,16 +344,9 @@ fn act(source: &Source<'_>, plan: &Plan, who: ActorIx) -> Result<Act, Reason> {
             let own = launcher.plan;
             let volley = (own.shots.max(1) - 1) * own.every.0;
             match own.starts {
-                Start::Press(button) => Ok(Act::Press {
-                    button,
-                    pause: volley + own.cooldown.0.max(2),
-                    holds: false,
-                }),
-                Start::Hold(button) => Ok(Act::Press {
-                    button,
-                    pause: 0,
-                    holds: true,
-                }),
+                // A button goes up before it goes down again; where it is held it need not.
+                Start::Press(button) => Ok(Act::Press(button, volley + own.cooldown.0.max(2))),
+                Start::Hold(button) => Ok(Act::Press(button, volley + own.cooldown.0.max(1))),
                 Start::Clock { .. } => Ok(Act::Nothing),
                 Start::Entry => {
                     let all = || (0..plan.spec(who).states.len()).map(StateIx::new);

@@ -178,7 +178,7 @@ impl Pair<'_> {
         let spacing = found.hits.windows(2).map(|pair| pair[1] - pair[0]).min();
         let needed = found.dies.map(|_| found.hits.len() as u32);
         let ammo = match &self.source {
-            Source::Launcher(launcher) => ammo::sum(plan, launcher, needed),
+            Source::Launcher(launcher) => ammo::sum(plan, launcher, launches(&found)),
             _ => None,
         };
         let guard = whom.guard.is_some() && !rule.pierces_guard && !rule.only_gives;
@@ -204,7 +204,7 @@ impl Pair<'_> {
             [least.unwrap_or_default(), most]
         });
         let hurts = range[1].is_positive() || rule.does.kill;
-        let outrun = hurts && found.dies.is_none() && found.hits.len() >= model::MOST_HITS.min(20);
+        let outrun = hurts && found.holds_out;
         Sum {
             who: names.kinds[self.reach.who].clone(),
             means,
@@ -282,6 +282,13 @@ impl Pair<'_> {
         };
         compared(&reckoned, &played, guarding)
     }
+}
+
+/// How many launches kill: what is launched on one tick is one.
+fn launches(found: &Reckoned) -> Option<u32> {
+    let mut ticks = found.hits.clone();
+    ticks.dedup();
+    found.dies.map(|_| ticks.len() as u32)
 }
 
 /// Whether what was seen is what was reckoned, as far as was played.

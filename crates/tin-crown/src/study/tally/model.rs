@@ -4,6 +4,7 @@
 use super::means::Source;
 use crate::amount::Amount;
 use crate::encounter::{Party, Repeat, Restart};
+use crate::limits;
 use crate::plan::{DamagePlan, EffectPlan, GuardPlan, MeterIx, Plan, RulePlan, Spec, Start};
 use crate::time::Ticks;
 
@@ -37,6 +38,8 @@ pub(super) struct Reckoned {
     pub breaks: Option<u32>,
     /// The longest time without the use of its limbs.
     pub locked: u32,
+    /// Whether whom had no less left at the end than after half of the hits.
+    pub holds_out: bool,
 }
 
 /// A meter of whom.
@@ -65,16 +68,19 @@ struct Run {
     /// The ticks on which the attack is active, and until when it may not hit again.
     active: (u32, u32),
     again: u32,
-    beats: u32,
     chain: u32,
     touched: bool,
     stunned: u32,
+    /// After how many hits it was looked how much is left, and how much that was.
+    mark: (usize, Amount),
     found: Reckoned,
 }
 
-/// So long is reckoned: ten minutes at sixty ticks a second, or so many hits.
-pub(super) const LONGEST: u32 = 36_000;
-pub(super) const MOST_HITS: usize = 2_000;
+/// So long is reckoned: hours, or so many hits.
+const LONGEST: u32 = limits::DRILL_TICKS;
+const MOST_HITS: usize = 100_000;
+/// From so few hits nothing follows.
+const SOME: usize = 8;
 
 impl<'p> Model<'p> {
     pub fn reckon(&self) -> Reckoned {
@@ -97,10 +103,10 @@ impl<'p> Model<'p> {
             rested: 0,
             active: (u32::MAX, u32::MAX),
             again: 0,
-            beats: 0,
             chain: 0,
             touched: false,
             stunned: 0,
+            mark: (0, Amount::ZERO),
             found: Reckoned::default(),
         };
         while run.tick <= LONGEST && run.found.hits.len() < MOST_HITS {
@@ -109,7 +115,16 @@ impl<'p> Model<'p> {
             }
             run.tick += 1;
         }
+        let left = self.left(&run);
+        run.found.holds_out = run.found.dies.is_none() && run.mark.0 >= SOME && left >= run.mark.1;
         run.found
+    }
+
+    /// How much health whom has left.
+    fn left(&self, run: &Run) -> Amount {
+        let mut gauges = run.gauges.iter();
+        let health = gauges.find(|gauge| self.plan.is_health(gauge.name));
+        health.map_or(Amount::ZERO, |gauge| gauge.held)
     }
 
     /// One tick; says whether there is more to come.
@@ -128,20 +143,27 @@ impl<'p> Model<'p> {
         }
         self.begin(run);
         let mut hits = self.live(run);
+        if hits == 0 && self.repeat() == Repeat::OncePerTouch {
+            run.touched = false;
+        }
         if hits > 0 {
             // Whatever touches tries, whether it counts or not.
             self.attempted(run);
         }
-        while hits > 0 && self.counts(run) {
+        while hits > 0 && self.counts(run) && !self.is_spent(run) {
             self.hit(run);
             hits -= 1;
+            // After each doubling of the hits.
+            if run.found.hits.len() >= 2 * run.mark.0 {
+                run.mark = (run.found.hits.len(), self.left(run));
+            }
             if run.found.dies.is_some() || run.found.breaks.is_some() {
                 return false;
             }
         }
         run.lock();
-        // What touches once for good hits no more: only its stun is seen to its end.
-        !self.is_spent(run) || tick < run.stunned_until
+        // What hits once for good hits no more: only its stun is seen to its end.
+        !self.is_over(run) || tick < run.stunned_until
     }
 
     /// Whether it is shots that hit.
@@ -149,10 +171,20 @@ impl<'p> Model<'p> {
         matches!(self.source, Source::Launcher(_))
     }
 
-    /// Whether a touch has given the one hit that it gives.
+    /// Whether this touch, or this box as one attack, has given the one hit that it gives.
     fn is_spent(&self, run: &Run) -> bool {
         let once = self.repeat() != Repeat::WhileTouching;
         matches!(self.source, Source::Touch(_)) && run.touched && once
+    }
+
+    /// Whether no hit can come any more.
+    fn is_over(&self, run: &Run) -> bool {
+        let parts = match self.source {
+            Source::Touch(part) => part.pulse().is_some() && self.repeat() == Repeat::OncePerTouch,
+            _ => true,
+        };
+        let gone = self.lasts.is_some_and(|lasts| run.tick >= lasts.0) && !self.shots();
+        gone || (self.is_spent(run) && !parts)
     }
 
     fn repeat(&self) -> Repeat {
@@ -198,9 +230,7 @@ impl<'p> Model<'p> {
             Some(Start::Clock { first, every }) => {
                 let first = self.clock.map_or(self.from, |from| first.0 + from);
                 let age = tick - run.rested;
-                let due = age >= first && (age - first).is_multiple_of(every.0.max(1));
-                run.beats += u32::from(due);
-                due
+                age >= first && (age - first).is_multiple_of(every.0.max(1))
             }
             // As early as the hit counts.
             Some(_) => tick + lead >= run.ready(),
@@ -220,7 +250,6 @@ impl<'p> Model<'p> {
                 let last = tick + all * launcher.plan.every.0;
                 // Each shot of a volley is one tick long here: there, and gone.
                 run.active = (tick, last + 1);
-                run.again = tick;
                 run.free = last + launcher.plan.cooldown.0.max(self.press());
             }
             Source::Touch(_) => {}
@@ -243,7 +272,7 @@ impl<'p> Model<'p> {
             Source::Launcher(_) => false,
             _ => self.lasts.is_some_and(|lasts| tick >= lasts.0),
         };
-        if tick < self.from || gone || self.is_spent(run) {
+        if tick < self.from || gone {
             return 0;
         }
         let active = tick >= run.active.0 && tick < run.active.1;
@@ -313,8 +342,12 @@ impl<'p> Model<'p> {
             run.rests_until = run.rests_until.max(tick + rest + 1);
         }
         if let Source::Attack(attack) = self.source {
-            // Once per attack, unless it hits several times.
-            run.again = attack.every.map_or(u32::MAX, |every| tick + every.0);
+            // Once per attack, unless it hits several times, or the rule says so.
+            run.again = match (attack.every, self.repeat()) {
+                (Some(every), Repeat::PerAttack) => tick + every.0,
+                (_, Repeat::WhileTouching) => tick + 1,
+                _ => u32::MAX,
+            };
         }
     }
 
