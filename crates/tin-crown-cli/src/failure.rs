@@ -47,6 +47,15 @@ impl Failure {
         }
     }
 
+    /// What an error of the library says, with its advice, if it has any.
+    pub fn of(error: &dyn std::error::Error, help: Option<impl Into<String>>) -> Failure {
+        let failure = Failure::new(error.to_string());
+        match help {
+            Some(help) => failure.help(help),
+            None => failure,
+        }
+    }
+
     /// Says on standard error what is wrong.
     pub fn print(&self) {
         let Failure::Said { what, help } = self else {

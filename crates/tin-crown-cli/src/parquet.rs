@@ -38,6 +38,11 @@ mod present {
     }
 
     impl<'w> Parquet<'w> {
+        /// Whether this build writes it.
+        pub fn check() -> Result<(), Failure> {
+            Ok(())
+        }
+
         pub fn new(out: &'w mut dyn Write, columns: &[Column]) -> Result<Parquet<'w>, Failure> {
             let fields: Result<Vec<Arc<Type>>, ParquetError> = columns
                 .iter()
@@ -158,9 +163,14 @@ mod absent {
     pub struct Parquet<'w>(PhantomData<&'w ()>);
 
     impl<'w> Parquet<'w> {
-        pub fn new(_out: &'w mut dyn Write, _columns: &[Column]) -> Result<Parquet<'w>, Failure> {
+        /// Whether this build writes it.
+        pub fn check() -> Result<(), Failure> {
             Err(Failure::new("this build does not write Parquet")
                 .help("build tin-crown-cli with its feature `parquet`, or write CSV"))
+        }
+
+        pub fn new(_out: &'w mut dyn Write, _columns: &[Column]) -> Result<Parquet<'w>, Failure> {
+            Parquet::check().map(|()| Parquet(PhantomData))
         }
 
         pub fn add(&mut self, _row: &Row) -> Result<(), Failure> {

@@ -552,3 +552,114 @@ fn what_a_search_finds_is_written_out_as_a_drill_that_replays() {
     let text = fs::read_to_string(folder.path().join("found.toml")).expect("a file");
     assert!(text.starts_with(tin_crown::demo::FIRST_SHELF.trim_end()));
 }
+
+#[test]
+fn expectations_beside_the_file_count_and_drills_keep_their_order() {
+    let folder = shelf();
+    let at = |name: &str| folder.path().join(name);
+    // Written in another order than that of their names.
+    let text = tin_crown::demo::STARTER.to_owned() + "\n[drill.a-look]\nlength = \"1s\"\n";
+    fs::write(at("duel.toml"), text).expect("a file");
+    let drills = || {
+        let run = tool(
+            folder.path(),
+            &[
+                "study",
+                "sweep",
+                "duel.toml",
+                "--vary",
+                "seed=1,2",
+                "--format",
+                "csv",
+            ],
+        );
+        assert_eq!(run.code, 0, "{}", run.err);
+        let mut reader = csv::Reader::from_reader(run.out.as_bytes());
+        let rows = reader.records().map(|row| row.expect("a row"));
+        // The drill, and how much is expected of it.
+        rows.map(|row| (row[1].to_owned(), row[4].to_owned()))
+            .collect::<Vec<_>>()
+    };
+    let alone = drills();
+    assert_eq!(alone[0].0, "walk-into-it");
+    let beside = "edition = 1\n[[expect]]\nnever = { reset = {} }\n[drill.a-look]\nexpect = [{ outcome = \"ended\" }]\n";
+    fs::write(at("duel.expect.toml"), beside).expect("a file");
+    let more = |count: &str, by: u32| (count.parse::<u32>().expect("a number") + by).to_string();
+    let expected = alone.iter().map(|(drill, count)| {
+        let by = if drill == "a-look" { 2 } else { 1 };
+        (drill.clone(), more(count, by))
+    });
+    assert_eq!(drills(), expected.collect::<Vec<_>>());
+    // And one of them can be broken: by waiting for the hit, the look does not end by itself.
+    let told = tool(
+        folder.path(),
+        &[
+            "study",
+            "search",
+            "duel.toml",
+            "--drill",
+            "a-look",
+            "--break",
+            "9",
+        ],
+    )
+    .err;
+    assert!(told.contains("has 2 expectations to break"), "{told}");
+}
+
+#[test]
+fn names_of_whatever_letters_are_swept_and_drawn() {
+    let folder = folder();
+    let text = tin_crown::demo::STARTER.replace("spikes prick hero", "v1.5 = [spikes]");
+    fs::write(folder.path().join("odd.toml"), text).expect("a file");
+    let axis = "rule.\"v1.5 = [spikes]\".damage=1..3/1";
+    let args = [
+        "study",
+        "sweep",
+        "odd.toml",
+        "--vary",
+        axis,
+        "--format",
+        "jsonl",
+        "-o",
+        "odd.jsonl",
+        "--plot",
+        "odd.svg",
+    ];
+    let run = tool(folder.path(), &args);
+    assert_eq!((run.code, run.err.as_str()), (0, ""));
+    let svg = fs::read_to_string(folder.path().join("odd.svg")).expect("a picture");
+    for shown in [">1<", ">2<", ">3<", "now 1"] {
+        assert!(svg.contains(shown), "{shown}");
+    }
+    let merged = tool(
+        folder.path(),
+        &["study", "merge", "odd.jsonl", "--format", "csv"],
+    );
+    assert_eq!((merged.code, merged.out.lines().count()), (0, 4));
+    // What is found in a JSON file is written as one.
+    let json = tin_crown::check(tin_crown::demo::STARTER.as_bytes())
+        .encounter
+        .expect("it can be read")
+        .to_json();
+    fs::write(folder.path().join("duel.json"), json).expect("a file");
+    let goal = "never = { hit = { whom = 'hero' } }";
+    let run = tool(
+        folder.path(),
+        &[
+            "study",
+            "search",
+            "duel.json",
+            "--goal",
+            goal,
+            "-o",
+            "found.json",
+        ],
+    );
+    assert_eq!(run.code, 0, "{}", run.err);
+    let replayed = tool(
+        folder.path(),
+        &["replay", "found.json", "--drill", "walk-into-it-found"],
+    );
+    assert_eq!(replayed.code, 0, "{}", replayed.out);
+}

@@ -24,7 +24,8 @@ enum Sort {
 
 impl Axis {
     pub fn new(head: &AxisHead) -> Axis {
-        let axis = format!("{}={}", head.path, head.values).parse::<study::Axis>();
+        // The values alone are asked for: a path may have names in it of whatever letters.
+        let axis = format!("path={}", head.values).parse::<study::Axis>();
         let sort = axis.ok().map(|axis| match axis.len() {
             Some(count) if count <= MOST as u64 => {
                 Sort::Each((0..count).map(|nth| axis.value(nth).to_string()).collect())

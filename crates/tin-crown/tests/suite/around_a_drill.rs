@@ -219,6 +219,187 @@ expect = [{ never = { hit = { whom = "knight", verdict = "landed" } } }]
     assert_eq!((none.runs, none.found), (640, None));
 }
 
+/// A walker, a wheel of steam and a turret, whose ways are worked out in the tests.
+const PAST: &str = r#"
+edition = 1
+title = "Past a turret"
+arena = { bounds = { min = [0, 0], max = [400, 100] } }
+[kind.hero]
+side = "ours"
+player = true
+walk = { speed = 60 }
+meter.health = { max = 9 }
+hurtbox.all = { size = [2, 10] }
+[kind.turret]
+side = "theirs"
+launcher.gun = { launches = "ball", clock = { first = "10t", every = "45t" }, speed = 60 }
+[kind.ball]
+hitbox.all = { size = [2, 2] }
+lifetime = "30t"
+[[place]]
+kind = "hero"
+at = [10, 50]
+[[place]]
+kind = "turret"
+at = [WHERE, 50]
+[[rule]]
+name = "ball stings"
+hitbox = "ball.all"
+hurtbox = "hero.all"
+damage = 1
+[drill.dash]
+length = "60t"
+input = [{ when = "1t", who = "hero", hold = "right", for = "50t" }]
+"#;
+
+#[test]
+fn what_is_launched_has_a_cycle_and_waiting_can_hurt() {
+    let find = |place: &str, cap: u32| {
+        let (encounter, plan) = read(&PAST.replace("WHERE", place));
+        let setup = PassageSetup {
+            cap: Ticks(cap),
+            ..PassageSetup::new(&plan, "dash")
+        };
+        passage(&encounter, &plan, &setup, &mut |_, _| true).expect("a passage")
+    };
+    // Far off, the turret launches every 45 ticks from tick 10 on; what was before the first does not come again.
+    let far = find("300", 600);
+    assert_eq!(far.cycle.each, [("turret".to_owned(), Ticks(45))]);
+    assert_eq!((far.cycle.period, far.whole), (Some(Ticks(45)), true));
+    assert_eq!(
+        far.narrowest(),
+        Some(Ticks(far.starts.len() as u32)),
+        "nothing hurts: all starts are one stretch"
+    );
+    // Right behind the hero: the first ball, of tick 10, has to come 3 units to the one who waits, a unit a tick.
+    let near = find("6", 600);
+    let waits = near.starts.last().expect("there are starts");
+    assert!(
+        matches!(waits, Attempt::Waiting { tick, who } if tick.0 <= 13 && who == "turret"),
+        "{waits:?}"
+    );
+    // A cap below the cycle is told, with who is too slow, and so many starts are tried.
+    let capped = find("300", 40);
+    assert_eq!(
+        (capped.cycle.period, capped.cycle.without.as_slice()),
+        (None, &["turret".to_owned()][..])
+    );
+    assert_eq!((capped.starts.len(), capped.whole), (40, false));
+}
+
+#[test]
+fn a_goal_that_hangs_on_chance_is_found_with_another_seed() {
+    let text = LID
+        .replace(
+            "at = [50, 50]\n[[rule]]",
+            "at = { choice = [[50, 50], [80, 80], [20, 80], [80, 20], [20, 20]] }\n[[rule]]",
+        )
+        .replace("pulse = { on = \"10t\", off = \"10t\" }", "");
+    let (encounter, plan) = read(&text.replace("radius = 5, }", "radius = 5 }"));
+    // A seed with which the lid is out of reach, whatever is pressed.
+    let never = (0..40).find(|seed| {
+        let mut other = encounter.clone();
+        other
+            .set(&"drill.jab.seed".parse().expect("a path"), f64::from(*seed))
+            .expect("a seed");
+        let replay = other
+            .resolve()
+            .expect("no errors")
+            .replay("jab")
+            .expect("it is there");
+        !replay.missed().is_empty()
+    });
+    let mut encounter = encounter;
+    let never = f64::from(never.expect("one of five places is out of reach"));
+    encounter
+        .set(&"drill.jab.seed".parse().expect("a path"), never)
+        .expect("a seed");
+    let plan = {
+        drop(plan);
+        encounter.resolve().expect("no errors")
+    };
+    let goal = Expectation::read("hit = { whom = 'lid' }")
+        .value
+        .expect("a goal");
+    let setup = SearchSetup {
+        budget: 640,
+        ..SearchSetup::new("jab", Aim::Reach(vec![goal]))
+    };
+    let same = search(&encounter, &plan, &setup, &mut |_, _| true).expect("a search");
+    assert_eq!(same.found, None);
+    let reseeds = SearchSetup {
+        reseeds: true,
+        ..setup
+    };
+    let other = search(&encounter, &plan, &reseeds, &mut |_, _| true).expect("a search");
+    let drill = other.found.expect("another seed").drill;
+    assert!(
+        f64::from(drill.seed) != never && drill.input.len() == 1,
+        "{drill:?}"
+    );
+}
+
+#[test]
+fn every_study_goes_through_every_drill_of_demo_and_recipes() {
+    let recipes = include_str!("../../docs/recipes.md")
+        .split("```toml\n")
+        .skip(1);
+    let recipes = recipes
+        .filter_map(|rest| rest.split("```").next())
+        .filter(|text| text.contains("edition = 1"));
+    let demo = [
+        tin_crown::demo::FIRST_SHELF,
+        tin_crown::demo::SECOND_SHELF,
+        tin_crown::demo::THIRD_SHELF,
+        tin_crown::demo::ATTIC,
+    ];
+    let mut drills = 0;
+    for text in demo.into_iter().chain(recipes) {
+        let (encounter, plan) = read(text);
+        for drill in plan.all_drills() {
+            let name = plan.drills()[drill.index()].name();
+            let title = plan.title();
+            let setup = SlackSetup {
+                reach: Ticks(1),
+                wander: vec![2],
+                runs: 3,
+                ..SlackSetup::new(&plan, name)
+            };
+            if let Ok(slack) = slack(&encounter, &plan, &setup, &mut |_, _| true) {
+                assert_eq!(slack.missed, [0; 0], "{title}: {name}");
+                // As it is written it meets what is expected of it.
+                assert!(
+                    slack
+                        .inputs
+                        .iter()
+                        .all(|input| input.when.around().is_some()),
+                    "{title}: {name}"
+                );
+            }
+            let setup = PassageSetup {
+                cap: Ticks(12),
+                ..PassageSetup::new(&plan, name)
+            };
+            if let Ok(passage) = passage(&encounter, &plan, &setup, &mut |_, _| true) {
+                let failed = passage
+                    .starts
+                    .iter()
+                    .find(|start| matches!(start, Attempt::Failed(_)));
+                assert_eq!(failed, None, "{title}: {name}");
+            }
+            let setup = SearchSetup {
+                budget: 20,
+                ..SearchSetup::new(name, Aim::Break(1))
+            };
+            if let Ok(search) = search(&encounter, &plan, &setup, &mut |_, _| true) {
+                assert!(search.runs <= 20, "{title}: {name}");
+            }
+            drills += 1;
+        }
+    }
+    assert!(drills > 40, "{drills}");
+}
+
 #[test]
 fn what_a_drill_lacks_is_said() {
     let (encounter, plan) = read(LID);

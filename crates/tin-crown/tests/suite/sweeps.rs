@@ -372,6 +372,68 @@ static SWEEP: LazyLock<Sweep> = LazyLock::new(|| {
     Sweep::new(&encounter, &plan, setup(&["seed=1..3/1"], &["careless"])).expect("a sweep")
 });
 
+#[test]
+fn whoever_is_there_under_some_value_has_columns() {
+    let (encounter, plan) = read(FIRST_SHELF);
+    let index = encounter
+        .placements
+        .iter()
+        .position(|place| place.copies.is_some())
+        .expect("a row of beetles");
+    let path = format!("place[{}].copies.count", index + 1);
+    for (values, samples) in [
+        ("2..4/1", None),
+        (
+            "2..4",
+            Some(Samples {
+                count: 8,
+                spread: Spread::Sobol,
+                seed: 1,
+            }),
+        ),
+    ] {
+        let setup = Setup {
+            samples,
+            ..setup(
+                &[&format!("{path}={values}"), &format!("seed={values}")],
+                &["careful"],
+            )
+        };
+        let sweep = Sweep::new(&encounter, &plan, setup).expect("a sweep");
+        // There are no copies in fractions, and no seeds.
+        for row in sweep.rows(0..sweep.cells()) {
+            assert_eq!(row.first(sweep.columns(), Holds::Error), None);
+        }
+        let names: Vec<&str> = sweep
+            .columns()
+            .iter()
+            .map(|column| column.name.as_str())
+            .collect();
+        assert!(
+            names.contains(&"taken.beetle_4") && names.contains(&"dealt.beetle_4"),
+            "{values}: {names:?}"
+        );
+    }
+    let measure = |name: &str| {
+        (
+            name.to_owned(),
+            Measure::read("count = { hit = {} }")
+                .value
+                .expect("a measure"),
+        )
+    };
+    for measures in [vec![measure("met")], vec![measure("hits"), measure("hits")]] {
+        let setup = Setup {
+            measures,
+            ..setup(&["seed=1,2"], &["careful"])
+        };
+        let error = Sweep::new(&encounter, &plan, setup)
+            .expect_err("one name")
+            .to_string();
+        assert!(error.starts_with("there is a column"), "{error}");
+    }
+}
+
 proptest! {
     #[test]
     fn rows_and_heads_come_back_from_their_lines(

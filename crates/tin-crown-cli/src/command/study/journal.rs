@@ -1,10 +1,10 @@
 //! The journal of a sweep: its rows as they come, so that an interrupted run can go on.
 
 use std::fs::{self, File, OpenOptions};
-use std::io::{self, BufRead, BufReader, BufWriter, Write};
+use std::io::{self, BufRead, BufReader, BufWriter, Read, Write};
 use std::path::{Path, PathBuf};
 
-use tin_crown::study::{Datum, Holds, Row, Sheet};
+use tin_crown::study::{Holds, Row, Sheet};
 
 use crate::failure::Failure;
 use crate::source::plainly;
@@ -68,13 +68,12 @@ impl Journal {
         let (mut line, mut kept, mut rows) = (String::new(), 0, 0);
         let mut whole = 0;
         loop {
-            line.clear();
             // What is no text was not written here.
-            let length = reader.read_line(&mut line).map_err(|_| other())? as u64;
-            if length == 0 || !line.ends_with('\n') {
+            next_line(&mut reader, &mut line).map_err(|_| other())?;
+            if !line.ends_with('\n') {
                 break;
             }
-            kept += length;
+            kept += line.len() as u64;
             if whole == 0 {
                 if line != sheet.to_json() {
                     return Err(other());
@@ -82,10 +81,7 @@ impl Journal {
                 whole = kept;
                 continue;
             }
-            let row = Row::from_json(&line, &sheet.columns).ok_or_else(other)?;
-            if cell(&row, sheet) != Some(first + rows / drills) {
-                return Err(other());
-            }
+            row_of(&line, sheet, rows).ok_or_else(other)?;
             rows += 1;
             if rows % drills == 0 {
                 whole = kept;
@@ -146,10 +142,24 @@ fn is_whole(output: &Path, sheet: &Sheet) -> bool {
     })
 }
 
-/// The number of a row's cell.
-fn cell(row: &Row, sheet: &Sheet) -> Option<u64> {
-    let cell = row.first(&sheet.columns, Holds::Cell)?;
-    cell.number().map(|cell| cell as u64)
+/// No line is so long, of whatever file.
+const LONGEST: u64 = 16 * 1024 * 1024;
+
+/// The next line with its end; empty at the end of the file, and without an end where it is cut.
+fn next_line(reader: &mut BufReader<File>, line: &mut String) -> io::Result<()> {
+    line.clear();
+    reader.take(LONGEST).read_line(line).map(drop)
+}
+
+/// The row of a line, when it is the `nth` of a file with that head: of the cell and the drill whose turn it is.
+fn row_of(line: &str, sheet: &Sheet, nth: u64) -> Option<Row> {
+    let drills = sheet.drills.len() as u64;
+    let row = Row::from_json(line.strip_suffix('\n')?, &sheet.columns)?;
+    let cell = row.first(&sheet.columns, Holds::Cell)?.number()?;
+    let drill = row.first(&sheet.columns, Holds::Drill)?.text()?;
+    let turn = sheet.range().start + nth / drills;
+    let fits = cell == turn as f64 && drill == sheet.drills[(nth % drills) as usize];
+    fits.then_some(row)
 }
 
 fn cannot(path: &Path, error: &io::Error) -> Failure {
@@ -171,11 +181,9 @@ impl Lines {
         let file = File::open(path).map_err(|error| fail(&error))?;
         let mut reader = BufReader::new(file);
         let mut head = String::new();
-        // No head is so long; and what is no text is none.
-        const LONGEST: u64 = 16 * 1024 * 1024;
-        let read = io::Read::take(&mut reader, LONGEST).read_line(&mut head);
-        let head = match read {
-            Ok(_) => head,
+        let head = match next_line(&mut reader, &mut head) {
+            Ok(()) => head,
+            // What is no text is no head.
             Err(error) if error.kind() == io::ErrorKind::InvalidData => String::new(),
             Err(error) => return Err(fail(&error)),
         };
@@ -193,22 +201,17 @@ impl Lines {
 
     /// Every row, in order, each of the cell and drill whose turn it is.
     pub fn rows(mut self) -> impl Iterator<Item = Result<Row, Failure>> {
-        let (columns, drills) = (self.sheet.columns.clone(), self.sheet.drills.clone());
-        let (first, count) = (self.sheet.range().start, self.sheet.rows());
+        let count = self.sheet.rows();
         let mut nth = 0;
         let mut line = String::new();
         std::iter::from_fn(move || {
-            line.clear();
             let name = &self.name;
-            match self.reader.read_line(&mut line) {
-                Ok(0) => return None,
-                Ok(_) => {}
-                Err(error) => {
-                    return Some(Err(Failure::new(format!(
-                        "cannot read {name}: {}",
-                        plainly(&error)
-                    ))));
-                }
+            if let Err(error) = next_line(&mut self.reader, &mut line) {
+                let what = format!("cannot read {name}: {}", plainly(&error));
+                return Some(Err(Failure::new(what)));
+            }
+            if line.is_empty() {
+                return None;
             }
             let number = nth + 2;
             if nth >= count {
@@ -216,17 +219,7 @@ impl Lines {
                     format!("{name}:{number}: there are more rows than its share of the cells has");
                 return Some(Err(Failure::new(what)));
             }
-            let row = Row::from_json(&line, &columns).filter(|row| {
-                let drill = row.first(&columns, Holds::Drill).and_then(Datum::text);
-                let cell = row.first(&columns, Holds::Cell).and_then(Datum::number);
-                let turn = first + nth / drills.len() as u64;
-                line.ends_with('\n')
-                    && drill
-                        == drills
-                            .get((nth % drills.len() as u64) as usize)
-                            .map(String::as_str)
-                    && cell == Some(turn as f64)
-            });
+            let row = row_of(&line, &self.sheet, nth);
             nth += 1;
             Some(row.ok_or_else(|| {
                 Failure::new(format!(

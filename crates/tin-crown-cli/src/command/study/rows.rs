@@ -24,6 +24,9 @@ pub fn check(args: &args::Rows, sheet: &Sheet) -> Result<(), Failure> {
             Failure::new("Parquet is not written to standard output").help("name a file: -o OUT")
         );
     }
+    if args.format == RowFormat::Parquet {
+        Parquet::check()?;
+    }
     if let Some(plot) = &args.plot {
         Picture::new(plot)?;
         chart(args, sheet)?;

@@ -44,13 +44,7 @@ pub fn run(args: &args::Slack) -> Result<Done, Failure> {
             say("interrupted: nothing is kept");
             return Ok(Done::Interrupted);
         }
-        Err(error) => {
-            let failure = Failure::new(error.to_string());
-            return Err(match error.help() {
-                Some(help) => failure.help(help),
-                None => failure,
-            });
-        }
+        Err(error) => return Err(Failure::of(&error, error.help())),
     };
     let mut out = terminal::out();
     match args.format {

@@ -19,6 +19,8 @@ pub struct Subject {
     pub encounter: Encounter,
     /// Its plan, which has the recordings of the drills that are studied.
     pub plan: Arc<Plan>,
+    /// The names of its drills, as they are written.
+    drills: Vec<String>,
 }
 
 impl Subject {
@@ -26,6 +28,9 @@ impl Subject {
     pub fn read(path: &Path) -> Result<Subject, Failure> {
         let source = source::read(path)?;
         let mut plan = source.plan()?;
+        let drills = plan.all_drills();
+        let drills = drills.map(|drill| plan.drills()[drill.index()].name().to_owned());
+        let drills = drills.collect();
         // Whatever has a plan was read.
         let Some(mut encounter) = source.checked.encounter.clone() else {
             return Err(Failure::Found);
@@ -44,7 +49,16 @@ impl Subject {
             source,
             encounter,
             plan,
+            drills,
         })
+    }
+
+    /// The drills that are named, or all, as they are written.
+    pub fn names(&self, named: &[String]) -> Vec<String> {
+        match named {
+            [] => self.drills.clone(),
+            named => named.to_vec(),
+        }
     }
 
     /// Reads the recordings of some drills.

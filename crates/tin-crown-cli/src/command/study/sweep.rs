@@ -6,7 +6,7 @@ use std::path::Path;
 use std::sync::atomic::AtomicBool;
 
 use tin_crown::encounter::Measure;
-use tin_crown::study::{Axis, Row, Samples, Setup, Sheet, Spread, Sweep};
+use tin_crown::study::{Axis, Row, Samples, Setup, Sheet, Spread, Sweep, VaryError};
 
 use super::job_array;
 use super::journal::{Found, Journal};
@@ -55,14 +55,8 @@ pub fn run(args: &args::Sweep) -> Result<Done, Failure> {
 
 /// The sweep that the arguments ask for.
 fn sweep(args: &args::Sweep, subject: &Subject) -> Result<Sweep, Failure> {
-    let axes: Result<Vec<Axis>, _> = args.vary.iter().map(|text| text.parse()).collect();
-    let axes = axes.map_err(|error: tin_crown::study::VaryError| {
-        let failure = Failure::new(error.to_string());
-        match error.help() {
-            Some(help) => failure.help(help),
-            None => failure,
-        }
-    })?;
+    let axes: Result<Vec<Axis>, VaryError> = args.vary.iter().map(|text| text.parse()).collect();
+    let axes = axes.map_err(|error| Failure::of(&error, error.help()))?;
     let measures: Result<Vec<_>, Failure> = args
         .measure
         .iter()
@@ -78,17 +72,12 @@ fn sweep(args: &args::Sweep, subject: &Subject) -> Result<Sweep, Failure> {
     });
     let setup = Setup {
         axes,
-        drills: args.drill.clone(),
+        drills: subject.names(&args.drill),
         measures: measures?,
         samples,
     };
-    Sweep::new(&subject.encounter, &subject.plan, setup).map_err(|error| {
-        let failure = Failure::new(error.to_string());
-        match error.help() {
-            Some(help) => failure.help(help),
-            None => failure,
-        }
-    })
+    Sweep::new(&subject.encounter, &subject.plan, setup)
+        .map_err(|error| Failure::of(&error, error.help()))
 }
 
 /// A measure and its name: what stands before a colon, else what it measures.

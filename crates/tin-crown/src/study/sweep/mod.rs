@@ -151,13 +151,16 @@ impl Sweep {
     /// When something cannot be varied, drawn or measured so.
     pub fn new(encounter: &Encounter, plan: &Arc<Plan>, setup: Setup) -> Result<Sweep, SweepError> {
         let Setup {
-            axes,
+            mut axes,
             drills,
             measures,
             samples,
         } = setup;
         let drills = named(plan, drills)?;
         let bench = Workbench::new(encounter, plan, &drills);
+        for axis in &mut axes {
+            axis.suits(&bench.encounter);
+        }
         varies(&bench, encounter, &axes, samples.is_some())?;
         if samples.is_some_and(|samples| samples.count == 0) {
             return Err(SweepError::NoSamples);

@@ -15,6 +15,8 @@ use crate::verify::taken;
 
 /// How many values of an axis that decides who is there are looked at.
 const CASTS: u64 = 10_000;
+/// Into so many parts a range without steps is divided for that.
+const PARTS: u32 = 64;
 
 /// The ids of those who can deal damage and of those who can take it, under whatever value.
 pub(super) fn cast(bench: &Workbench, plan: &Plan, axes: &[Axis]) -> (Vec<String>, Vec<String>) {
@@ -32,9 +34,16 @@ pub(super) fn cast(bench: &Workbench, plan: &Plan, axes: &[Axis]) -> (Vec<String
     };
     add(plan);
     for axis in axes.iter().filter(|axis| axis.changes_cast()) {
-        for nth in 0..axis.len().unwrap_or_default().min(CASTS) {
+        let values: Vec<Value> = match axis.len() {
+            Some(count) => (0..count.min(CASTS)).map(|nth| axis.value(nth)).collect(),
+            // Of a range the end has everybody, and the parts of the way the others.
+            None => (0..=PARTS)
+                .map(|nth| axis.drawn(f64::from(nth) / f64::from(PARTS)))
+                .collect(),
+        };
+        for value in values {
             let mut bench = bench.clone();
-            if axis.set(&mut bench.encounter, &axis.value(nth)).is_ok()
+            if axis.set(&mut bench.encounter, &value).is_ok()
                 && let Ok(plan) = bench.plan()
             {
                 add(&plan);

@@ -45,6 +45,11 @@ impl Decimal {
         self.0 as f64 / ONE as f64
     }
 
+    /// The nearest whole number.
+    pub fn rounded(self) -> Decimal {
+        Decimal::near(libm::round(self.as_f64()), 15)
+    }
+
     pub fn is_positive(self) -> bool {
         self.0 > 0
     }

@@ -233,6 +233,19 @@ impl Axis {
         }
     }
 
+    /// Draws whole numbers only, where the encounter takes no others there.
+    pub(crate) fn suits(&mut self, encounter: &Encounter) {
+        /// No range that is not a single number is whole at all of these.
+        const SHARES: [f64; 3] = [0.123_45, 0.5, 0.712_36];
+        let takes = |share: f64| {
+            let value = self.drawn(share);
+            self.set(&mut encounter.clone(), &value).is_ok()
+        };
+        if self.len().is_none() && takes(0.0) && !SHARES.into_iter().all(takes) {
+            self.values.round();
+        }
+    }
+
     /// Gives the encounter a value.
     pub(crate) fn set(&self, encounter: &mut Encounter, value: &Value) -> Result<(), VaryError> {
         let fail = |why| VaryError::Set {

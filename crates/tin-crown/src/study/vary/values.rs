@@ -33,6 +33,8 @@ enum Sort {
         from: Decimal,
         to: Decimal,
         unit: &'static str,
+        /// Whether only whole numbers are drawn.
+        whole: bool,
     },
 }
 
@@ -142,7 +144,13 @@ impl Values {
             return Err("the range is empty: its end is less than its beginning");
         }
         match how {
-            None => Ok(Values(Sort::Between { from, to, unit })),
+            // Ticks are whole.
+            None => Ok(Values(Sort::Between {
+                from,
+                to,
+                unit,
+                whole: unit == "t",
+            })),
             Some(("/", how)) => match how.strip_prefix('x') {
                 Some(factor) => by_factor(from, to, factor, unit),
                 None => by_step(from, to, how, unit),
@@ -169,13 +177,26 @@ impl Values {
         }
     }
 
+    /// Draws whole numbers only.
+    pub(super) fn round(&mut self) {
+        if let Sort::Between { whole, .. } = &mut self.0 {
+            *whole = true;
+        }
+    }
+
     pub(super) fn drawn(&self, share: f64) -> Value {
         match (&self.0, self.len()) {
-            (Sort::Between { from, to, unit }, _) => {
+            (
+                Sort::Between {
+                    from,
+                    to,
+                    unit,
+                    whole,
+                },
+                _,
+            ) => {
                 let drawn = from.toward(*to, share);
-                // Ticks are whole.
-                let whole = Decimal::near(libm::round(drawn.as_f64()), 15);
-                Value::of(if *unit == "t" { whole } else { drawn }, unit)
+                Value::of(if *whole { drawn.rounded() } else { drawn }, unit)
             }
             (_, count) => {
                 let count = count.unwrap_or_default();
@@ -247,8 +268,14 @@ fn spaced(from: Decimal, to: Decimal, count: &str, unit: &str) -> Result<Values,
             false => Decimal::near(from.as_f64() * libm::pow(ratio, share), DIGITS),
         };
         // Ticks are whole.
-        let whole = Decimal::near(libm::round(number.as_f64()), 15);
-        Value::of(if unit == "t" { whole } else { number }, unit)
+        Value::of(
+            if unit == "t" {
+                number.rounded()
+            } else {
+                number
+            },
+            unit,
+        )
     });
     let mut values: Vec<Value> = values.collect();
     values.dedup();
