@@ -1,8 +1,8 @@
 //! The ledger as rows that a person likes to read: one for each hit with what it did, one for each
 //! other event.
 
-use super::Replay;
 use super::{Event, LineId, What};
+use super::{Reading, Replay};
 use crate::geometry::Vec2;
 use crate::time::Tick;
 
@@ -46,10 +46,10 @@ pub enum Tone {
     Plain,
 }
 
-impl Replay {
+impl<'a> Reading<'a> {
     /// The chosen events as rows. Changes of meters that a hit, a return or the like brought about are
     /// told in its row when they are of who is acted on, or else of who acts.
-    pub fn rows<'a>(&'a self, events: impl IntoIterator<Item = &'a Event>) -> Vec<Row<'a>> {
+    pub fn rows(self, events: impl IntoIterator<Item = &'a Event>) -> Vec<Row<'a>> {
         let mut rows: Vec<Row<'a>> = Vec::new();
         for event in events {
             // Lines come in their order, so a cause is found among the rows by its number.
@@ -75,12 +75,12 @@ impl Replay {
     }
 
     /// Whom a line is about: who is acted on, else who acts.
-    fn subject(&self, line: Option<LineId>) -> Option<crate::plan::ActorIx> {
+    fn subject(self, line: Option<LineId>) -> Option<crate::plan::ActorIx> {
         let event = self.ledger().get(line?)?;
         event.whom.or(event.who)
     }
 
-    fn row<'a>(&'a self, event: &'a Event) -> Row<'a> {
+    fn row(self, event: &'a Event) -> Row<'a> {
         let plan = self.plan();
         let name = |actor: Option<crate::plan::ActorIx>| actor.map_or("", |actor| self.id(actor));
         let tone = match &event.what {
@@ -106,5 +106,17 @@ impl Replay {
             outcome: self.told(event),
             tone,
         }
+    }
+}
+
+impl Replay {
+    /// The chosen events as [rows](Reading::rows).
+    pub fn rows<'a>(&'a self, events: impl IntoIterator<Item = &'a Event>) -> Vec<Row<'a>> {
+        self.reading().rows(events)
+    }
+
+    /// The outcome of an event, in words.
+    pub fn told(&self, event: &Event) -> String {
+        self.reading().told(event)
     }
 }

@@ -1,6 +1,6 @@
 //! What the lines of the ledger say, in words.
 
-use super::Replay;
+use super::Reading;
 use super::{Bearing, Despite, DryReason, Event, GuardSaid, Hit, Unheeded, What, gates};
 use crate::amount::Amount;
 use crate::encounter::Ending;
@@ -8,9 +8,9 @@ use crate::printable::hundredths;
 use crate::time::Tick;
 use crate::verdict::Verdict;
 
-impl Replay {
+impl Reading<'_> {
     /// What who does, or what befalls it.
-    pub(super) fn does(&self, event: &Event) -> String {
+    pub(super) fn does(self, event: &Event) -> String {
         let plan = self.plan();
         match &event.what {
             What::Appear if self.is_put_back(event) => "is reset".to_owned(),
@@ -87,7 +87,7 @@ impl Replay {
     }
 
     /// What was asked of an actor to no effect.
-    fn asked(&self, event: &Event, unheeded: Unheeded) -> String {
+    fn asked(self, event: &Event, unheeded: Unheeded) -> String {
         match unheeded {
             Unheeded::Press(button) => format!("presses {}", self.plan().button_name(button)),
             Unheeded::Attack(attack) => {
@@ -100,7 +100,7 @@ impl Replay {
     }
 
     /// The outcome of an event, in words.
-    pub fn told(&self, event: &Event) -> String {
+    pub fn told(self, event: &Event) -> String {
         let plan = self.plan();
         match &event.what {
             What::Appear => {
@@ -156,7 +156,7 @@ impl Replay {
                     None => name.to_owned(),
                 }
             }
-            What::Face { to } => format!("{}°", self.upward(*to).degrees()),
+            What::Face { to } => format!("{}°", self.cast().upward(*to).degrees()),
             What::Ignored(Unheeded::Press(_)) => "nothing: already held".to_owned(),
             What::Ignored(Unheeded::Attack(_)) => "nothing: it cannot act".to_owned(),
             What::Ignored(_) => "nothing: it is dying or not there".to_owned(),
@@ -182,7 +182,7 @@ impl Replay {
         }
     }
 
-    fn bearing(&self, bearing: Bearing) -> String {
+    fn bearing(self, bearing: Bearing) -> String {
         match bearing {
             Bearing::GuardUp => "raises guard".to_owned(),
             Bearing::GuardDown => "lowers guard".to_owned(),
@@ -195,7 +195,7 @@ impl Replay {
         }
     }
 
-    fn hit_told(&self, event: &Event, hit: &Hit) -> String {
+    fn hit_told(self, event: &Event, hit: &Hit) -> String {
         let until =
             |tick: Tick| format!("invincible until {:.3} s", tick.seconds(self.plan().rate));
         match hit.verdict {
@@ -260,7 +260,7 @@ impl Replay {
     }
 
     /// Why a gate failed, with its numbers.
-    fn gate_told(&self, event: &Event, hit: &Hit) -> String {
+    fn gate_told(self, event: &Event, hit: &Hit) -> String {
         let (Some(no), Some(rule)) = (hit.gate, event.rule) else {
             return "a gate failed".to_owned();
         };

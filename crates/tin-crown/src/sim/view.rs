@@ -5,7 +5,8 @@ use std::sync::Arc;
 use crate::amount::Amount;
 use crate::encounter::{Facing, Phase};
 use crate::geometry::Vec2;
-use crate::ledger::{Cast, Event, Ledger, Line, LineId};
+use crate::ledger::{Cast, Event, Header, Ledger, Line, LineId, Reading, Record};
+use crate::limits;
 use crate::outcome::Outcome;
 use crate::plan::{ActorIx, AttackIx, BoxIx, BoxSet, DrillIx, Plan, RuleIx, Spec, StateIx};
 use crate::sim::Sim;
@@ -320,6 +321,29 @@ impl Sim {
     pub fn events(&self) -> &[Event] {
         let all = self.history.events();
         &all[all.partition_point(|event| event.tick < self.state.tick)..]
+    }
+
+    /// What has happened so far, with its names.
+    pub fn reading(&self) -> Reading<'_> {
+        Reading::new(&self.plan, &self.history)
+    }
+
+    /// What has happened so far, as a record; its header has no digest, as the run is not over.
+    pub fn record(&self) -> Record<'_> {
+        let drill = self.state.played.drill(&self.plan);
+        Record {
+            header: Header {
+                edition: limits::EDITION,
+                title: self.plan.title.as_str().into(),
+                digest: "".into(),
+                drill: drill.map_or("", |drill| drill.name.as_str()).into(),
+                seed: self.state.seed(&self.plan),
+                rate: self.plan.rate,
+            },
+            lines: (self.history.events().iter())
+                .map(|event| self.line(event))
+                .collect(),
+        }
     }
 
     /// A line of the ledger, with its names.
