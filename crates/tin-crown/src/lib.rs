@@ -71,6 +71,7 @@ mod nearest;
 mod outcome;
 pub mod pipe;
 pub mod plan;
+pub mod play;
 pub mod printable;
 mod random;
 mod reach;

@@ -135,6 +135,34 @@ impl Duration {
         }
     }
 
+    /// So many ticks as a person would write them: in seconds, with as few decimals as mean just these ticks at
+    /// `rate` ticks a second, up to 3; where none do, in ticks.
+    ///
+    /// ```
+    /// use tin_crown::{Duration, Ticks};
+    ///
+    /// let written = |ticks| Duration::near(Ticks(ticks), 60).to_string();
+    /// assert_eq!(written(90), "1.5s");
+    /// assert_eq!(written(43), "0.72s"); // 43.2 ticks
+    /// assert_eq!(written(1), "0.017s"); // 1.02 ticks
+    /// assert_eq!(Duration::near(Ticks(1), 1000).to_string(), "0.001s");
+    /// ```
+    pub fn near(ticks: Ticks, rate: u32) -> Duration {
+        /// A duration that is rounded by more is worth a note.
+        const ROUNDED: f64 = 0.05;
+        let (count, rate_wide) = (u64::from(ticks.0), u64::from(rate));
+        let mut written = (0..=3).map(|scale| {
+            let tenth = 10u64.pow(scale);
+            Duration {
+                digits: (2 * count * tenth + rate_wide) / (2 * rate_wide),
+                scale,
+                unit: Unit::Seconds,
+            }
+        });
+        let means = |own: &Duration| own.ticks(rate) == ticks && own.rounding(rate) <= ROUNDED;
+        written.find(means).unwrap_or(Duration::ticked(ticks.0))
+    }
+
     /// The length in ticks at `rate` ticks a second: rounded half up, and at least one tick unless
     /// it is zero. Saturates at `u32::MAX`.
     pub fn ticks(self, rate: u32) -> Ticks {

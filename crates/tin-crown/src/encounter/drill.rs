@@ -1,5 +1,8 @@
 //! Drills: scripted run-throughs.
 
+use std::collections::BTreeSet;
+
+use super::Encounter;
 use super::expect::Expectation;
 use super::log::HitLog;
 use super::outside::{Apply, PoseInput};
@@ -72,6 +75,35 @@ impl Drill {
     pub fn to_toml(&self, name: &str) -> String {
         let drills = Value::table(vec![Entry::new(name, self.write())]);
         write_toml(&[Entry::new("drill", drills)])
+    }
+}
+
+impl Encounter {
+    /// The same with some of its drills alone, and those that they need.
+    pub(crate) fn only<'d>(&self, drills: impl IntoIterator<Item = &'d str>) -> Encounter {
+        let mut needed: BTreeSet<&str> = BTreeSet::new();
+        let mut new: Vec<&str> = drills.into_iter().collect();
+        while let Some(name) = new.pop() {
+            if needed.insert(name) {
+                let drill = self.drills.get(name).into_iter();
+                let begins = drill.flat_map(|drill| &drill.begins.0);
+                new.extend(begins.map(|begin| begin.drill.as_str()));
+            }
+        }
+        let mut encounter = self.clone();
+        // What recordings introduce is known to all.
+        encounter
+            .drills
+            .retain(|name, drill| needed.contains(name.as_str()) || !drill.track.is_empty());
+        encounter
+    }
+
+    /// A name that no drill has yet: this one, or with a number after it.
+    pub fn free_drill(&self, name: &str) -> String {
+        let more = (2..).map(|nth| format!("{name}-{nth}"));
+        let mut all = std::iter::once(name.to_owned()).chain(more);
+        let free = all.find(|name| !self.drills.contains_key(name));
+        free.unwrap_or_else(|| unreachable!("there are more numbers than drills"))
     }
 }
 

@@ -1,6 +1,7 @@
 //! Setting one value of an encounter by its path.
 
 use std::cell::RefCell;
+use std::fmt;
 
 use super::Encounter;
 use crate::finding::{Findings, Path, Step};
@@ -13,6 +14,24 @@ use crate::time::Duration;
 /// A value to set: a number, a string (a duration, too), or true or false.
 #[derive(Clone, Debug)]
 pub struct Setting(Value);
+
+impl PartialEq for Setting {
+    fn eq(&self, other: &Setting) -> bool {
+        self.to_string() == other.to_string()
+    }
+}
+
+/// As it stands in a file.
+impl fmt::Display for Setting {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match &self.0 {
+            Value::Number(number) => write!(f, "{number}"),
+            Value::Flag(flag) => write!(f, "{flag}"),
+            Value::Text(text) => write!(f, "{text:?}"),
+            other => f.write_str(other.sort()),
+        }
+    }
+}
 
 impl From<f64> for Setting {
     fn from(number: f64) -> Setting {

@@ -2,6 +2,7 @@
 
 use std::collections::BTreeMap;
 
+use super::Plan;
 use super::attacks::Start;
 use super::checker::Checker;
 use super::drills::{Edge, JUMP, Told};
@@ -359,6 +360,20 @@ impl Spec {
                 .any(|start| matches!(start, Start::Press(own) | Start::Hold(own) if own == button))
             || reloads.any(|reload| reload.button == Some(button))
             || guard == Some(button)
+    }
+}
+
+impl Plan {
+    /// The placed actors that have a button, in the order of ids: each with its id, whether it is a player, and its
+    /// buttons.
+    pub fn steered(&self) -> impl Iterator<Item = (&str, bool, Vec<&str>)> {
+        let buttons = || (0..self.names.buttons.len()).map(ButtonIx::new);
+        self.actors.iter().filter_map(move |actor| {
+            let spec = self.spec_of(actor.spec);
+            let own = buttons().filter(|button| spec.answers(*button));
+            let own: Vec<&str> = own.map(|button| self.button_name(button)).collect();
+            (!own.is_empty()).then_some((actor.id.as_str(), spec.player, own))
+        })
     }
 }
 

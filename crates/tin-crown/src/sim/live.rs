@@ -1,17 +1,21 @@
-//! Open runs: driven from outside, tick by tick, without a drill and without an end.
+//! Runs that are driven from outside, tick by tick: open ones, without a drill and without an end, and drills in
+//! somebody's hands.
 
 use std::ops::Deref;
 use std::sync::Arc;
 
-use super::played::Played as Kept;
+use super::played::{self, Played as Kept};
 use super::state::Played;
 use super::{ReplayError, Sim, Snapshot, SnapshotError};
-use crate::encounter::{Drill, Effect};
+use crate::encounter::{Drill, Effect, Input};
 use crate::finding::Findings;
 use crate::geometry::Angle;
 use crate::ledger::Ledger;
 use crate::limits::Range;
-use crate::plan::{self, ActorIx, ApplyPlan, ButtonIx, Edge, Named, Plan, Pose, PosePlan, Told};
+use crate::plan::{
+    self, ActorIx, ApplyPlan, ButtonIx, DrillIx, Edge, Named, Plan, Pose, PosePlan, Told,
+};
+use crate::sim::parts::script;
 use crate::sim::slot::Slot;
 use crate::time::{Tick, Ticks};
 
@@ -108,6 +112,35 @@ impl Sim {
     }
 }
 
+impl Sim {
+    /// A drill on tick 0 in somebody's hands: its script goes on, and what is pressed comes besides.
+    ///
+    /// # Panics
+    ///
+    /// When the index is of another plan.
+    pub fn take_over(plan: &Arc<Plan>, drill: DrillIx) -> Live {
+        Live {
+            sim: Sim::new(plan, drill),
+            kept: Some(Kept::default()),
+        }
+    }
+}
+
+impl Sim {
+    /// When the drill's own script has each button go down and up, as far as that is known by now.
+    pub(crate) fn scripted(&self) -> &[Edge] {
+        let Sim { plan, state, .. } = self;
+        script::edges(plan, state.played, state.script.begun_edges())
+    }
+
+    /// The same up to a tick, as inputs of a drill.
+    pub(crate) fn scripted_inputs(&self, last: Tick) -> Vec<Input> {
+        let edges = self.scripted();
+        let due = edges.partition_point(|edge| edge.tick <= last);
+        played::inputs(&self.plan, &edges[..due])
+    }
+}
+
 impl Deref for Live {
     type Target = Sim;
 
@@ -153,13 +186,12 @@ impl Live {
             return Err(self.no_button(actor, button));
         }
         let next = self.next();
+        if self.is_down(actor, button) == down {
+            return Ok(());
+        }
         let live = &mut self.sim.state.script.live;
         let own = |edge: &&Edge| (edge.who, edge.button) == (actor, button);
         let last = live.iter().rev().find(own).copied();
-        let buttons = &self.sim.state.actors[Slot::placed(actor)].buttons;
-        if last.map_or(buttons.is_down(button), |last| last.down) == down {
-            return Ok(());
-        }
         // Its press would come to nothing on the tick of its release.
         let tick = match last {
             Some(last) if !down && last.tick >= next => next + Ticks(1),
@@ -180,6 +212,18 @@ impl Live {
         let place = live.partition_point(|other| other.place() < edge.place());
         live.insert(place, edge);
         Ok(())
+    }
+
+    /// Whether a button of a placed actor is down, with all that was pressed and released so far.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
+    pub fn is_down(&self, actor: ActorIx, button: ButtonIx) -> bool {
+        let own = |edge: &&Edge| (edge.who, edge.button) == (actor, button);
+        let last = self.sim.state.script.live.iter().rev().find(own);
+        let buttons = &self.sim.state.actors[Slot::placed(actor)].buttons;
+        last.map_or(buttons.is_down(button), |last| last.down)
     }
 
     fn no_button(&self, actor: ActorIx, button: ButtonIx) -> PressError {
@@ -329,19 +373,19 @@ impl Live {
         Ok(())
     }
 
-    /// Goes one tick on.
+    /// Goes one tick on, and says whether there was one left to go: a drill has an end.
     ///
     /// # Errors
     ///
     /// When more is to be kept, or touches, or is there, than may be.
-    pub fn step(&mut self) -> Result<(), ReplayError> {
+    pub fn step(&mut self) -> Result<bool, ReplayError> {
         let next = self.next();
         if let Some(kept) = &mut self.kept {
             let live = &self.sim.state.script.live;
             let due = live.iter().take_while(|edge| edge.tick <= next);
             kept.edges.extend(due.filter(|edge| edge.tick == next));
         }
-        self.sim.step().map(|_| ())
+        self.sim.step()
     }
 
     /// All lines up to now. The ledger goes on from here; their numbers do, too.
@@ -350,10 +394,22 @@ impl Live {
         history.take(state.roll.all())
     }
 
+    /// What was pressed up to a tick, in the order of ticks, as inputs of a drill. Nothing of a run of which
+    /// [nothing was kept](Live::unrecorded).
+    pub fn pressed(&self, last: Tick) -> Vec<Input> {
+        let edges = self.kept.iter().flat_map(|kept| &kept.edges);
+        let edges: Vec<Edge> = edges.filter(|edge| edge.tick <= last).copied().collect();
+        played::inputs(&self.sim.plan, &edges)
+    }
+
     /// What was played, as a drill: replayed, it gives the same lines, and one more that says that it ended.
-    /// None of a run of which [nothing was kept](Live::unrecorded).
+    /// None of a run of which [nothing was kept](Live::unrecorded), or of a drill that was
+    /// [taken over](Sim::take_over).
     pub fn into_drill(self) -> Option<Drill> {
         let Sim { plan, state, .. } = &self.sim;
+        let Played::Open { .. } = state.played else {
+            return None;
+        };
         let kept = self.kept?;
         Some(kept.into_drill(plan, state.seed(plan), state.tick))
     }

@@ -48,25 +48,7 @@ impl Played {
         drill.seed = seed;
         drill.afterwards = Afterwards::GoesOn;
         let id = |who: ActorIx| plan.actors[who.index()].id.clone();
-        for (nth, edge) in self.edges.iter().enumerate() {
-            if !edge.down {
-                continue;
-            }
-            let own = |other: &&Edge| (other.who, other.button) == (edge.who, edge.button);
-            let up = self.edges[nth + 1..].iter().find(own);
-            let length = up.map(|up| up.tick - edge.tick);
-            let earlier = self.edges[..nth].iter().rev().find(own);
-            drill.input.push(Input {
-                when: Duration::ticked(edge.tick.0),
-                who: id(edge.who),
-                button: plan.names.buttons[edge.button].clone(),
-                action: match length {
-                    Some(Ticks(1)) => Action::Press,
-                    length => Action::Hold(length.map(|Ticks(length)| Duration::ticked(length))),
-                },
-                anew: earlier.is_some_and(|up| up.tick == edge.tick),
-            });
-        }
+        drill.input = inputs(plan, &self.edges);
         for told in &self.told {
             let to = facing(Facing::Angle(told.to), plan.arena.up);
             let when = Duration::ticked(told.tick.0);
@@ -88,6 +70,28 @@ impl Played {
         drill.pose = poses.map(|told| written(plan, told)).collect();
         drill
     }
+}
+
+/// Presses and holds as they stand in a file, in the order in which they begin.
+pub(super) fn inputs(plan: &Plan, edges: &[Edge]) -> Vec<Input> {
+    let mut inputs = Vec::new();
+    for (nth, edge) in edges.iter().enumerate().filter(|(_, edge)| edge.down) {
+        let own = |other: &&Edge| (other.who, other.button) == (edge.who, edge.button);
+        let up = edges[nth + 1..].iter().find(own);
+        let length = up.map(|up| up.tick - edge.tick);
+        let earlier = edges[..nth].iter().rev().find(own);
+        inputs.push(Input {
+            when: Duration::ticked(edge.tick.0),
+            who: plan.actors[edge.who.index()].id.clone(),
+            button: plan.names.buttons[edge.button].clone(),
+            action: match length {
+                Some(Ticks(1)) => Action::Press,
+                length => Action::Hold(length.map(|Ticks(length)| Duration::ticked(length))),
+            },
+            anew: earlier.is_some_and(|up| up.tick == edge.tick),
+        });
+    }
+    inputs
 }
 
 /// A pose as it stands in a file.

@@ -32,5 +32,6 @@ pub use sweep::{
     SheetError, Spread, Sweep, SweepError,
 };
 pub use tally::{AmmoSum, GuardSum, Means, Replayed, Sum, Tally, tally};
-pub use vary::{Axis, Value, Values, VaryError, paths};
+pub(crate) use vary::written;
+pub use vary::{Axis, Number, Value, Values, VaryError, numbers, paths};
 pub use why::{Apart, Asked, Came, Near, Question, Remedy, Step, ToldHits, Why, explain, why};

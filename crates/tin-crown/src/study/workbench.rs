@@ -1,6 +1,5 @@
 //! An encounter that a study changes and replays, over and over.
 
-use std::collections::BTreeSet;
 use std::sync::Arc;
 
 use crate::encounter::Encounter;
@@ -18,23 +17,8 @@ pub(super) struct Workbench {
 impl Workbench {
     /// One for some drills.
     pub fn new(encounter: &Encounter, plan: &Arc<Plan>, drills: &[String]) -> Workbench {
-        let mut encounter = encounter.clone();
-        let mut needed: BTreeSet<String> = drills.iter().cloned().collect();
-        let mut new = drills.to_vec();
-        while let Some(name) = new.pop() {
-            let begins = encounter.drills.get(&name).map(|drill| &drill.begins.0);
-            for begin in begins.into_iter().flatten() {
-                if needed.insert(begin.drill.clone()) {
-                    new.push(begin.drill.clone());
-                }
-            }
-        }
-        // What recordings introduce is known to all.
-        encounter
-            .drills
-            .retain(|name, drill| needed.contains(name) || !drill.track.is_empty());
         Workbench {
-            encounter,
+            encounter: encounter.only(drills.iter().map(String::as_str)),
             base: Arc::clone(plan),
         }
     }

@@ -44,6 +44,7 @@ mod oracle;
 mod out_again;
 mod outside;
 mod played_back;
+mod playing;
 mod posed;
 mod reference;
 mod shots;

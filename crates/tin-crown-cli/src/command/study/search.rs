@@ -53,7 +53,7 @@ pub fn run(args: &args::Search) -> Result<Done, Failure> {
         }
     })?;
     let mut out = terminal::out();
-    let drill_name = free(&subject, &format!("{name}-found"));
+    let drill_name = subject.encounter.free_drill(&format!("{name}-found"));
     match (&search.found, args.format) {
         (found, StudyFormat::Json) => {
             let json = json!({
@@ -129,14 +129,6 @@ fn print(out: &mut impl Write, found: &Found, name: &str) -> Result<(), Failure>
     )?;
     write!(out, "{}", found.drill.to_toml(name))?;
     Ok(())
-}
-
-/// A name that no drill has yet.
-fn free(subject: &Subject, name: &str) -> String {
-    let taken = |name: &str| subject.encounter.drills.contains_key(name);
-    let more = (2..).map(|nth| format!("{name}-{nth}"));
-    let mut all = std::iter::once(name.to_owned()).chain(more);
-    all.find(|name| !taken(name)).unwrap_or_default()
 }
 
 /// Writes the encounter with the drill that was found.

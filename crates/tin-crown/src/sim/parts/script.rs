@@ -158,6 +158,11 @@ mod begun {
 }
 
 impl Script {
+    /// The same, where they are.
+    pub fn begun_edges(&self) -> &Option<Arc<[Edge]>> {
+        &self.edges
+    }
+
     /// The edges that began with an event, if any have.
     pub fn begun(&self) -> Option<Arc<[Edge]>> {
         self.edges.clone()

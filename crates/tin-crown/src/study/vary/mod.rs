@@ -4,7 +4,8 @@ mod decimal;
 mod paths;
 mod values;
 
-pub use paths::paths;
+pub(crate) use paths::written;
+pub use paths::{Number, numbers, paths};
 pub use values::{Value, Values};
 
 use std::fmt;
@@ -196,7 +197,7 @@ impl Axis {
     /// What the encounter has there now, if it is written.
     pub fn present(&self, encounter: &Encounter) -> Option<String> {
         match &self.target {
-            Target::Value(path) => paths::written(encounter, path),
+            Target::Value(path) => written(encounter, path),
             Target::Seed => None,
         }
     }

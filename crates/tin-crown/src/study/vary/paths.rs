@@ -1,19 +1,28 @@
 //! The paths of an encounter that hold a value.
 
-use crate::encounter::Encounter;
+use crate::encounter::{Encounter, Setting};
 use crate::finding::{Path, Step};
 use crate::text::{Entry, Node, Value};
 
-/// The paths of all numbers, durations, words and switches that are written in an encounter, in the order of its
-/// keys, as an [`Axis`](super::Axis) takes them; `seed` comes last.
+/// A value that is written in an encounter.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Number {
+    /// Its path, as [`Encounter::set`] and an [`Axis`](super::Axis) take it.
+    pub path: String,
+    /// What it is.
+    pub value: Setting,
+}
+
+/// All numbers, durations, words and switches that are written in an encounter, in the order of its keys.
 ///
 /// ```
 /// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
 /// let encounter = tin_crown::check(file).encounter.unwrap();
-/// let paths = tin_crown::study::paths(&encounter);
-/// assert!(paths.iter().any(|path| path == "kind.beetle.motion.patrol.speed"));
+/// let numbers = tin_crown::study::numbers(&encounter);
+/// let speed = numbers.iter().find(|own| own.path == "kind.beetle.motion.patrol.speed");
+/// assert_eq!(speed.unwrap().value.to_string(), "40");
 /// ```
-pub fn paths(encounter: &Encounter) -> Vec<String> {
+pub fn numbers(encounter: &Encounter) -> Vec<Number> {
     let mut all = Vec::new();
     for entry in encounter.written() {
         let path = key("", &entry.key);
@@ -30,8 +39,20 @@ pub fn paths(encounter: &Encounter) -> Vec<String> {
             value => walk(value, &path, &mut all),
         }
     }
-    all.push("seed".to_owned());
     all
+}
+
+/// The paths of all [`numbers`] of an encounter, as an [`Axis`](super::Axis) takes them; `seed` comes last.
+///
+/// ```
+/// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
+/// let encounter = tin_crown::check(file).encounter.unwrap();
+/// let paths = tin_crown::study::paths(&encounter);
+/// assert!(paths.iter().any(|path| path == "kind.beetle.motion.patrol.speed"));
+/// ```
+pub fn paths(encounter: &Encounter) -> Vec<String> {
+    let paths = numbers(encounter).into_iter().map(|own| own.path);
+    paths.chain(["seed".to_owned()]).collect()
 }
 
 /// The lists whose elements paths find by their names.
@@ -49,7 +70,7 @@ fn key(path: &str, key: &str) -> String {
     }
 }
 
-fn walk(value: &Value, path: &str, all: &mut Vec<String>) {
+fn walk(value: &Value, path: &str, all: &mut Vec<Number>) {
     match value {
         Value::Table(entries) => {
             for entry in entries {
@@ -65,7 +86,16 @@ fn walk(value: &Value, path: &str, all: &mut Vec<String>) {
             }
         }
         Value::Foreign(_) => {}
-        Value::Text(_) | Value::Number(_) | Value::Flag(_) => all.push(path.to_owned()),
+        Value::Text(text) => all.push(number(path, text.as_str().into())),
+        Value::Number(own) => all.push(number(path, (*own).into())),
+        Value::Flag(flag) => all.push(number(path, (*flag).into())),
+    }
+}
+
+fn number(path: &str, value: Setting) -> Number {
+    Number {
+        path: path.to_owned(),
+        value,
     }
 }
 
@@ -89,7 +119,7 @@ fn label(node: &Node) -> Option<&str> {
 }
 
 /// What is written at a path.
-pub(super) fn written(encounter: &Encounter, path: &Path) -> Option<String> {
+pub(crate) fn written(encounter: &Encounter, path: &Path) -> Option<String> {
     let entries = encounter.written();
     let root = Value::table(entries);
     let mut value = &root;

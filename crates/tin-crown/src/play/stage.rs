@@ -1,0 +1,89 @@
+//! What the hands play on: the encounter with a drill without an end, of which others' inputs are left.
+
+use std::collections::BTreeSet;
+use std::sync::Arc;
+
+use super::branch::Call;
+use super::{PlayError, Setup};
+use crate::encounter::{Afterwards, Drill, Encounter};
+use crate::limits;
+use crate::plan::{DrillIx, Plan};
+use crate::sim::Sim;
+use crate::time::{Duration, Tick};
+
+/// The name of what is played without a drill.
+const OPEN: &str = "play";
+
+/// A plan whose drill has no end, and no inputs of those who are driven by hand.
+#[derive(Clone, Debug)]
+pub(super) struct Stage {
+    pub plan: Arc<Plan>,
+    pub drill: DrillIx,
+}
+
+impl Stage {
+    pub fn new(
+        encounter: &Encounter,
+        plan: &Plan,
+        setup: &Setup,
+        hands: &BTreeSet<String>,
+    ) -> Result<Stage, PlayError> {
+        let name = setup.drill.as_deref().unwrap_or(OPEN);
+        let base = setup
+            .drill
+            .as_ref()
+            .and_then(|drill| encounter.drills.get(drill));
+        let drill = Drill {
+            length: Duration::ticked(limits::DRILL_TICKS),
+            afterwards: Afterwards::GoesOn,
+            log: None,
+            ..base.cloned().unwrap_or_else(|| Drill {
+                seed: setup.seed,
+                ..Drill::default()
+            })
+        };
+        let mut encounter = encounter.only([name]);
+        encounter.expect.clear();
+        encounter.drills.insert(name.to_owned(), drill);
+        for drill in encounter.drills.values_mut() {
+            drill.input.retain(|input| !hands.contains(&input.who));
+            drill.expect.clear();
+        }
+        let plan = encounter.resolve_again(plan)?;
+        let drill = plan.drill(name)?;
+        Ok(Stage { plan, drill })
+    }
+
+    /// What the drill has pressed for someone up to a tick.
+    pub fn calls_of(&self, run: &Sim, id: &str, now: Tick) -> Vec<Call> {
+        let Ok(who) = self.plan.actor(id) else {
+            return Vec::new();
+        };
+        let id: Arc<str> = id.into();
+        let edges = run.scripted();
+        let own = edges
+            .iter()
+            .filter(|edge| edge.who == who && edge.tick <= now);
+        own.map(|edge| Call {
+            after: Tick(edge.tick.0.saturating_sub(1)),
+            who: Arc::clone(&id),
+            button: self.plan.button_name(edge.button).into(),
+            down: edge.down,
+        })
+        .collect()
+    }
+}
+
+/// The ids of those whom a drill moves by poses or recordings.
+pub(super) fn moved<'p>(plan: &'p Plan, drill: Option<&str>) -> BTreeSet<&'p str> {
+    let drill = drill.and_then(|drill| plan.drill(drill).ok());
+    let Some(drill) = drill.map(|drill| &plan.drills()[drill.index()]) else {
+        return BTreeSet::new();
+    };
+    let later = drill.later.iter().flat_map(|later| &later.poses);
+    let posed = drill.poses.iter().chain(later).map(|pose| pose.who);
+    let recorded = drill.recording.iter().flat_map(|own| own.placed());
+    let all = posed.chain(recorded.copied());
+    all.map(|who| plan.actors[who.index()].id.as_str())
+        .collect()
+}
