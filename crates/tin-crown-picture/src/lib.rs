@@ -30,6 +30,7 @@ mod matrix;
 mod muzzle;
 mod nose;
 mod outline;
+mod page;
 mod passage;
 #[cfg(feature = "png")]
 mod png;

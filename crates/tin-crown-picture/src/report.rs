@@ -1,19 +1,19 @@
 //! The report: one page that needs nothing else, on which drills are played and read.
 
 mod data;
-mod poses;
 mod take;
 
 pub use take::Take;
 
 use std::sync::Arc;
 
-use minijinja::{AutoEscape, Environment, Value, context};
+use minijinja::{Value, context};
 use tin_crown::study::LogMark;
 use tin_crown::{Plan, Severity};
 
 use crate::look::Look;
 use crate::matrix::Matrix;
+use crate::page;
 use crate::timeline::{self, Timeline};
 use data::PageData;
 
@@ -136,36 +136,25 @@ impl<'r> Report<'r> {
 
     /// The page.
     pub fn html(&self) -> String {
-        let mut environment = Environment::new();
-        environment.set_auto_escape_callback(|_| AutoEscape::Html);
-        let page = include_str!("../page/page.html");
-        environment
-            .add_template("page", page)
-            .expect("the template is ours");
-        let safe = |text: &str| Value::from_safe_string(text.to_owned());
         let drills: Vec<Value> = self
             .drills
             .iter()
             .map(|chapter| self.chapter(chapter))
             .collect();
         let notes: Vec<Value> = self.notes.iter().map(note).collect();
-        let [light, dark] = [Look::paper(), Look::graphite()].map(|look| look.variables());
-        let template = environment.get_template("page").expect("it was added");
         let [left, right, width] = timeline::EDGES;
-        template
-            .render(context! {
+        page::render(
+            include_str!("../page/report.html"),
+            context! {
                 title => self.plan.title(),
-                css => safe(include_str!("../page/page.css")),
-                js => safe(include_str!("../page/page.js")),
-                light => safe(&light),
-                dark => safe(&dark),
+                style => page::style(""),
+                script => page::script(include_str!("../page/report.js")),
                 edges => format!("{left},{right},{width}"),
-                // Nothing in it can end the script that holds it.
-                data => safe(&self.data.json().replace('<', "\\u003c")),
+                data => page::data(&self.data),
                 drills,
                 notes,
-            })
-            .expect("the template asks for nothing else")
+            },
+        )
     }
 
     fn chapter(&self, chapter: &Chapter) -> Value {

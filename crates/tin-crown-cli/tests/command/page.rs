@@ -108,12 +108,12 @@ fn the_page_plays_steps_drags_filters_and_tells_why() {
         &browser,
         folder.path(),
         "report.html",
-        "out.opened=[el('drill').value,now(),document.querySelectorAll('#arena .box').length>10];\
+        "out.opened=[el('drill').value,now(),el('arena').seen().actors.flatMap((own)=>el('arena').seen().looks(own)).length>10];\
          el('next').click();out.step=now();key('ArrowRight',{shiftKey:true});out.leap=now();key('ArrowLeft');out.back=now();\
          change('speed','4');el('play').click();await wait(1000);out.playing=el('play').textContent;el('play').click();out.played=now();\
          el('seek').value=314;el('seek').dispatchEvent(new Event('input'));out.sought=[now(),el('now').textContent];\
-         const porter=[...document.querySelectorAll('#arena g')].find((g)=>g.querySelector('title')?.textContent.includes('porter'));\
-         out.moved=porter.getAttribute('transform');key('Home');out.home=[now(),porter.getAttribute('transform')];\
+         const porter=()=>el('arena').seen().actors.find((own)=>own.id==='porter').x;\
+         out.moved=porter();key('Home');out.home=[now(),porter()];\
          const plot=document.querySelector('.timeline:not([hidden])');const box=plot.querySelector('svg').getBoundingClientRect();\
          const at=(share)=>({clientX:box.left+box.width*(190+1058*share)/1280,clientY:box.top+9,bubbles:true});\
          plot.querySelector('svg').dispatchEvent(new PointerEvent('pointerdown',at(.5)));out.pressed=now();\
@@ -124,7 +124,7 @@ fn the_page_plays_steps_drags_filters_and_tells_why() {
          change('event','hit');out.hits=el('count').textContent;change('who','porter.pop-gun.1');out.who=el('count').textContent;\
          document.querySelector('#rows .row').click();out.why=el('why').textContent;out.hitAt=now();\
          document.querySelector('#why button').click();out.cause=[now(),el('why').textContent];\
-         out.link=location.hash;change('zoom','porter');out.zoom=el('arena').getAttribute('viewBox').split(' ')[2];\
+         out.link=location.hash;change('zoom','porter');out.zoom=String(el('arena').seen().region[2]);\
          change('drill','out-of-lives');out.other=[now(),el('seek').max,[...document.querySelectorAll('.drill')].map((own)=>own.hidden)];\
          change('who','');change('event','death');out.deaths=el('count').textContent;\
          const ground=()=>getComputedStyle(document.body).backgroundColor;out.ground=[ground()];el('theme').click();out.ground.push(ground());\
@@ -209,17 +209,17 @@ fn the_page_plays_steps_drags_filters_and_tells_why() {
         folder.path(),
         "linked.html",
         "out.at=[el('drill').value,now(),el('why').textContent.length>99];\
-         const overlaps=()=>{const all=[...document.querySelectorAll('#arena text')].filter((own)=>own.getBoundingClientRect().width>0);\
-         return all.flatMap((one,nth)=>all.slice(nth+1).filter((other)=>{const [a,b]=[one,other].map((own)=>own.getBoundingClientRect());\
-         return Math.min(a.right,b.right)-Math.max(a.left,b.left)>1&&Math.min(a.bottom,b.bottom)-Math.max(a.top,b.top)>4})\
-         .map((other)=>`${one.textContent} on ${other.textContent} at ${now()}`))};\
-         out.overlaps=[];for(let tick=0;tick<=Number(el('seek').max);tick+=30){el('seek').value=tick;el('seek').dispatchEvent(new Event('input'));out.overlaps.push(...overlaps())}\
+         const overlaps=()=>{const all=el('arena').seen().names;\
+         return all.flatMap((one,nth)=>all.slice(nth+1).filter((other)=>Math.abs(one.x-other.x)<one.wide+other.wide-6&&Math.abs(one.y-other.y)<one.high)\
+         .map((other)=>`${one.words} on ${other.words} at ${now()}`))};out.names=0;\
+         out.overlaps=[];for(let tick=0;tick<=Number(el('seek').max);tick+=30){el('seek').value=tick;el('seek').dispatchEvent(new Event('input'));out.overlaps.push(...overlaps());out.names+=el('arena').seen().names.length}\
          el('seek').value=92;el('seek').dispatchEvent(new Event('input'));\
          out.state=document.querySelector('.state:not([hidden])').textContent.trim();\
          out.follows=[el('zoom').value];el('arena').style.width='300px';change('drill','clean');out.follows.push(el('zoom').value)",
     );
     // No two names in the arena lie on each other.
     assert_eq!(out["overlaps"], serde_json::json!([]));
+    assert!(out["names"].as_u64() > Some(100), "{}", out["names"]);
     assert_eq!(out["state"], "all 7 expectations met");
     // A level that would be too flat to read follows its player.
     assert_eq!(out["follows"], serde_json::json!(["", "porter"]));
@@ -244,11 +244,10 @@ fn an_arena_with_heights_is_seen_from_a_side_too() {
         folder.path(),
         "report.html",
         "const go=(tick)=>{el('seek').value=tick;el('seek').dispatchEvent(new Event('input'))};\
-         const cart=()=>{const group=[...document.querySelectorAll('#side g')].find((own)=>own.querySelector('.hurt'));\
-         const box=group.querySelector('.hurt path').getBBox();return [box.x,box.y,box.width].map(Math.round)};\
+         const cart=()=>{const box=el('side').seen().actors.flatMap((own)=>own.spans).find((own)=>own.sort==='hurt');\
+         return [box.from,-box.span[1],box.to-box.from].map(Math.round)};\
          change('drill','careful');go(0);out.low=cart();go(120);out.high=cart();\
-         const top=document.querySelectorAll('#arena .hurt path')[0].getBBox();\
-         const wide=()=>el('side').getAttribute('viewBox').split(' ')[2];out.wide=[wide()];change('seen','right');out.wide.push(wide());\
+         const wide=()=>String(Math.round(el('side').seen().wide));out.wide=[wide()];change('seen','right');out.wide.push(wide());\
          out.shown=[el('side').getBoundingClientRect().height>50,!el('seen').parentElement.hidden]",
     );
     assert_eq!(out["faults"], serde_json::json!([]));
@@ -296,16 +295,13 @@ fn a_guard_is_seen_a_small_player_followed_and_all_parts_are_reached_by_keyboard
         folder.path(),
         "report.html",
         "const up=(tick)=>{el('seek').value=tick;el('seek').dispatchEvent(new Event('input'));\
-         const arc=document.querySelector('#arena .guard');const box=arc.getBoundingClientRect();return [box.width>0,box.height>0]};\
+         const {actors,looks}=el('arena').seen();return looks(actors[0]).some((own)=>own.box.sort==='guard')};\
          out.guard=[up(5),up(15),up(35)];out.follows=el('zoom').value;\
          out.reached=['.timeline:not([hidden])','#cast','#rows','#play','#seek'].map((own)=>document.querySelector(own).tabIndex)",
     );
     assert_eq!(out["faults"], serde_json::json!([]));
     // Down on 10 to 29.
-    assert_eq!(
-        out["guard"],
-        serde_json::json!([[false, false], [true, true], [false, false]])
-    );
+    assert_eq!(out["guard"], serde_json::json!([false, true, false]));
     assert_eq!(out["follows"], "knight");
     assert_eq!(out["reached"], serde_json::json!([0, 0, 0, 0, 0]));
 }

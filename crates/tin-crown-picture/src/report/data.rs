@@ -1,26 +1,16 @@
-//! All that the page's script knows, packed: texts once each, places as steps.
-
-use std::collections::HashMap;
+//! All that the report's script knows, packed: texts once each, places as steps.
 
 use serde::Serialize;
-use tin_crown::ledger::Tone;
-use tin_crown::plan::{ActorIx, BoxPlan, SensorForm, Spec, SpecIx};
+use tin_crown::Plan;
+use tin_crown::geometry::Vec2;
+use tin_crown::plan::ActorIx;
 use tin_crown::study::Came;
-use tin_crown::{Facing, Plan};
 
-use super::poses::{Course, Poses};
 use crate::film::Film;
-use crate::guard;
-use crate::legend;
-use crate::nose;
-use crate::outline::outline;
-use crate::sensor;
-use crate::view::View;
-use tin_crown::geometry::{Bounds, HeightSpan, Vec2};
+use crate::page::poses::{Course, Poses};
+use crate::page::stage::{self, Stage};
+use crate::page::texts::Texts;
 
-/// The arena is so wide on the page, in pixels of its own.
-const WIDE: f64 = 1184.0;
-const MOST_HIGH: f64 = 560.0;
 /// Stands before a step that is made several times; no step is so long.
 const REPEATED: i64 = 1 << 40;
 /// So many lines of a ledger are on the page.
@@ -30,75 +20,11 @@ const PARTS: f64 = 8.0;
 
 #[derive(Clone, Debug, Serialize)]
 pub(super) struct PageData {
-    rate: u32,
     parts: f64,
-    /// Of the arena, in pixels.
-    size: [f64; 2],
-    /// Whether the arena has heights; heights are in pixels, too.
-    high: bool,
-    #[serde(skip_serializing_if = "Option::is_none")]
-    ground: Option<f64>,
-    solids: Vec<SolidData>,
-    goals: Vec<GoalData>,
-    specs: Vec<SpecData>,
+    #[serde(flatten)]
+    stage: Stage,
     drills: Vec<DrillData>,
-    texts: Vec<String>,
-    #[serde(skip)]
-    known: HashMap<String, u32>,
-    #[serde(skip)]
-    view: View,
-    #[serde(skip)]
-    spec_of: HashMap<SpecIx, usize>,
-}
-
-#[derive(Clone, Debug, Serialize)]
-struct SolidData {
-    rect: [f64; 4],
-    #[serde(skip_serializing_if = "Option::is_none")]
-    span: Option<[f64; 2]>,
-    one_way: bool,
-}
-
-#[derive(Clone, Debug, Serialize)]
-struct GoalData {
-    name: String,
-    rect: [f64; 4],
-    #[serde(skip_serializing_if = "Option::is_none")]
-    span: Option<[f64; 2]>,
-    exit: bool,
-}
-
-/// A kind: its boxes as outlines around its place, facing right and left.
-#[derive(Clone, Debug, Serialize)]
-struct SpecData {
-    kind: String,
-    player: bool,
-    /// The larger of its width and height.
-    size: f64,
-    boxes: Vec<BoxData>,
-}
-
-#[derive(Clone, Debug, Serialize)]
-struct BoxData {
-    /// `hit`, `hurt`, `body`, `solid`, `pickup`, `sensor`, `guard`, or `boxless` for the mark of an
-    /// actor without boxes.
-    sort: &'static str,
-    name: String,
-    right: String,
-    #[serde(skip_serializing_if = "String::is_empty")]
-    left: String,
-    /// From which height to which, from its owner's.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    span: Option<[f64; 2]>,
-    /// Of a ray with heights: at which its two ends are, from its owner's.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    ray: Option<[f64; 2]>,
-    /// Whether it turns with its owner.
-    #[serde(skip_serializing_if = "std::ops::Not::not")]
-    turns: bool,
-    /// From which to which share of its size it grows, and on how many ticks.
-    #[serde(skip_serializing_if = "Option::is_none")]
-    grows: Option<[f64; 3]>,
+    texts: Texts,
 }
 
 #[derive(Clone, Debug, Serialize)]
@@ -106,7 +32,7 @@ struct DrillData {
     name: String,
     last: u32,
     actors: Vec<ActorData>,
-    rows: Vec<Vec<u32>>,
+    rows: Vec<[u32; 11]>,
     /// Of the lines that are explained: what is said of them.
     why: Vec<WhyData>,
     /// How many lines of the ledger are not on the page.
@@ -141,61 +67,12 @@ struct WhyData {
 
 impl PageData {
     pub fn new(plan: &Plan) -> PageData {
-        let view = View::at_origin(plan.arena().bounds(), plan.arena().up(), [WIDE, MOST_HIGH]);
-        let rect = |bounds: Bounds| view.rect(bounds).map(short);
-        let span = |span: HeightSpan| [span.low, span.high].map(|own| short(own * view.scale));
-        let solids = plan.arena().solids().iter().map(|solid| SolidData {
-            rect: rect(solid.bounds()),
-            span: solid.span().map(span),
-            one_way: solid.one_way(),
-        });
-        let checkpoints = plan
-            .checkpoints()
-            .iter()
-            .map(|own| (own.area(), own.span(), own.name(), false));
-        let exits = plan
-            .exits()
-            .iter()
-            .map(|own| (own.area(), own.span(), own.name(), true));
-        let goals = checkpoints
-            .chain(exits)
-            .map(|(area, heights, name, exit)| GoalData {
-                name: name.to_owned(),
-                rect: rect(area),
-                span: heights.map(span),
-                exit,
-            });
         PageData {
-            rate: plan.rate(),
             parts: PARTS,
-            size: [short(view.area.width), short(view.area.height)],
-            high: plan.arena().height().is_some(),
-            ground: (plan.arena().height())
-                .and_then(|height| height.ground())
-                .map(|ground| short(ground * view.scale)),
-            solids: solids.collect(),
-            goals: goals.collect(),
-            specs: Vec::new(),
+            stage: Stage::new(plan),
             drills: Vec::new(),
-            texts: Vec::new(),
-            known: HashMap::new(),
-            view,
-            spec_of: HashMap::new(),
+            texts: Texts::default(),
         }
-    }
-
-    pub fn json(&self) -> String {
-        serde_json::to_string(self).expect("plain data")
-    }
-
-    fn text(&mut self, text: &str) -> u32 {
-        if let Some(known) = self.known.get(text) {
-            return *known;
-        }
-        let place = self.texts.len() as u32;
-        self.texts.push(text.to_owned());
-        self.known.insert(text.to_owned(), place);
-        place
     }
 
     pub fn drill(&mut self, film: &Film, explained: &[Came], poses: Poses) {
@@ -205,32 +82,9 @@ impl PageData {
             .iter()
             .map(|(actor, course)| self.actor(film, *actor, course))
             .collect();
-        let mut rows = Vec::new();
         let ledger = replay.ledger();
         let events = &ledger.events()[..ledger.len().min(LINES)];
-        for row in replay.rows(events) {
-            let Some(event) = ledger.get(row.id) else {
-                continue;
-            };
-            let mut texts = |text: &str| self.text(text);
-            rows.push(vec![
-                row.tick.0,
-                row.id.0,
-                texts(row.who),
-                texts(&row.what),
-                texts(row.whom),
-                texts(row.rule),
-                texts(&row.outcome),
-                match row.tone {
-                    Tone::Plain => 0,
-                    Tone::Harm => 1,
-                    Tone::Rejected => 2,
-                },
-                event.cause.map_or(0, |line| line.0),
-                event.because.map_or(0, |line| line.0),
-                texts(event.what.name()),
-            ]);
-        }
+        let rows = stage::rows(&mut self.texts, replay.reading(), events);
         let why = explained.iter().map(|came| self.why(came)).collect();
         self.drills.push(DrillData {
             name: plan.drills()[replay.drill().index()].name().to_owned(),
@@ -245,36 +99,36 @@ impl PageData {
     fn why(&mut self, came: &Came) -> WhyData {
         WhyData {
             line: came.line.unwrap_or_default(),
-            says: self.text(&came.says),
+            says: self.texts.of(&came.says),
             checks: came
                 .checks
                 .iter()
                 .map(|check| {
                     [
                         u32::from(check.passed),
-                        self.text(check.check),
-                        self.text(&check.says),
+                        self.texts.of(check.check),
+                        self.texts.of(&check.says),
                     ]
                 })
                 .collect(),
-            change: came.change.as_ref().map(|change| self.text(change)),
+            change: came.change.as_ref().map(|change| self.texts.of(change)),
             causes: came
                 .causes
                 .iter()
-                .map(|step| [step.line, self.text(&step.says)])
+                .map(|step| [step.line, self.texts.of(&step.says)])
                 .collect(),
         }
     }
 
     fn actor(&mut self, film: &Film, actor: ActorIx, course: &Course) -> ActorData {
         let whole = |place: &[f64; 2]| {
-            let [x, y] = self.view.place(Vec2::from(*place));
+            let [x, y] = self.stage.view.place(Vec2::from(*place));
             [(x * PARTS).round() as i64, (y * PARTS).round() as i64]
         };
         let ways = course.stretches.iter();
         let ways = ways.map(|(tick, places)| way(*tick, places.iter().map(whole)));
         let ways = ways.collect();
-        let risen = |height: &f64| [(height * self.view.scale * PARTS).round() as i64, 0];
+        let risen = |height: &f64| [(height * self.stage.view.scale * PARTS).round() as i64, 0];
         let rises = course.rises.iter();
         let rises = rises.map(|(tick, heights)| way(*tick, heights.iter().map(risen)));
         let rises = rises.collect();
@@ -285,9 +139,9 @@ impl PageData {
                 vec![
                     i64::from(*tick),
                     i64::from(stand.flags),
-                    i64::from(self.text(&stand.live)),
-                    i64::from(self.text(&stand.doing)),
-                    i64::from(self.text(&stand.meters)),
+                    i64::from(self.texts.of(&stand.live)),
+                    i64::from(self.texts.of(&stand.doing)),
+                    i64::from(self.texts.of(&stand.meters)),
                     stand.born,
                     i64::from(stand.turned),
                 ]
@@ -295,28 +149,13 @@ impl PageData {
             .collect();
         ActorData {
             id: film.replay().id(actor).to_owned(),
-            spec: self.spec(film.plan(), film.replay().spec_index(actor)),
+            spec: self
+                .stage
+                .spec(film.plan(), film.replay().spec_index(actor)),
             ways,
             rises,
             stands,
         }
-    }
-
-    /// The place of a resolved kind among those on the page.
-    fn spec(&mut self, plan: &Plan, index: SpecIx) -> usize {
-        if let Some(known) = self.spec_of.get(&index) {
-            return *known;
-        }
-        let spec = &plan.specs()[index.index()];
-        let extent = spec.extent(Facing::Right).size();
-        self.specs.push(SpecData {
-            kind: plan.names().kinds()[spec.kind()].clone(),
-            player: spec.player(),
-            size: short(extent.x.max(extent.y).max(0.0) * self.view.scale),
-            boxes: boxes(&self.view, spec, plan),
-        });
-        self.spec_of.insert(index, self.specs.len() - 1);
-        self.specs.len() - 1
     }
 }
 
@@ -337,90 +176,4 @@ fn way(tick: u32, places: impl Iterator<Item = [i64; 2]>) -> Vec<i64> {
         }
     }
     way
-}
-
-/// All boxes of a kind, in the order they are drawn; those that can be live in the order of the kind.
-fn boxes(view: &View, spec: &Spec, plan: &Plan) -> Vec<BoxData> {
-    // What rotates is turned on the page.
-    let ways = match spec.rotates() {
-        true => [Facing::Right; 2],
-        false => [Facing::Right, Facing::Left],
-    };
-    let of = |sort: &'static str, own: &BoxPlan, name: &str| {
-        let way = |facing| outline_at(view, own, facing);
-        let (right, left) = (way(ways[0]), way(ways[1]));
-        BoxData {
-            sort,
-            name: name.to_owned(),
-            left: if left == right { String::new() } else { left },
-            right,
-            span: own
-                .span()
-                .map(|span| [span.low, span.high].map(|own| short(own * view.scale))),
-            ray: None,
-            turns: own.turns(),
-            grows: own.grows().map(|grows| {
-                let [from, to] = grows.shares();
-                [from, to, f64::from(grows.ticks().0)]
-            }),
-        }
-    };
-    let outlined = |sort, name: &str, [right, left]: [String; 2]| BoxData {
-        sort,
-        name: name.to_owned(),
-        right,
-        left,
-        span: None,
-        ray: None,
-        turns: spec.rotates(),
-        grows: None,
-    };
-    let owner = view.around_owner();
-    let mut all = Vec::new();
-    for own in spec.sensors() {
-        let name = &plan.names().sensors()[own.name()];
-        let lines = ways.map(|facing| sensor::outline(&owner, own, facing, Vec2::ZERO));
-        let scaled = |height: f64| short(height * view.scale);
-        let (span, ray) = match own.form() {
-            SensorForm::Area(area) => (area.span().map(|span| [span.low, span.high]), None),
-            SensorForm::Ray { rise, .. } => (None, *rise),
-        };
-        all.push(BoxData {
-            span: span.map(|span| span.map(scaled)),
-            ray: ray.map(|ray| ray.map(scaled)),
-            ..outlined("sensor", name, lines)
-        });
-    }
-    all.extend(spec.solid().map(|own| of("solid", own, "solid")));
-    all.extend(spec.body().map(|own| of("body", own, "body")));
-    let pickup = spec.pickup();
-    all.extend(pickup.map(|own| of("pickup", own.area(), "pickup")));
-    all.extend(
-        spec.hurtboxes()
-            .iter()
-            .map(|own| of("hurt", own, own.name())),
-    );
-    all.extend(spec.hitboxes().iter().map(|own| of("hit", own, own.name())));
-    if spec.rotates() {
-        let nose = nose::line(&owner, spec, Facing::Right, Vec2::ZERO);
-        all.push(outlined("nose", "nose", [nose, String::new()]));
-    }
-    if let Some(own) = spec.guard() {
-        let arcs = ways.map(|facing| guard::arc(&owner, spec, own, facing, Vec2::ZERO));
-        all.push(outlined("guard", "guard", arcs));
-    }
-    if all.iter().all(|own| matches!(own.sort, "sensor" | "nose")) {
-        let mark = legend::diamond([0.0, 0.0]);
-        all.push(outlined("boxless", "place", [mark, String::new()]));
-    }
-    all
-}
-
-/// An outline around its owner's place.
-fn outline_at(view: &View, own: &BoxPlan, facing: Facing) -> String {
-    outline(&view.around_owner(), &own.shape(facing), Vec2::ZERO)
-}
-
-fn short(number: f64) -> f64 {
-    (number * 100.0).round() / 100.0
 }

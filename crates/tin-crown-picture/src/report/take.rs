@@ -8,8 +8,8 @@ use tin_crown::sim::Inquest;
 use tin_crown::study::{Came, ToldHits};
 use tin_crown::{Plan, Replay, ReplayError};
 
-use super::poses::{Poser, Poses};
 use crate::film::{Film, Recorder};
+use crate::page::poses::{Poser, Poses};
 
 /// So many hits of a drill are explained on the page.
 const EXPLAINED: usize = 1500;

@@ -11,14 +11,14 @@ use crate::frame::doing;
 
 /// Everyone who ever was there in a drill.
 #[derive(Clone, Debug, Default)]
-pub(super) struct Poses {
+pub(crate) struct Poses {
     pub last: u32,
     pub actors: Vec<(ActorIx, Course)>,
 }
 
 /// An actor on every tick.
 #[derive(Clone, Debug, Default)]
-pub(super) struct Course {
+pub(crate) struct Course {
     /// Stretches during which it is there: the first tick, and the places.
     pub stretches: Vec<(u32, Vec<[f64; 2]>)>,
     /// The same of its height, where the arena has heights.
@@ -29,7 +29,7 @@ pub(super) struct Course {
 
 /// How an actor stands.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
-pub(super) struct Stand {
+pub(crate) struct Stand {
     pub flags: u32,
     /// Which hitboxes and hurtboxes are live, and which sensors notice an actor: `101|1|0`.
     pub live: String,
@@ -48,7 +48,7 @@ const DYING: u32 = 8;
 
 /// Where everyone is, tick by tick, while a drill is played.
 #[derive(Default)]
-pub(super) struct Poser {
+pub(crate) struct Poser {
     courses: BTreeMap<ActorIx, Course>,
     /// How everyone last stood, with what their meters held.
     outward: BTreeMap<ActorIx, (Outward, Vec<Amount>)>,
