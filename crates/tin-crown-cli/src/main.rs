@@ -3,6 +3,7 @@
 mod args;
 mod command;
 mod drills;
+mod edit;
 mod failure;
 mod findings;
 mod layout;
@@ -55,6 +56,7 @@ fn main() -> ExitCode {
         Command::Study(args) => command::study::run(&args),
         Command::Draw(args) => command::draw::run(&args),
         Command::Report(args) => command::report::run(&args),
+        Command::Play(args) => command::play::run(&args),
         Command::Step(args) => command::step::run(&args),
         Command::Watch(args) => command::watch::run(&args),
         Command::Schema(args) => command::schema::run(&args),

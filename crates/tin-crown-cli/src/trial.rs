@@ -8,11 +8,11 @@ use std::sync::Arc;
 
 use tin_crown::plan::Expectations;
 use tin_crown::verify::{Measure, Source};
-use tin_crown::{Plan, Record, limits};
+use tin_crown::{Plan, Record, Replay, limits};
 
 use crate::failure::Failure;
 use crate::terminal::shown;
-use crate::{findings, source};
+use crate::{findings, output, source};
 
 /// What stands beside an encounter.
 pub struct Beside {
@@ -118,6 +118,22 @@ impl Golden {
             name,
             records,
         }))
+    }
+
+    /// Keeps a replay as the golden record of its drill, beside those of others.
+    pub fn keep(encounter: &Path, replay: &Replay) -> Result<(), Failure> {
+        let golden = Golden::beside(encounter)?;
+        let record = Record::of(replay).golden();
+        let others = golden.iter().flat_map(|golden| &golden.records);
+        let others = others.filter(|other| other.header.drill != record.header.drill);
+        let mut records: Vec<&Record<'_>> = others.chain([&record]).collect();
+        // In the order of names, as `replay --accept` has them.
+        records.sort_by(|one, other| one.header.drill.cmp(&other.header.drill));
+        let mut text = Vec::new();
+        for record in records {
+            record.write(&mut text)?;
+        }
+        output::write(&Golden::path(encounter), &text)
     }
 
     /// The record of a drill.

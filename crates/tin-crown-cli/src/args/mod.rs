@@ -61,6 +61,8 @@ pub enum Command {
     Tidy(Tidy),
     /// Replay drills, print who hurt whom, and verify what the file expects
     Replay(Replay),
+    /// Play an encounter by hand in a page: rewind, change numbers, keep the run as a drill
+    Play(Play),
     /// Explain why a hit landed or did not, why two never met, or what else an actor did
     Why(Why),
     /// Compare two versions, drills or ledgers, or a drill with the game's own hit log
@@ -111,6 +113,31 @@ pub struct New {
     /// Overwrite an existing file
     #[arg(long)]
     pub force: bool,
+}
+
+#[derive(Arguments)]
+#[command(
+    after_help = "The page is on this machine alone, under an address that nobody else knows. Nothing is written but by \
+                  its buttons `Write to the file` and `Keep as drill`. Ctrl-C ends.\n\n\
+                  Examples:\n  tin-crown play duel.toml\n  \
+                  tin-crown play duel.toml --drill both         others go on by that drill\n  \
+                  tin-crown play duel.toml --no-browser --port 7007"
+)]
+pub struct Play {
+    /// The encounter
+    pub file: PathBuf,
+    /// Let those whom nobody drives go on by this drill; without it they stand
+    #[arg(long, value_name = "NAME")]
+    pub drill: Option<String>,
+    /// Draw chance from this seed, without a drill
+    #[arg(long, value_name = "N", default_value_t = 0, conflicts_with = "drill")]
+    pub seed: u32,
+    /// The port to listen on [default: a free one]
+    #[arg(long, value_name = "N")]
+    pub port: Option<u16>,
+    /// Only print the address
+    #[arg(long)]
+    pub no_browser: bool,
 }
 
 /// The worlds of the demo.

@@ -8,6 +8,7 @@ pub mod coverage;
 pub mod demo;
 pub mod draw;
 pub mod new;
+pub mod play;
 pub mod replay;
 pub mod report;
 pub mod schema;

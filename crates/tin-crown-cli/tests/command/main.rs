@@ -4,10 +4,12 @@
     reason = "a scenario is read from top to bottom"
 )]
 
+mod browser;
 mod layout;
 mod output;
 mod page;
 mod pipe;
+mod playing;
 mod recordings;
 mod robust;
 mod streams;

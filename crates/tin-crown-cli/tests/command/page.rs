@@ -1,32 +1,13 @@
 //! The report page in a browser: it is opened, played, stepped, dragged, filtered and read.
 
 use std::fs;
-use std::path::{Path, PathBuf};
+use std::path::Path;
 use std::process::Command;
 
 use serde_json::Value;
 
+use crate::browser::browser;
 use crate::tool::{demo, folder, tool};
-
-/// A headless browser of the system, if there is one. `TIN_CROWN_BROWSER=required` does not do without.
-fn browser() -> Option<PathBuf> {
-    let names = ["chromium", "chromium-browser", "google-chrome", "chrome"];
-    let folders: Vec<PathBuf> =
-        std::env::split_paths(&std::env::var_os("PATH").unwrap_or_default()).collect();
-    let found = names
-        .iter()
-        .flat_map(|name| folders.iter().map(move |folder| folder.join(name)))
-        .find(|path| path.is_file());
-    if found.is_none() {
-        let required = std::env::var("TIN_CROWN_BROWSER").is_ok_and(|text| text == "required");
-        assert!(
-            !required,
-            "TIN_CROWN_BROWSER=required, and there is no Chromium"
-        );
-        eprintln!("SKIPPED: there is no Chromium to open the report page in");
-    }
-    found
-}
 
 /// Opens a page, lets `script` do something to it, and gives what that says, and all errors.
 fn open(browser: &Path, folder: &Path, page: &str, script: &str) -> Value {

@@ -3,9 +3,9 @@
 use std::collections::BTreeMap;
 
 use tin_crown::encounter::{Phase, Up};
-use tin_crown::plan::{ActorIx, AttackIx, BoxSet, StateIx};
+use tin_crown::plan::{ActorIx, AttackIx, BoxSet, SpecIx, StateIx};
 use tin_crown::sim::ActorView;
-use tin_crown::{Amount, Facing, Replay, Sim, Tick};
+use tin_crown::{Amount, Facing, Plan, Replay, Sim, Tick};
 
 use crate::frame::doing;
 
@@ -41,7 +41,7 @@ pub(crate) struct Stand {
     pub turned: u16,
 }
 
-const LEFT: u32 = 1;
+pub(crate) const LEFT: u32 = 1;
 const INVINCIBLE: u32 = 2;
 const GUARDING: u32 = 4;
 const DYING: u32 = 8;
@@ -50,8 +50,7 @@ const DYING: u32 = 8;
 #[derive(Default)]
 pub(crate) struct Poser {
     courses: BTreeMap<ActorIx, Course>,
-    /// How everyone last stood, with what their meters held.
-    outward: BTreeMap<ActorIx, (Outward, Vec<Amount>)>,
+    stands: Stands,
 }
 
 impl Poser {
@@ -77,13 +76,9 @@ impl Poser {
                 Some((from, places)) if *from + places.len() as u32 == tick => places.push(place),
                 _ => course.stretches.push((tick, vec![place])),
             }
-            let outward = Outward::of(sim, actor, &view);
-            let before = self.outward.get(&actor);
-            if before.is_none_or(|(last, meters)| *last != outward || meters != view.meters) {
-                course
-                    .stands
-                    .push((tick, stand(sim, actor, &view, &outward)));
-                self.outward.insert(actor, (outward, view.meters.to_vec()));
+            let (stand, changed) = self.stands.of(sim, actor, &view);
+            if changed {
+                course.stands.push((tick, stand.clone()));
             }
         }
     }
@@ -99,9 +94,40 @@ impl Poser {
     }
 }
 
+/// How everyone last stood, so that only what changes is put into words.
+#[derive(Clone, Debug, Default)]
+pub(crate) struct Stands(BTreeMap<ActorIx, Last>);
+
+#[derive(Clone, Debug)]
+struct Last {
+    outward: Outward,
+    meters: Vec<Amount>,
+    stand: Stand,
+}
+
+impl Stands {
+    /// How an actor stands, and whether it is otherwise than last.
+    pub fn of(&mut self, sim: &Sim, actor: ActorIx, view: &ActorView<'_>) -> (&Stand, bool) {
+        let outward = Outward::of(sim, actor, view);
+        let same = |last: &&mut Last| last.outward == outward && last.meters == view.meters;
+        let changed = self.0.get_mut(&actor).filter(same).is_none();
+        if changed {
+            let last = Last {
+                outward,
+                meters: view.meters.to_vec(),
+                stand: stand(sim, actor, view, &outward),
+            };
+            self.0.insert(actor, last);
+        }
+        (&self.0[&actor].stand, changed)
+    }
+}
+
 /// What tells one stand from another, in numbers: compared on every tick, put into words when it changes.
-#[derive(Clone, Copy, PartialEq, Eq)]
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
 struct Outward {
+    /// Which kind: numbers of launched actors are used again when time is turned back.
+    spec: SpecIx,
     turned: u16,
     flags: u32,
     live: BoxSet,
@@ -123,12 +149,9 @@ impl Outward {
         let mut boxes = spec.hitboxes().iter().chain(spec.hurtboxes());
         let grows = boxes.any(|own| own.grows().is_some());
         let flag = |is: bool, flag: u32| if is { flag } else { 0 };
-        let turned = match view.facing {
-            Facing::Angle(angle) if sim.plan().arena().up() == Up::Plus => 4096 - angle.steps(),
-            Facing::Angle(angle) => angle.steps(),
-            Facing::Right | Facing::Left => 0,
-        };
+        let turned = turned(sim.plan(), view.facing);
         Outward {
+            spec: sim.spec_index(actor),
             turned,
             flags: flag(view.facing == Facing::Left, LEFT)
                 | flag(view.invincible, INVINCIBLE)
@@ -146,6 +169,15 @@ impl Outward {
                 0
             },
         }
+    }
+}
+
+/// How far a facing is turned on the page, in 4096ths of a turn, as the hands of a clock go.
+pub(crate) fn turned(plan: &Plan, facing: Facing) -> u16 {
+    match facing {
+        Facing::Angle(angle) if plan.arena().up() == Up::Plus => 4096 - angle.steps(),
+        Facing::Angle(angle) => angle.steps(),
+        Facing::Right | Facing::Left => 0,
     }
 }
 

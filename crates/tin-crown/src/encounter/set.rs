@@ -27,8 +27,8 @@ impl fmt::Display for Setting {
         match &self.0 {
             Value::Number(number) => write!(f, "{number}"),
             Value::Flag(flag) => write!(f, "{flag}"),
-            Value::Text(text) => write!(f, "{text:?}"),
-            other => f.write_str(other.sort()),
+            // JSON writes texts as TOML does.
+            other => f.write_str(&serde_json::to_string(other).map_err(|_| fmt::Error)?),
         }
     }
 }

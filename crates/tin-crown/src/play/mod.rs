@@ -158,6 +158,11 @@ impl Session {
         &self.encounter
     }
 
+    /// The encounter as its file has it.
+    pub fn written(&self) -> &Encounter {
+        &self.written
+    }
+
     /// What is played.
     pub fn setup(&self) -> &Setup {
         &self.setup

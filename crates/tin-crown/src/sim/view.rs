@@ -8,7 +8,7 @@ use crate::geometry::Vec2;
 use crate::ledger::{Cast, Event, Header, Ledger, Line, LineId, Reading, Record};
 use crate::limits;
 use crate::outcome::Outcome;
-use crate::plan::{ActorIx, AttackIx, BoxIx, BoxSet, DrillIx, Plan, RuleIx, Spec, StateIx};
+use crate::plan::{ActorIx, AttackIx, BoxIx, BoxSet, DrillIx, Plan, RuleIx, Spec, SpecIx, StateIx};
 use crate::sim::Sim;
 use crate::sim::parts::actor::{Actor, Ground};
 use crate::sim::parts::windows::{Because, Scope};
@@ -153,6 +153,15 @@ impl Sim {
     /// When an index is of another plan.
     pub fn spec(&self, actor: ActorIx) -> &Spec {
         self.named().spec(actor)
+    }
+
+    /// Where that stands in the plan.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
+    pub fn spec_index(&self, actor: ActorIx) -> SpecIx {
+        self.named().spec_index(actor)
     }
 
     /// Whom a sensor of an actor notices (by its place in the kind's list), and how far off they are.

@@ -1,0 +1,286 @@
+//! The file that is played: it is looked at again and again, and written when that is asked for.
+
+use std::collections::HashMap;
+use std::path::PathBuf;
+
+use serde_json::{Value, json};
+use tin_crown::play::{Change, Changed, Kept, PlayError, Session};
+use tin_crown::{Findings, Severity, study};
+
+use crate::failure::Failure;
+use crate::source::{self, Source};
+use crate::terminal::shown;
+use crate::trial::Golden;
+use crate::{edit, findings, output};
+
+/// The session, and the file from which it comes.
+pub struct Bench {
+    pub session: Session,
+    path: PathBuf,
+    /// The file as it was read last.
+    text: String,
+    /// Half a save is none: what was read has to be the same twice.
+    seen: Option<Vec<u8>>,
+}
+
+/// What became of the file.
+pub enum Read {
+    /// It is as it was.
+    Same,
+    /// It has errors; the run stays as it is.
+    Findings(Vec<Value>),
+    /// It was taken over.
+    Taken(Taken),
+}
+
+/// What a file that was saved brought about.
+pub struct Taken {
+    pub changed: Changed,
+    /// Which changed numbers are not in it any more.
+    pub lost: Vec<Change>,
+    /// Numbers that were changed here and there: the path, what it is there, what it is here.
+    pub clashes: Vec<(String, String, String)>,
+}
+
+impl Bench {
+    pub fn new(session: Session, path: PathBuf, text: String) -> Bench {
+        Bench {
+            session,
+            path,
+            text,
+            seen: None,
+        }
+    }
+
+    /// Looks at the file: what was saved counts once it has been the same twice.
+    pub fn look(&mut self) -> Read {
+        // A file that is gone is waited for.
+        let Ok(source) = source::read(&self.path) else {
+            return Read::Same;
+        };
+        if source.text == self.text {
+            self.seen = None;
+            return Read::Same;
+        }
+        if self.seen.as_deref() != Some(source.text.as_bytes()) {
+            self.seen = Some(source.text.into_bytes());
+            return Read::Same;
+        }
+        self.take(source)
+    }
+
+    /// Looks at the file now.
+    pub fn look_now(&mut self) -> Read {
+        match source::read(&self.path) {
+            Ok(source) if source.text != self.text => self.take(source),
+            _ => Read::Same,
+        }
+    }
+
+    fn take(&mut self, source: Source) -> Read {
+        self.seen = None;
+        let taken = self.reread(&source);
+        self.text = source.text;
+        match taken {
+            Ok(taken) => Read::Taken(taken),
+            Err(found) => Read::Findings(found),
+        }
+    }
+
+    fn reread(&mut self, source: &Source) -> Result<Taken, Vec<Value>> {
+        let checked = &source.checked;
+        let found = || errors(&source.text, &checked.findings);
+        let encounter = checked.encounter.as_ref().ok_or_else(found)?;
+        let plan = checked.plan.as_ref().ok_or_else(found)?;
+        let plan = match &self.session.setup().drill {
+            None => plan.clone(),
+            Some(drill) => {
+                let said = |what: String| vec![json!({ "severity": "error", "message": what })];
+                let drill = plan.drill(drill).map_err(|error| said(error.to_string()))?;
+                let recorded = plan.record([drill], source.files.clone());
+                let errors = || errors(&source.text, &recorded.findings);
+                recorded.plan.clone().ok_or_else(errors)?
+            }
+        };
+        let before = self.in_file();
+        let taken = self.session.reread(encounter, &plan);
+        let (changed, lost) = taken.map_err(|error| match error {
+            PlayError::Findings(found) => errors(&source.text, &found),
+            other => vec![json!({ "severity": "error", "message": other.to_string() })],
+        })?;
+        let after = self.in_file();
+        let clashes = self.session.changes().iter().filter_map(|change| {
+            let path = change.path.to_string();
+            let there = after.get(&path)?;
+            (before.get(&path) != Some(there))
+                .then(|| (path, there.clone(), change.value.to_string()))
+        });
+        Ok(Taken {
+            changed,
+            lost,
+            clashes: clashes.collect(),
+        })
+    }
+
+    /// Writes the numbers that were changed to the file.
+    pub fn write_numbers(&mut self) -> Result<String, Failure> {
+        let count = self.session.changes().len();
+        if count == 0 {
+            return Ok("nothing is changed, and nothing is written".to_owned());
+        }
+        let text = edit::set(&self.text, self.session.changes())?;
+        let source = source::of(&self.path, shown(&self.path), text.as_bytes());
+        if source.checked.encounter.as_ref() != Some(self.session.encounter()) {
+            return Err(Failure::new(
+                "the numbers could not be written without changing more: write them by hand",
+            ));
+        }
+        self.replace(source)?;
+        Ok(format!(
+            "{} written to {}",
+            findings::plural(count, "number"),
+            shown(&self.path)
+        ))
+    }
+
+    /// Appends a drill to the file.
+    pub fn keep(&mut self, name: &str, kept: &Kept, golden: bool) -> Result<String, Failure> {
+        let drills = &self.session.encounter().drills;
+        if drills.contains_key(name) {
+            let help = format!(
+                "the name `{}` is free",
+                self.session.encounter().free_drill(name)
+            );
+            return Err(Failure::new(format!("there is a drill `{name}` already")).help(help));
+        }
+        if !self.session.changes().is_empty() {
+            return Err(
+                Failure::new("it was played under numbers that are not in the file")
+                    .help("write them to the file first, or give them back"),
+            );
+        }
+        let text = edit::add_drill(&self.text, name, &kept.drill)?;
+        let source = source::of(&self.path, shown(&self.path), text.as_bytes());
+        let Some(plan) = &source.checked.plan else {
+            let all = source.checked.findings.iter();
+            let mut all = all.filter(|finding| finding.severity == Severity::Error);
+            let what = all
+                .next()
+                .map_or_else(String::new, |own| own.message.clone());
+            return Err(Failure::new(format!("the drill cannot be kept: {what}")));
+        };
+        // What is written is what was played, or nothing is written.
+        let drill = plan
+            .drill(name)
+            .map_err(|error| Failure::new(error.to_string()))?;
+        let plan = source.record(plan, &[drill])?;
+        let replay = plan.replay(name);
+        let replay = replay.map_err(|error| Failure::new(error.to_string()))?;
+        let lines = replay.ledger().len();
+        self.session
+            .holds_against(&replay, replay_last(kept))
+            .map_err(|error| Failure::new(error.to_string()))?;
+        self.replace(source)?;
+        let mut said = format!(
+            "{name} is kept in {}: it replays to the same {lines} lines",
+            shown(&self.path)
+        );
+        if golden {
+            Golden::keep(&self.path, &replay)?;
+            said += ", and they are its golden record";
+        }
+        Ok(said)
+    }
+
+    /// Writes a text in the place of the file's, and plays on from that.
+    fn replace(&mut self, source: Source) -> Result<(), Failure> {
+        output::write(&self.path, source.text.as_bytes())?;
+        if self.reread(&source).is_err() {
+            return Err(Failure::new(
+                "what was written cannot be played: look at the file",
+            ));
+        }
+        self.text = source.text;
+        Ok(())
+    }
+
+    /// Who can be driven, and with which buttons.
+    pub fn players(&self) -> Value {
+        let players = self.session.players().into_iter();
+        let players = players
+            .map(|own| json!({ "id": own.id, "player": own.player, "buttons": own.buttons }));
+        players.collect()
+    }
+
+    pub fn drills(&self) -> Vec<&str> {
+        let plan = self.session.plan();
+        let drills = plan.all_drills();
+        drills
+            .map(|drill| plan.drills()[drill.index()].name())
+            .collect()
+    }
+
+    /// All numbers of the encounter as they are now.
+    pub fn numbers(&self) -> Value {
+        let numbers = study::numbers(self.session.encounter()).into_iter();
+        numbers
+            .map(|own| json!([own.path, value(&own.value.to_string())]))
+            .collect()
+    }
+
+    /// Which kind each kind is like.
+    pub fn kinds(&self) -> Value {
+        let kinds = self.session.encounter().kinds.iter();
+        let like = kinds.map(|(name, kind)| (name.clone(), json!(kind.like)));
+        Value::Object(like.collect())
+    }
+
+    /// The numbers that were changed: the path, what it is, what it is in the file.
+    pub fn changes(&self) -> Value {
+        let changes = self.session.changes();
+        if changes.is_empty() {
+            return json!([]);
+        }
+        let file = self.in_file();
+        let told = changes.iter().map(|own| {
+            let path = own.path.to_string();
+            let was = file.get(&path).map(|text| value(text));
+            json!([path, value(&own.value.to_string()), was])
+        });
+        told.collect()
+    }
+
+    /// The numbers of the file.
+    fn in_file(&self) -> HashMap<String, String> {
+        let numbers = study::numbers(self.session.written()).into_iter();
+        numbers
+            .map(|own| (own.path, own.value.to_string()))
+            .collect()
+    }
+}
+
+/// A value as JSON.
+fn value(text: &str) -> Value {
+    serde_json::from_str(text).unwrap_or_default()
+}
+
+/// The last tick of what is kept.
+fn replay_last(kept: &Kept) -> tin_crown::Tick {
+    let events = kept.replay.ledger().events();
+    events.last().map_or(tin_crown::Tick(0), |event| event.tick)
+}
+
+/// Errors with the lines in which they are.
+fn errors(text: &str, found: &Findings) -> Vec<Value> {
+    let errors = found.iter().filter(|own| own.severity == Severity::Error);
+    errors
+        .map(|finding| {
+            let mut told = findings::json(text, finding);
+            if let Some(line) = told["at"]["line"].as_u64() {
+                let line = text.lines().nth(line as usize - 1).unwrap_or_default();
+                told["text"] = json!(line);
+            }
+            told
+        })
+        .collect()
+}
