@@ -169,7 +169,7 @@
     };
 
     // Draws everyone of a tick: around somebody, or the whole arena; ghosts faintly beneath.
-    const draw = (actors, { tick, around, ghosts = [], floor = -Infinity }) => {
+    const draw = (actors, { tick, around, ghosts = [], floor = -Infinity, notes = new Map(), bars = false }) => {
       if (!colour) colours();
       const centre = actors.find((own) => own.id === around);
       const size = centre ? [data.size[0] / 4, data.size[1] / 2] : data.size;
@@ -200,19 +200,41 @@
       paint.globalAlpha = 1;
       for (const actor of actors) drawActor(paint, actor, tick);
       paint.restore();
-      const leftOut = drawNames(paint, wide, high);
+      if (bars) for (const actor of actors) drawBar(paint, actor);
+    const leftOut = drawNames(paint, wide, high, notes, bars ? BAR + 3 : 0);
       paint.strokeStyle = colour.ink;
       paint.setLineDash([]);
       paint.lineWidth = 1.5;
       paint.strokeRect(0.75, 0.75, wide - 1.5, high - 1.5);
       return leftOut;
     };
+    // Health as a bar over the head, what is lost in oxblood.
+    const BAR = 4, LONG = 30;
+    const health = ({ meters }) => meters.match(/(?:^| · )health (-?[\d.]+) \/ ([\d.]+)/);
+    const drawBar = (paint, actor) => {
+      const found = health(actor);
+      if (!found) return;
+      const share = Math.min(Math.max(found[1] / found[2], 0), 1);
+      const [x, y] = place({ x: actor.x, y: actor.y + top(actor) });
+      paint.setLineDash([]);
+      paint.lineWidth = 1;
+      paint.fillStyle = colour.oxblood;
+      paint.fillRect(x - LONG / 2, y - BAR - 3, LONG, BAR);
+      paint.fillStyle = colour.verdigris;
+      paint.fillRect(x - LONG / 2, y - BAR - 3, LONG * share, BAR);
+      paint.strokeStyle = colour.arena;
+      paint.strokeRect(x - LONG / 2 - 0.5, y - BAR - 3.5, LONG + 1, BAR + 1);
+    };
     // Names that would lie on each other, or on somebody else if that can be helped, go up; those for which
     // there is no room are left out, and counted.
-    const drawNames = (paint, wide, high) => {
+    const drawNames = (paint, wide, high, notes, above) => {
       const size = letters(wide);
       const goals = data.goals.map((goal) => ({ words: goal.name, weight: 400, steps: 1, at: place({ x: goal.rect[0] + goal.rect[2] / 2, y: goal.rect[1] }) }));
-      const people = seen.actors.map((actor) => ({ words: short(actor.id), weight: 600, steps: 3, actor, at: place({ x: actor.x, y: actor.y + top(actor) }) }));
+      const people = seen.actors.map((actor) => {
+        const [x, y] = place({ x: actor.x, y: actor.y + top(actor) });
+        const note = notes.get(actor.id);
+        return { words: short(actor.id) + (note ? ` ♪ ${note}` : ''), weight: 600, steps: 3, at: [x, y - (health(actor) ? above : 0)] };
+      });
       const feet = seen.actors.map((actor) => place(actor));
       const meets = (own, y) => seen.names.some((other) => Math.abs(other.x - own.x) < other.wide + own.wide && Math.abs(other.y - y) < size * 1.15);
       const covers = (own, y) => feet.some(([x, foot]) => Math.abs(x - own.at[0]) < own.wide && foot > y - size && foot < y + 4);

@@ -2,6 +2,7 @@
   const ROW = 22;
   // A row: tick, line, who, what, whom, rule, outcome, tone, cause, because, event.
   const TICK = 0, LINE = 1, WHO = 2, WHAT = 3, WHOM = 4, RULE = 5, OUTCOME = 6, TONE = 7, CAUSE = 8, BECAUSE = 9, EVENT = 10;
+  const REJECTED = 2;
   // `host` has all rows, how many lines are left out, the present tick, the texts, and what is done with a chosen line.
   const makeLedger = (host) => {
     const text = host.text;

@@ -1,6 +1,8 @@
   // Playing: what is shown comes over a socket, tick by tick; what hands do goes back.
   // How often lists are drawn anew while time runs, in milliseconds.
   const LISTS = 120;
+  // How long a cue is seen, in seconds.
+  const CUE = 0.8;
   // Between two drawings at least, in milliseconds.
   const APART = 9;
   let socket = null, gone = false;
@@ -63,11 +65,19 @@
   };
 
   let drawn = 0, waiting = false, lists = 0;
+  // What was announced a moment ago, by whom.
+  const cues = () => {
+    const notes = new Map();
+    for (let nth = state.rows.length - 1; nth >= 0 && state.rows[nth][TICK] > state.tick - data.rate * CUE; nth--) {
+      const row = state.rows[nth];
+      if (text(row[EVENT]) === 'cue') notes.set(text(row[WHO]), text(row[WHAT]).replace(/^cue /, ''));
+    }
+    return notes;
+  };
   const draw = () => {
     waiting = false;
     drawn = performance.now();
-    const lowest = state.lowest ?? 0;
-    const leftOut = arena.draw(state.actors, { tick: state.tick, around: el('zoom').value, ghosts: state.ghosts, floor: lowest });
+    const leftOut = arena.draw(state.actors, { tick: state.tick, around: el('zoom').value, ghosts: state.ghosts, floor: state.lowest ?? 0, notes: cues(), bars: true });
     arena.drawSide();
     document.documentElement.dataset.drawn = state.tick;
     el('leftout').textContent = leftOut ? `names omitted for lack of space: ${leftOut}` : '';
@@ -96,14 +106,13 @@
   };
   // The last hit up to now, in large letters.
   const drawHit = () => {
-    const rows = state.rows;
-    let nth = rows.length - 1;
-    while (nth >= 0 && text(rows[nth][EVENT]) !== 'hit') nth--;
-    const row = rows[nth], button = el('hit');
+    const isHit = (row) => text(row[EVENT]) === 'hit';
+    const row = state.rows.findLast((own) => isHit(own) && own[TONE] !== REJECTED) ?? state.rows.findLast(isHit);
+    const button = el('hit');
     button.hidden = !row;
     if (!row || state.hit === row) return;
     state.hit = row;
-    button.className = row[TONE] === 2 ? 'rejected' : '';
+    button.className = row[TONE] === REJECTED ? 'rejected' : '';
     button.replaceChildren(`${ledger.words(row)}${text(row[OUTCOME]) ? `: ${text(row[OUTCOME])}` : ''}`);
     html('small', {}, button, `${seconds(row[TICK])}, by ${text(row[RULE])}; why?`);
     button.onclick = () => { send({ do: 'pause' }); ledger.choose(row[LINE]); };

@@ -92,6 +92,8 @@ impl Page {
         }
         let before = json!({ "source": before });
         page.call("Page.addScriptToEvaluateOnNewDocument", before);
+        let size = json!({ "width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": false });
+        page.call("Emulation.setDeviceMetricsOverride", size);
         page.call("Page.navigate", json!({ "url": address }));
         page.until("document.readyState === 'complete'");
         page
@@ -185,12 +187,6 @@ impl Page {
                 json!({ "type": sort, "x": x, "y": y, "button": "left", "clickCount": 1 }),
             );
         }
-    }
-
-    /// A picture of what is seen, as a PNG.
-    pub fn shot(&mut self) -> String {
-        let shot = self.call("Page.captureScreenshot", json!({ "format": "png" }));
-        shot["data"].as_str().expect("base64").to_owned()
     }
 }
 

@@ -274,7 +274,7 @@ impl Desk {
                 let changed = session.unset(&path).map_err(made_no_sense)?;
                 self.pages.all(&told::changed(&said, &changed));
             }
-            Order::Write => {
+            Order::Write {} => {
                 // Whatever somebody else wrote meanwhile is seen first.
                 let read = self.bench.look_now();
                 if matches!(read, Read::Same) {

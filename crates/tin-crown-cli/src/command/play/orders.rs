@@ -36,8 +36,8 @@ pub enum Order {
     Set { path: String, value: Given },
     /// Gives a number back.
     Unset { path: String },
-    /// Writes the numbers that were changed to the file.
-    Write,
+    /// Writes the numbers that were changed to the file; there is no other file.
+    Write {},
     /// Asks why a line came about.
     Why { line: u32 },
     /// Drafts expectations for what was played up to now, or whole.
