@@ -310,7 +310,10 @@ fn an_encounter_is_played_rewound_changed_and_kept() {
 #[test]
 fn a_gamepad_drives_a_ghost_is_beside_and_what_is_held_is_released() {
     let Some(browser) = browser() else { return };
-    let folder = duel();
+    let folder = folder();
+    // Spikes that are not in the way: who is dead presses nothing.
+    let text = DUEL.replace("at = [200, 60]", "at = [200, 10]");
+    fs::write(folder.path().join("duel.toml"), text).expect("a file");
     let mut server = Server::start(folder.path(), &["duel.toml"]);
     let pad = "window.pad={index:0,axes:[0,0],buttons:[...Array(17)].map(()=>({pressed:false}))};\
                navigator.getGamepads=()=>[window.pad];";
@@ -413,7 +416,8 @@ fn a_file_that_is_saved_is_taken_over_and_written_only_when_asked() {
     );
     // A name is no path, and has to be one that a drill may have.
     for (name, kept) in [
-        ("../evil", true),
+        ("../evil", false),
+        ("good-name", true),
         ("a\nb", false),
         ("", false),
         ("walk", false),

@@ -73,8 +73,6 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
         .enable_all()
         .build()?;
     runtime.block_on(server.serve(listener, end))?;
-    // Pages hear that it is over.
-    runtime.shutdown_timeout(std::time::Duration::from_millis(200));
     let _ = desk.join();
     Ok(Done::Well)
 }

@@ -24,6 +24,8 @@ const MESSAGE: usize = 64 * 1024;
 const A_SECOND: u32 = 240;
 /// So many messages wait for a page that is slow.
 const WAITING: usize = 64;
+/// So long pages have to take leave.
+const FAREWELL: Duration = Duration::from_millis(500);
 /// So many pages may be open.
 const PAGES: usize = 16;
 
@@ -68,10 +70,16 @@ impl Server {
     /// Answers until it is to end.
     pub async fn serve(self, listener: TcpListener, end: Arc<Notify>) -> std::io::Result<()> {
         let listener = tokio::net::TcpListener::from_std(listener)?;
+        let pages = Arc::clone(&self.pages);
         let router = Router::new().fallback(answer).with_state(self);
         tokio::select! {
             served = axum::serve(listener, router) => served,
-            () = end.notified() => Ok(()),
+            () = end.notified() => {
+                // Every page hears that it is over.
+                let all = pages.acquire_many(PAGES as u32);
+                let _ = tokio::time::timeout(FAREWELL, all).await;
+                Ok(())
+            }
         }
     }
 }
@@ -170,7 +178,10 @@ async fn attend(mut socket: WebSocket, server: Server) {
                         break;
                     }
                 }
-                None => break,
+                None => {
+                    let _ = socket.send(Message::Close(None)).await;
+                    break;
+                }
             },
             message = read(&mut socket, &mut pace) => match message {
                 Some(Message::Text(text)) => {
