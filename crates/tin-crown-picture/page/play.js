@@ -148,17 +148,21 @@
       ending.replaceChildren();
       if (words) html('span', { className: now.outcome }, ending, words);
     }
-    numbers.changed(now.changes);
+    const same = (key) => JSON.stringify(before[key]) === JSON.stringify(now[key]);
+    if (!same('changes')) numbers.changed(now.changes);
+    if (!same('branches')) drawBranches(now);
+    drawSoon();
+  };
+
+  const drawBranches = ({ branches, branch }) => {
     const list = el('branches');
     list.replaceChildren();
-    for (const own of now.branches) {
-      const item = html('li', { className: own.id === now.branch ? 'current' : '' }, list);
-      const words = own.from ? `Branch ${own.id}, from ${own.from[0]} at ${seconds(own.from[1])}, up to ${seconds(own.end)} ` : `Branch ${own.id}, up to ${seconds(own.end)} `;
-      item.append(words);
-      if (own.id !== now.branch) html('button', { type: 'button' }, item, 'Return to it').onclick = () => send({ do: 'switch', branch: own.id });
-      else item.append('(this one)');
+    for (const { id, end, from } of branches) {
+      const item = html('li', { className: id === branch ? 'current' : '' }, list);
+      const words = [`Branch ${id}`, from ? `from ${from[0]} at ${seconds(from[1])}` : '', id === branch ? 'which is played' : `up to ${seconds(end)}`];
+      item.append(words.filter(Boolean).join(', '), ' ');
+      if (id !== branch) html('button', { type: 'button' }, item, 'Return to it').onclick = () => send({ do: 'switch', branch: id });
     }
-    drawSoon();
   };
 
   const options = (id, names, none) => {

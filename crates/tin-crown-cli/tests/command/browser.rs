@@ -174,8 +174,9 @@ impl Page {
     /// Clicks in the middle of what a selector finds.
     pub fn click(&mut self, selector: &str) {
         let place = self.eval(&format!(
-            "(()=>{{const own=document.querySelector({selector:?});own.scrollIntoView({{block:'nearest'}});\
-             const box=own.getBoundingClientRect();return [box.x+box.width/2,box.y+box.height/2]}})()"
+            "(async()=>{{const find=()=>document.querySelector({selector:?});find().scrollIntoView({{block:'nearest'}});\
+             for(let nth=0;nth<3;nth++)await new Promise((done)=>requestAnimationFrame(done));\
+             const box=find().getBoundingClientRect();return [box.x+box.width/2,box.y+box.height/2]}})()"
         ));
         self.click_at(place[0].as_f64().expect("x"), place[1].as_f64().expect("y"));
     }

@@ -419,10 +419,11 @@ impl Desk {
     /// All that changes seldom.
     fn state(&self) -> Value {
         let session = &self.bench.session;
+        // The end of the branch that is played is told with each tick.
         let branches = session.branches().map(|branch| {
             json!({
                 "id": branch.id,
-                "end": branch.end.0,
+                "end": (branch.id != session.branch().id).then_some(branch.end.0),
                 "from": branch.from.map(|(branch, tick)| json!([branch, tick.0])),
             })
         });
