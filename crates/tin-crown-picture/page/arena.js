@@ -7,6 +7,8 @@
   const makeArena = () => {
     const canvas = el('arena'), side = el('side');
     const SORTS = { hit: 'hit', hurt: 'hurt', sensor: 'sensor' };
+    // Each kind has a number, by which its pictures are known.
+    const kindsKnown = new Map();
     let colour = null;
     const colours = () => {
       const style = getComputedStyle(document.documentElement);
@@ -25,6 +27,30 @@
       for (const shift of [-7, 0, 7]) { paint.moveTo(shift - 1, 8); paint.lineTo(shift + 8, -1); }
       paint.stroke();
       colour.hatch = tile;
+      sprites.clear();
+    };
+    // What is drawn often, as a picture of its own; forgotten when there are too many.
+    const SPRITES = 3000;
+    const sprites = new Map();
+    const sprite = (key, make) => {
+      if (!sprites.has(key)) {
+        if (sprites.size >= SPRITES) sprites.clear();
+        sprites.set(key, make());
+      }
+      return sprites.get(key);
+    };
+    const easel = (wide, high) => {
+      const own = document.createElement('canvas'), ratio = devicePixelRatio || 1;
+      own.width = Math.ceil(wide * ratio);
+      own.height = Math.ceil(high * ratio);
+      const paint = own.getContext('2d');
+      paint.scale(ratio, ratio);
+      return { own, paint };
+    };
+    // Puts a picture on the canvas, on whole pixels.
+    const stick = (paint, { own }, x, y) => {
+      const ratio = devicePixelRatio || 1;
+      paint.drawImage(own, Math.round(x * ratio) / ratio, Math.round(y * ratio) / ratio, own.width / ratio, own.height / ratio);
     };
 
     // The outline of a box, facing right or left: as a path, and points on it.
@@ -81,9 +107,11 @@
     };
     const paintPath = (paint, path, [fill, share, line, width, dashes], scale) => {
       if (fill === 'hatch') {
-        const pattern = paint.createPattern(colour.hatch, 'repeat');
-        pattern.setTransform(new DOMMatrix().scale(1 / scale));
-        paint.fillStyle = pattern;
+        paint.fillStyle = sprite(`hatch ${scale}`, () => {
+          const pattern = paint.createPattern(colour.hatch, 'repeat');
+          pattern.setTransform(new DOMMatrix().scale(1 / scale));
+          return pattern;
+        });
         paint.fill(path);
       } else if (fill) {
         const { globalAlpha } = paint;
@@ -99,9 +127,18 @@
       paint.stroke(path);
     };
 
-    // The canvas as wide as there is room, and as high as what is shown asks for.
+    // The canvas as wide as there is room, and as high as what is shown asks for. Asked of the page once, not each time.
+    const widths = new Map();
+    const watch = new ResizeObserver((all) => { for (const { target } of all) widths.set(target, target.clientWidth); });
+    const widthOf = (on) => {
+      if (!widths.get(on)) {
+        widths.set(on, on.clientWidth || on.parentElement.clientWidth);
+        watch.observe(on);
+      }
+      return widths.get(on);
+    };
     const fit = (on, [width, height], most) => {
-      const wide = on.clientWidth || on.parentElement.clientWidth;
+      const wide = widthOf(on);
       const scale = Math.min(wide / width, most / height);
       const high = Math.round(height * scale), ratio = devicePixelRatio || 1;
       if (on.width !== Math.round(wide * ratio) || on.height !== Math.round(high * ratio)) {
@@ -116,19 +153,26 @@
       return { paint, scale, wide, high, left: (wide - width * scale) / 2 };
     };
     const letters = (wide) => Math.min(Math.max(wide / (innerWidth < 820 ? 36 : 62), 10.5), 17);
-    const write = (paint, words, x, y, weight, size) => {
-      paint.font = `${weight} ${size}px Inter,'Helvetica Neue',Arial,'Liberation Sans',sans-serif`;
-      paint.textAlign = 'center';
-      paint.setLineDash([]);
+    // A name as a picture: half its width, and where its line is.
+    const label = (paint, words, weight, size) => sprite(`label ${weight} ${size} ${words}`, () => {
+      const font = `${weight} ${size}px Inter,'Helvetica Neue',Arial,'Liberation Sans',sans-serif`;
+      paint.font = font;
+      const half = paint.measureText(words).width / 2 + 3;
+      const drawn = easel(2 * half + 2, size * 1.6);
+      const own = drawn.paint;
+      own.font = font;
+      own.textAlign = 'center';
       if (weight === 600) {
-        paint.lineJoin = 'round';
-        paint.lineWidth = 4;
-        paint.strokeStyle = colour.arena;
-        paint.strokeText(words, x, y);
+        own.lineJoin = 'round';
+        own.lineWidth = 4;
+        own.strokeStyle = colour.arena;
+        own.strokeText(words, half + 1, size * 1.2);
       }
-      paint.fillStyle = colour.ink;
-      paint.fillText(words, x, y);
-    };
+      own.fillStyle = colour.ink;
+      own.fillText(words, half + 1, size * 1.2);
+      return { own: drawn.own, half, line: size * 1.2 };
+    });
+    const write = (paint, own, x, y) => stick(paint, own, x - own.half - 1, y - own.line);
     const short = (id) => id.length > 18 ? `${id.slice(0, 9)}…${id.slice(-8)}` : id;
     const path = ([x, y, width, height]) => {
       const own = new Path2D();
@@ -157,14 +201,41 @@
       then(seen.scale * size);
       paint.restore();
     };
+    // In a crowd everyone who looks alike is one picture, put where each stands.
+    const CROWD = 60, LARGE = 300;
+    const stamp = (paint, actor, tick) => {
+      if (actor.spec.boxes.some((box) => box.turns || box.grows)) return false;
+      if (!kindsKnown.has(actor.spec)) kindsKnown.set(actor.spec, kindsKnown.size);
+      const key = `actor ${kindsKnown.get(actor.spec)} ${actor.flags} ${actor.live} ${seen.scale}`;
+      const picture = sprite(key, () => {
+        const points = actor.spec.boxes.flatMap((box) => outline(box, (actor.flags & LEFT) !== 0).points);
+        const [low, high] = [0, 1].map((axis) => [Math.min, Math.max].map((far) => far(...points.map((point) => point[axis])) * seen.scale)).reduce((x, y) => [[x[0], y[0]], [x[1], y[1]]]);
+        const size = [0, 1].map((axis) => high[axis] - low[axis] + 8);
+        if (Math.max(...size) > LARGE) return null;
+        const drawn = easel(...size);
+        const kept = { ...seen };
+        // Its own place is where the picture begins.
+        Object.assign(seen, { left: 4 - low[0], region: [actor.x, actor.y - (4 - low[1]) / seen.scale, 1, 1] });
+        drawActor(drawn.paint, actor, tick);
+        Object.assign(seen, kept);
+        return { own: drawn.own, x: low[0] - 4, y: low[1] - 4 };
+      });
+      if (!picture) return false;
+      const [x, y] = place(actor);
+      stick(paint, picture, x + picture.x, y + picture.y);
+      return true;
+    };
     const drawActor = (paint, actor, tick, look) => withActor(paint, actor, () => {
       for (const own of looks(actor)) {
         withBox(paint, own.box, actor, tick, (scale) => paintPath(paint, outline(own.box, (actor.flags & LEFT) !== 0).path, look?.(own) ?? own.look, scale));
       }
     });
+    const tops = new Map();
     const top = (actor) => {
+      if (tops.has(actor.spec)) return tops.get(actor.spec);
       let least = 0;
       for (const box of actor.spec.boxes) if (!['sensor', 'guard', 'nose'].includes(box.sort)) for (const [, y] of outline(box, false).points) least = Math.min(least, y);
+      tops.set(actor.spec, least);
       return least;
     };
 
@@ -198,7 +269,8 @@
       paint.globalAlpha = 0.5;
       for (const ghost of ghosts) drawActor(paint, ghost, tick, ({ box }) => ['hit', 'sensor', 'guard'].includes(box.sort) ? [null, 0, 'faint', 0, []] : ['faint', 0.1, 'faint', 1.4, [5, 3]]);
       paint.globalAlpha = 1;
-      for (const actor of actors) drawActor(paint, actor, tick);
+      const crowd = actors.length > CROWD;
+      for (const actor of actors) if (!crowd || !stamp(paint, actor, tick)) drawActor(paint, actor, tick);
       paint.restore();
       if (bars) for (const actor of actors) drawBar(paint, actor);
     const leftOut = drawNames(paint, wide, high, notes, bars ? BAR + 3 : 0);
@@ -241,8 +313,8 @@
       let leftOut = 0;
       // Of a crowd only some can be told apart.
       for (const own of [...goals, ...people.slice(0, 120)]) {
-        paint.font = `${own.weight} ${size}px Inter,'Helvetica Neue',Arial,'Liberation Sans',sans-serif`;
-        own.wide = paint.measureText(own.words).width / 2 + 3;
+        const picture = label(paint, own.words, own.weight, size);
+        own.wide = picture.half;
         const inside = own.at[0] >= 0 && own.at[0] <= wide && own.at[1] >= -40 && own.at[1] <= high + 40;
         if (!inside) continue;
         own.x = Math.min(Math.max(own.at[0], own.wide), wide - own.wide);
@@ -251,7 +323,7 @@
         const y = free.find((y) => !covers(own, y)) ?? free[0];
         if (y === undefined) { leftOut += own.steps > 1 ? 1 : 0; continue; }
         seen.names.push({ words: own.words, x: own.x, y, wide: own.wide, high: size });
-        write(paint, own.words, own.x, y, own.weight, size);
+        write(paint, picture, own.x, y);
       }
       return leftOut + Math.max(people.length - 120, 0);
     };
@@ -307,13 +379,13 @@
           if (own.span && own.sort !== 'sensor') head = Math.max(head, span[1]);
         }
         beside.actors.push({ id: actor.id, spans });
-        paint.font = `600 ${size}px Inter,'Helvetica Neue',Arial,'Liberation Sans',sans-serif`;
-        const half = paint.measureText(actor.id).width / 2 + 3;
+        const picture = label(paint, actor.id, 600, size);
+        const { half } = picture;
         const x = Math.min(Math.max(left + at * scale, half), view.wide - half);
         let y = (range[1] - (head === -Infinity ? actor.z : head)) * scale - 5;
         for (let tries = 0; tries < 8 && placed.some((own) => Math.abs(own.x - x) < own.half + half && Math.abs(own.y - y) < size * 1.15); tries++) y -= size * 1.2;
         placed.push({ x, y, half });
-        write(paint, actor.id, x, y, 600, size);
+        write(paint, picture, x, y);
       }
       paint.setLineDash([]);
       paint.strokeStyle = colour.ink;
@@ -354,14 +426,18 @@
     return { draw, drawSide, heights, at, isSmall, recolour: () => { colour = null; } };
   };
   // How everyone stands, in words.
+  let castShown = null;
   const drawCast = (actors) => {
+    const some = actors.slice(0, 40).map((actor) => [actor.id, [actor.meters, actor.doing, actor.flags & INVINCIBLE ? 'invincible' : ''].filter(Boolean).join(' · ')]);
+    const all = some.filter(([, words]) => words);
+    const key = all.join();
+    if (key === castShown) return;
+    castShown = key;
     const cast = el('cast');
     cast.replaceChildren();
-    for (const actor of actors.slice(0, 40)) {
-      const words = [actor.meters, actor.doing, actor.flags & INVINCIBLE ? 'invincible' : ''].filter(Boolean).join(' · ');
-      if (!words) continue;
+    for (const [id, words] of all) {
       const item = html('li', {}, cast);
-      html('b', {}, item, actor.id);
+      html('b', {}, item, id);
       item.append(words);
     }
   };

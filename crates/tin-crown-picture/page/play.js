@@ -1,6 +1,6 @@
   // Playing: what is shown comes over a socket, tick by tick; what hands do goes back.
   // How often lists are drawn anew while time runs, in milliseconds.
-  const LISTS = 120;
+  const LISTS = 100;
   // How long a cue is seen, in seconds.
   const CUE = 0.8;
   // Between two drawings at least, in milliseconds.
@@ -80,22 +80,28 @@
     const leftOut = arena.draw(state.actors, { tick: state.tick, around: el('zoom').value, ghosts: state.ghosts, floor: state.lowest ?? 0, notes: cues(), bars: true });
     arena.drawSide();
     document.documentElement.dataset.drawn = state.tick;
+    // The rest changes only so often while time runs.
+    if (state.mode === 'paused' || drawn - lists > LISTS) drawLists(leftOut);
+  };
+  const drawLists = (leftOut) => {
+    lists = performance.now();
     el('leftout').textContent = leftOut ? `names omitted for lack of space: ${leftOut}` : '';
     el('now').textContent = `${seconds(state.tick)}, tick ${state.tick}${state.tick < state.end ? ` of ${state.end}` : ''}`;
     const seek = el('seek');
     seek.max = state.end;
     seek.value = state.tick;
     seek.setAttribute('aria-valuetext', `${seconds(state.tick)}, tick ${state.tick} of ${state.end}`);
-    // Lists change only so often while time runs.
-    if (state.mode === 'paused' || drawn - lists > LISTS) drawLists();
-  };
-  const drawLists = () => {
-    lists = performance.now();
     drawCast(state.actors);
-    ledger.buildFilters();
-    ledger.build();
-    ledger.follow();
-    drawHit();
+    const key = `${state.rows.length} ${state.rows.at(-1)?.[LINE]} ${state.mode === 'paused' ? state.tick : ''}`;
+    if (key !== state.listed) {
+      state.listed = key;
+      ledger.buildFilters();
+      ledger.build();
+      ledger.follow();
+      drawHit();
+    }
+    el('watch').disabled = state.tick >= state.end;
+    el('play').textContent = state.mode === 'playing' ? 'Pause' : state.tick < state.end ? 'Play from here' : 'Play';
     drawMarks();
   };
   const drawSoon = () => {
@@ -132,8 +138,6 @@
     const before = state.last;
     state.last = now;
     state.mode = now.mode;
-    el('play').textContent = now.mode === 'playing' ? 'Pause' : state.tick < state.end ? 'Play from here' : 'Play';
-    el('watch').disabled = state.tick >= state.end;
     if (el('speed').value !== String(now.speed)) el('speed').value = String(now.speed);
     el('drive').value = now.driven ?? '';
     el('ghost').value = now.ghost ?? '';
@@ -151,6 +155,7 @@
     const same = (key) => JSON.stringify(before[key]) === JSON.stringify(now[key]);
     if (!same('changes')) numbers.changed(now.changes);
     if (!same('branches')) drawBranches(now);
+    lists = 0;
     drawSoon();
   };
 
@@ -193,8 +198,6 @@
         const player = state.actors.find(({ id }) => id === state.players[0]?.id);
         if (!state.asked && player && arena.isSmall(player.spec)) el('zoom').value = player.id;
       }
-      el('watch').disabled = state.tick >= state.end;
-      el('play').textContent = state.mode === 'playing' ? 'Pause' : state.tick < state.end ? 'Play from here' : 'Play';
       drawSoon();
     },
     state: settle,

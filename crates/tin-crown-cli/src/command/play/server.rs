@@ -11,6 +11,7 @@ use axum::extract::ws::{Message, Utf8Bytes, WebSocket, WebSocketUpgrade};
 use axum::extract::{Request, State};
 use axum::http::{HeaderValue, Method, StatusCode, header};
 use axum::response::{IntoResponse, Response};
+use axum::serve::ListenerExt;
 use tokio::sync::{Notify, mpsc, oneshot};
 
 use super::desk::{Ask, Viewer};
@@ -70,6 +71,8 @@ impl Server {
     /// Answers until it is to end.
     pub async fn serve(self, listener: TcpListener, end: Arc<Notify>) -> std::io::Result<()> {
         let listener = tokio::net::TcpListener::from_std(listener)?;
+        // A tick is told at once, and not when more has gathered.
+        let listener = listener.tap_io(|stream| drop(stream.set_nodelay(true)));
         let pages = Arc::clone(&self.pages);
         let router = Router::new().fallback(answer).with_state(self);
         tokio::select! {
