@@ -129,8 +129,9 @@
     for (const id of ['who', 'whom', 'event']) el(id).onchange = () => { build(); follow(); };
     box.onscroll = draw;
     box.onclick = (event) => {
-      // By its place: the line may have been drawn anew since it was pressed.
-      const row = shown[Math.floor((event.clientY - pad.getBoundingClientRect().top) / ROW)];
+      // Else by its place: the line may have been drawn anew since it was pressed.
+      const line = event.target.closest('.row')?.dataset.line;
+      const row = line ? rowOf(Number(line)) : shown[Math.floor((event.clientY - pad.getBoundingClientRect().top) / ROW)];
       if (row) { host.pause(); choose(row[LINE]); }
     };
     box.onkeydown = (event) => {

@@ -1,6 +1,6 @@
 //! A headless browser, driven over its own debugging socket: keys go the way they go for people.
 
-use std::io::{BufRead, BufReader, Read, Write};
+use std::io::{BufRead, BufReader, ErrorKind, Read, Write};
 use std::net::TcpStream;
 use std::path::{Path, PathBuf};
 use std::process::{Child, Command, Stdio};
@@ -107,7 +107,13 @@ impl Page {
             .send(Message::text(message))
             .expect("it takes a message");
         loop {
-            let Message::Text(text) = self.socket.read().expect("it answers") else {
+            let message = match self.socket.read() {
+                Err(tungstenite::Error::Io(error)) if error.kind() == ErrorKind::Interrupted => {
+                    continue;
+                }
+                message => message.expect("it answers"),
+            };
+            let Message::Text(text) = message else {
                 continue;
             };
             let told: Value = serde_json::from_str(&text).expect("it is JSON");
