@@ -233,7 +233,14 @@ fn an_encounter_is_played_rewound_changed_and_kept() {
         "document.getElementById('event').value='';document.getElementById('event').onchange()",
     );
     // A number is changed under the run: half as fast, the spikes are not reached by then.
-    page.click("#tab-numbers");
+    let spot = page.eval(
+        "(()=>{const on=document.getElementById('arena'),{actors,region,left,scale}=on.seen();on.scrollIntoView();\
+         const own=actors.find((own)=>own.id==='spikes'),box=on.getBoundingClientRect();\
+         return [box.x+left+(own.x-region[0])*scale,box.y+(own.y-region[1])*scale]})()",
+    );
+    page.click_at(spot[0].as_f64().expect("x"), spot[1].as_f64().expect("y"));
+    page.until("document.getElementById('about').textContent === 'tips of spikes, a spikes'");
+    page.until("document.querySelector('#numbers label').textContent === 'kind.spikes.hitbox.tips.size[1]'");
     page.eval("const find=document.getElementById('find');find.value='walk speed';find.oninput()");
     page.eval("const own=document.querySelector('[data-path=\"kind.hero.walk.speed\"]');own.value='60';own.onchange()");
     page.until("document.getElementById('changed').textContent.includes('gone')");

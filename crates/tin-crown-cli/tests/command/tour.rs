@@ -34,8 +34,9 @@ fn follow(home: &Path, page: &str) -> (PathBuf, usize) {
     let mut at = home.to_owned();
     let mut run = 0;
     for command in commands(page) {
-        // Cargo builds what runs here; a watch ends when somebody stops it.
-        if command.starts_with("cargo ") || command.starts_with("tin-crown watch ") {
+        // Cargo builds what runs here; the others end when somebody stops them.
+        let endless = ["cargo ", "tin-crown watch ", "tin-crown play "];
+        if endless.iter().any(|own| command.starts_with(own)) {
             continue;
         }
         if let Some(folder) = command.strip_prefix("cd ") {
