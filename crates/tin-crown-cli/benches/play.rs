@@ -2,6 +2,7 @@
 //!
 //! Run it with `cargo bench -p tin-crown-cli --bench play`.
 
+#[allow(dead_code, reason = "the tests do more with it")]
 #[path = "../tests/command/browser.rs"]
 mod browser;
 

@@ -33,7 +33,7 @@ fn play(session: &mut Session, ticks: u32) {
             (tick % 120 == 40, "right", false),
             (tick % 120 == 70, "left", true),
             (tick % 120 == 100, "left", false),
-            (tick % 90 == 0, "jump", true),
+            (tick.is_multiple_of(90), "jump", true),
             (tick % 90 == 5, "jump", false),
         ];
         for (_, button, down) in presses.into_iter().filter(|(due, ..)| *due) {

@@ -6,18 +6,14 @@ use std::sync::mpsc::{Receiver, RecvTimeoutError};
 use std::time::{Duration, Instant};
 
 use serde_json::{Value, json};
-use tin_crown::encounter::Setting;
-use tin_crown::finding::PathError;
-use tin_crown::play::{Draft, Kept, PlayError, explain_line};
-use tin_crown::{Path, Plan, Tick};
-use tin_crown_picture::{Report, Take};
+use tin_crown::play::{Draft, Kept};
+use tin_crown::{Plan, Tick};
 use tokio::sync::{mpsc, oneshot};
 
 use super::file::{Bench, Read};
-use super::orders::{Given, Order};
+use super::orders::Order;
 use super::pages::Pages;
 use super::told;
-use crate::failure::Failure;
 
 /// How long between two looks at the file.
 const LOOK: Duration = Duration::from_millis(200);
@@ -79,15 +75,15 @@ impl Mode {
 }
 
 pub struct Desk {
-    bench: Bench,
-    pages: Pages,
-    mode: Mode,
-    speed: f64,
+    pub(super) bench: Bench,
+    pub(super) pages: Pages,
+    pub(super) mode: Mode,
+    pub(super) speed: f64,
     /// When the next tick is due.
-    due: Instant,
+    pub(super) due: Instant,
     looked: Instant,
     /// What was drafted last.
-    draft: Option<(Kept, Vec<Draft>)>,
+    pub(super) draft: Option<(Kept, Vec<Draft>)>,
     /// The plan of which the pages know.
     plan: Arc<Plan>,
 }
@@ -144,7 +140,7 @@ impl Desk {
         }
     }
 
-    fn interval(&self) -> Duration {
+    pub(super) fn interval(&self) -> Duration {
         let rate = f64::from(self.bench.session.plan().rate());
         Duration::from_secs_f64(1.0 / (rate * self.speed))
     }
@@ -212,161 +208,7 @@ impl Desk {
         false
     }
 
-    fn act(&mut self, viewer: Viewer, order: Order) -> Result<(), Failure> {
-        let session = &mut self.bench.session;
-        let now = session.tick();
-        match order {
-            Order::Press { button, down } => session.press(&button, down).map_err(plain)?,
-            Order::Release => session.release(),
-            Order::Play => self.start(Mode::Playing),
-            Order::Pause => self.mode = Mode::Paused,
-            Order::Watch => self.start(Mode::Watching),
-            Order::Rewind => self.start(Mode::Rewinding),
-            Order::Step { by } => {
-                self.mode = Mode::Paused;
-                if by > 0 && now == session.end() {
-                    session.play().map_err(plain)?;
-                } else {
-                    let to = i64::from(now.0) + i64::from(by);
-                    let to = u32::try_from(to.max(0)).unwrap_or(u32::MAX);
-                    session.seek(Tick(to)).map_err(plain)?;
-                }
-            }
-            Order::Seek { tick } => {
-                self.mode = Mode::Paused;
-                session.seek(Tick(tick)).map_err(plain)?;
-            }
-            Order::Speed { speed } => {
-                if speed.is_finite() {
-                    self.speed = speed.clamp(0.05, 4.0);
-                }
-                self.due = Instant::now() + self.interval();
-            }
-            Order::Switch { branch } => {
-                self.mode = Mode::Paused;
-                session.switch(branch).map_err(plain)?;
-            }
-            Order::Undo => {
-                self.mode = Mode::Paused;
-                if !session.undo().map_err(plain)? {
-                    self.pages.say(viewer, "note", "there is nothing to undo");
-                }
-            }
-            Order::Drive { who } => session.drive(&who).map_err(plain)?,
-            Order::Ghost { drill } => {
-                let drill = drill.filter(|drill| !drill.is_empty());
-                session.haunt(drill.as_deref()).map_err(plain)?;
-            }
-            Order::Set { path, value } => {
-                let path: Path = path.parse().map_err(|error: PathError| plain(error))?;
-                let value = match value {
-                    Given::Number(number) => Setting::from(number),
-                    Given::Flag(flag) => flag.into(),
-                    Given::Text(text) => text.as_str().into(),
-                };
-                let said = format!("{path} = {value}");
-                let changed = session.set(&path, value).map_err(made_no_sense)?;
-                self.pages.all(&told::changed(&said, &changed));
-            }
-            Order::Unset { path } => {
-                let path: Path = path.parse().map_err(|error: PathError| plain(error))?;
-                let said = format!("{path} as in the file");
-                let changed = session.unset(&path).map_err(made_no_sense)?;
-                self.pages.all(&told::changed(&said, &changed));
-            }
-            Order::Write {} => {
-                // Whatever somebody else wrote meanwhile is seen first.
-                let read = self.bench.look_now();
-                if matches!(read, Read::Same) {
-                    let said = self.bench.write_numbers()?;
-                    self.pages.all(&told::note(&said));
-                } else {
-                    self.told_of_file(read);
-                    return Err(Failure::new(
-                        "the file was changed meanwhile, and nothing is written: look at what is shown, and write again",
-                    ));
-                }
-            }
-            Order::Draft { whole } => {
-                let last = match whole {
-                    true => session.end(),
-                    false => now,
-                };
-                session.seek(last).map_err(plain)?;
-                let kept = session.keep(last).map_err(plain)?;
-                let drafts = session.drafts(&kept).map_err(plain)?;
-                let name = session.encounter().free_drill("played");
-                let told = told::draft(&name, &kept, &drafts);
-                self.draft = Some((kept, drafts));
-                self.pages.one(viewer, &told);
-            }
-            Order::Keep {
-                name,
-                expect,
-                golden,
-            } => {
-                let Some((kept, drafts)) = &self.draft else {
-                    return Err(Failure::new("nothing is drafted: begin with Keep as drill"));
-                };
-                let expected = expect.iter().filter_map(|nth| drafts.get(*nth));
-                let mut kept = kept.clone();
-                kept.drill.expect = expected.map(|draft| draft.expectation.clone()).collect();
-                let read = self.bench.look_now();
-                if !matches!(read, Read::Same) {
-                    self.told_of_file(read);
-                    return Err(Failure::new(
-                        "the file was changed meanwhile, and nothing is written: look at what is shown, and keep again",
-                    ));
-                }
-                let said = self.bench.keep(&name, &kept, golden)?;
-                self.draft = None;
-                self.pages
-                    .all(&json!({ "is": "kept", "name": name, "says": said }));
-            }
-            Order::Why { .. } | Order::Quit => {}
-        }
-        Ok(())
-    }
-
-    fn start(&mut self, mode: Mode) {
-        if self.mode != mode {
-            self.due = Instant::now();
-        }
-        self.mode = mode;
-    }
-
-    fn why(&mut self, viewer: Viewer, line: u32) {
-        let session = &self.bench.session;
-        let told = session.replay().map_err(plain).and_then(|replay| {
-            explain_line(&replay, tin_crown::ledger::LineId(line)).map_err(plain)
-        });
-        match told {
-            Ok(came) => self.pages.one(viewer, &told::why(line, came.as_ref())),
-            Err(failure) => self.pages.say(viewer, "error", &told::failure(&failure)),
-        }
-    }
-
-    fn report(&self) -> Result<String, String> {
-        let replay = self.bench.session.replay();
-        let replay = replay.map_err(|error| error.to_string())?;
-        let take = Take::shoot(replay.plan(), replay.drill());
-        let take = take.map_err(|error| error.to_string())?;
-        let mut report = Report::new(replay.plan());
-        report.drill(take, Vec::new());
-        Ok(report.html())
-    }
-
-    fn ledger(&self) -> Result<String, String> {
-        let replay = self.bench.session.replay();
-        let replay = replay.map_err(|error| error.to_string())?;
-        let mut bytes = Vec::new();
-        replay
-            .write_jsonl(&mut bytes, replay.ledger().events())
-            .map_err(|error| error.to_string())?;
-        String::from_utf8(bytes).map_err(|error| error.to_string())
-    }
-
-    fn told_of_file(&mut self, read: Read) {
+    pub(super) fn told_of_file(&mut self, read: Read) {
         match read {
             Read::Same => {}
             Read::Findings(findings) => {
@@ -441,16 +283,4 @@ impl Desk {
             "changes": self.bench.changes(),
         })
     }
-}
-
-fn plain(error: impl std::fmt::Display) -> Failure {
-    Failure::new(error.to_string())
-}
-
-fn made_no_sense(error: PlayError) -> Failure {
-    let help = match &error {
-        PlayError::Findings(findings) => findings.iter().find_map(|own| own.help.clone()),
-        _ => None,
-    };
-    Failure::of(&error, help)
 }

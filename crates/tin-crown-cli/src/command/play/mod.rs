@@ -1,5 +1,6 @@
 //! `tin-crown play`.
 
+mod acts;
 mod desk;
 mod file;
 mod guard;

@@ -47,6 +47,11 @@ pub fn draft(name: &str, kept: &Kept, drafts: &[Draft]) -> Value {
     })
 }
 
+/// A drill was kept.
+pub fn kept(name: &str, says: &str) -> Value {
+    json!({ "is": "kept", "name": name, "says": says })
+}
+
 /// A failure in one text.
 pub fn failure(failure: &Failure) -> String {
     match failure {
