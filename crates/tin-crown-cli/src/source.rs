@@ -31,6 +31,16 @@ fn folder(path: &Path) -> &Path {
     path.parent().unwrap_or(Path::new(""))
 }
 
+/// The file with more drills that an encounter names.
+pub fn drill_file(path: &Path, text: &str) -> Option<PathBuf> {
+    // Hardly any encounter names one.
+    if !text.contains("drill_file") {
+        return None;
+    }
+    let name = tin_crown::check(text.as_bytes()).encounter?.drill_file?;
+    Some(folder(path).join(name))
+}
+
 /// Whether a path stands for standard input or output.
 pub fn is_dash(path: &Path) -> bool {
     path.as_os_str() == "-"
@@ -44,10 +54,13 @@ pub fn read(path: &Path) -> Result<Source, Failure> {
 
 /// Checks the bytes of a file, or of standard input.
 pub fn of(path: &Path, name: String, bytes: &[u8]) -> Source {
+    let files = Folder(folder(path).to_owned());
     Source {
         path: (!is_dash(path)).then(|| path.to_owned()),
-        files: Arc::new(Folder(folder(path).to_owned())),
-        ..checked(name, bytes)
+        checked: tin_crown::check_with(bytes, &files),
+        files: Arc::new(files),
+        name,
+        text: String::from_utf8_lossy(bytes).into_owned(),
     }
 }
 

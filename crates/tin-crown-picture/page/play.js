@@ -209,7 +209,7 @@
       if (all.length) html('p', {}, found, 'The file has errors; the run stays as it was.');
       for (const own of all) {
         const item = html('p', {}, found);
-        html('b', {}, item, own.at ? `line ${own.at.line}: ` : '');
+        html('b', {}, item, own.at ? `${own.file ? `${own.file}, ` : ''}line ${own.at.line}: ` : '');
         item.append(own.message + (own.help ? `; ${own.help}` : ''));
         if (own.text) html('pre', {}, item, own.text);
       }

@@ -120,7 +120,13 @@ mod tests {
         assert!((contrast("#000000", "#ffffff") - 21.0).abs() < 1e-9);
         for look in [Look::paper(), Look::graphite()] {
             for ground in [look.ground, look.arena] {
-                for text in [look.ink, look.faint, look.oxblood, look.verdigris] {
+                for text in [
+                    look.ink,
+                    look.faint,
+                    look.oxblood,
+                    look.verdigris,
+                    look.copper,
+                ] {
                     let ratio = contrast(text, ground);
                     assert!(ratio >= 4.5, "{text} on {ground}: {ratio:.2} to 1");
                 }

@@ -1,5 +1,7 @@
 //! From a text to findings and a plan: it is read, resolved, and the plan is audited.
 
+mod aside;
+
 use std::collections::BTreeSet;
 use std::sync::Arc;
 
@@ -9,6 +11,8 @@ use crate::lint;
 use crate::nearest::nearest;
 use crate::plan::{self, Expectations, Plan, Resolution};
 use crate::text::Document;
+use crate::track::Files;
+use aside::Aside;
 
 /// The result of reading an encounter file.
 #[derive(Clone, Debug)]
@@ -33,6 +37,29 @@ pub struct Checked {
 /// assert!(checked.plan.is_none());
 /// ```
 pub fn check(bytes: &[u8]) -> Checked {
+    read(bytes, None)
+}
+
+/// The same for an encounter that may name a file with more drills (`drill_file`): it is opened, and the encounter
+/// has its drills besides its own. What is wrong with them is told with their file.
+///
+/// ```
+/// use std::collections::BTreeMap;
+///
+/// let files = BTreeMap::from([(
+///     "played.toml".to_owned(),
+///     b"edition = 1\n[drill.look]\nlength = \"1s\"\n".to_vec(),
+/// )]);
+/// let text = "edition = 1\ntitle = \"Empty\"\ndrill_file = \"played.toml\"\n\
+///             arena = { bounds = { min = [0, 0], max = [9, 9] } }\n";
+/// let plan = tin_crown::check_with(text.as_bytes(), &files).plan.unwrap();
+/// assert!(plan.drill("look").is_ok());
+/// ```
+pub fn check_with(bytes: &[u8], files: &dyn Files) -> Checked {
+    read(bytes, Some(files))
+}
+
+fn read(bytes: &[u8], files: Option<&dyn Files>) -> Checked {
     let document = match Document::parse(bytes) {
         Ok(document) => document,
         Err(mut findings) => {
@@ -44,7 +71,9 @@ pub fn check(bytes: &[u8]) -> Checked {
             };
         }
     };
-    let (encounter, mut findings) = encounter::read_document(&document);
+    let (mut encounter, mut findings) = encounter::read_document(&document);
+    let aside = encounter.as_mut().zip(files);
+    let aside = aside.and_then(|(encounter, files)| Aside::take(encounter, &mut findings, files));
     let mut plan = None;
     if let Some(encounter) = &encounter {
         let (resolved, later) = judged(encounter);
@@ -56,11 +85,17 @@ pub fn check(bytes: &[u8]) -> Checked {
             .collect();
         findings.follow(later, |finding| match finding.missed.as_deref() {
             // A name that is missing is told as such, not as an unknown one.
-            Some("") => !document.has(&finding.path),
+            Some("") => {
+                let aside = aside.as_ref();
+                !document.has(&finding.path) && !aside.is_some_and(|own| own.has(&finding.path))
+            }
             missed => missed.is_some_and(|name| lost.contains(name)),
         });
         findings.withhold_guesses();
         plan = resolved.filter(|_| !findings.has_errors());
+    }
+    if let Some(aside) = &aside {
+        findings.each(|finding| aside.place(finding));
     }
     findings.locate(|path, part| document.locate(path, part));
     findings.count_lines(bytes);
@@ -68,7 +103,16 @@ pub fn check(bytes: &[u8]) -> Checked {
         let locate = |path: &Path| document.locate(path, Part::Value);
         plan.expectations.locate(locate);
         let base = Path::root().key("drill");
-        plan.order_drills(|name| Some(document.locate(&base.named(name), Part::Key)?.start));
+        // Those of another file come after.
+        let after = document.text.len();
+        plan.order_drills(|name| {
+            let path = base.named(name);
+            let aside = aside.as_ref().filter(|own| own.holds(&path));
+            match aside {
+                Some(own) => Some(after + own.locate(&path, Part::Key)?.start),
+                None => Some(document.locate(&path, Part::Key)?.start),
+            }
+        });
     }
     Checked {
         encounter,
@@ -130,7 +174,8 @@ impl Encounter {
     /// cannot be read nothing is added: [`check_expectations`] says what is wrong with it.
     pub fn expect_beside(&mut self, bytes: &[u8]) {
         let document = Document::parse(bytes).ok();
-        let beside = document.and_then(|document| encounter::read_beside(&document).0);
+        let beside =
+            document.and_then(|document| encounter::read_beside::<encounter::Beside>(&document).0);
         let Some(beside) = beside else { return };
         self.expect.extend_from_slice(beside.all());
         for (name, expected) in beside.drills() {
@@ -237,7 +282,7 @@ pub fn check_expectations(plan: &Plan, bytes: &[u8]) -> CheckedExpectations {
             };
         }
     };
-    let (beside, mut findings) = encounter::read_beside(&document);
+    let (beside, mut findings) = encounter::read_beside::<encounter::Beside>(&document);
     let mut expectations = None;
     if let Some(beside) = beside {
         let (resolved, later) = plan::expectations_beside(plan, beside.all(), beside.drills());

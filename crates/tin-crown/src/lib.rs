@@ -88,7 +88,7 @@ mod verdict;
 pub mod verify;
 
 pub use amount::Amount;
-pub use check::{Checked, check, check_expectations};
+pub use check::{Checked, check, check_expectations, check_with};
 pub use encounter::{
     Arena, AttackSpec, BoxSpec, Damage, Drill, Encounter, Expectation, Facing, Gate, Kind,
     LauncherSpec, MeterSpec, Motion, Pattern, Placement, Rule, SensorSpec, StateSpec,

@@ -65,6 +65,7 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
 struct Seen {
     encounter: Option<Vec<u8>>,
     beside: Option<Stamp>,
+    drills: Option<Stamp>,
     golden: Option<Stamp>,
     /// The recordings of its drills, as far as they are known.
     recordings: Vec<Option<Stamp>>,
@@ -75,8 +76,12 @@ type Stamp = (Option<SystemTime>, u64);
 
 impl Seen {
     fn look(file: &Path, recordings: &[PathBuf]) -> Seen {
+        let encounter = encounter(file);
+        let text = encounter.as_deref().map(String::from_utf8_lossy);
+        let drills = text.and_then(|text| source::drill_file(file, &text));
         Seen {
-            encounter: encounter(file),
+            encounter,
+            drills: drills.and_then(|drills| stamp(&drills)),
             beside: stamp(&file.with_extension("expect.toml")),
             golden: stamp(&Golden::path(file)),
             recordings: recordings.iter().map(|file| stamp(file)).collect(),

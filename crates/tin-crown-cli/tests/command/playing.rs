@@ -457,6 +457,72 @@ fn a_file_that_is_saved_is_taken_over_and_written_only_when_asked() {
 }
 
 #[test]
+fn drills_are_kept_in_the_file_that_the_encounter_names_for_them() {
+    let folder = duel();
+    let main = format!("drill_file = \"walks.toml\"\n{DUEL}");
+    let walks = "edition = 1 # walks\n\n[drill.look]\nlength = \"1s\"\n";
+    fs::write(folder.path().join("duel.toml"), &main).expect("a file");
+    fs::write(folder.path().join("walks.toml"), walks).expect("a file");
+    let server = Server::start(folder.path(), &["duel.toml"]);
+    let mut socket = server.own_socket();
+    assert_eq!(
+        told(&mut socket, "begin")["drills"],
+        json!(["walk", "look"])
+    );
+    order(
+        &mut socket,
+        json!({ "do": "press", "button": "right", "down": true }),
+    );
+    order(&mut socket, json!({ "do": "step", "by": 1 }));
+    order(&mut socket, json!({ "do": "draft", "whole": true }));
+    told(&mut socket, "draft");
+    order(
+        &mut socket,
+        json!({ "do": "keep", "name": "felt", "expect": [], "golden": false }),
+    );
+    let kept = told(&mut socket, "kept");
+    assert!(
+        kept["says"]
+            .as_str()
+            .expect("a text")
+            .starts_with("felt is kept in walks.toml"),
+        "{kept}"
+    );
+    assert_eq!(
+        fs::read_to_string(folder.path().join("duel.toml")).expect("a file"),
+        main
+    );
+    let text = fs::read_to_string(folder.path().join("walks.toml")).expect("a file");
+    assert!(
+        text.starts_with(walks) && text.contains("[drill.felt]"),
+        "{text}"
+    );
+    let replayed = tool(folder.path(), &["replay", "duel.toml", "--drill", "felt"]);
+    assert_eq!(replayed.code, 0, "{}", replayed.err);
+    // What is wrong there is told with that file, and seen on the page too.
+    fs::write(
+        folder.path().join("walks.toml"),
+        text.replace("\"hero\"", "\"hera\""),
+    )
+    .expect("a file");
+    let found = told(&mut socket, "findings");
+    assert!(
+        found["all"][0]["file"]
+            .as_str()
+            .expect("a file")
+            .ends_with("walks.toml"),
+        "{found}"
+    );
+    let checked = tool(folder.path(), &["check", "duel.toml"]);
+    assert_eq!(checked.code, 2);
+    let said = checked.out + &checked.err;
+    assert!(
+        said.contains("walks.toml:") && said.contains("hera"),
+        "{said}"
+    );
+}
+
+#[test]
 fn nobody_else_gets_in() {
     let folder = duel();
     let server = Server::start(folder.path(), &["duel.toml"]);

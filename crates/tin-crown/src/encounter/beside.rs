@@ -1,8 +1,9 @@
-//! Expectations in a file of their own, beside that of the encounter.
+//! Expectations, and drills, in files of their own beside that of the encounter.
 
 use std::cell::RefCell;
 use std::collections::BTreeMap;
 
+use super::drill::Drill;
 use super::edition;
 use super::expect::Expectation;
 use crate::finding::{Findings, Path};
@@ -43,11 +44,20 @@ struct OfDrill {
     expect: Vec<Expectation>,
 }
 
-/// Reads expectations; what is wrong with them is in the findings.
-pub(crate) fn read_beside(document: &Document) -> (Option<Beside>, Findings) {
+/// Drills as written.
+#[derive(Clone, Default, PartialEq, Table)]
+#[table(no_builder)]
+pub(crate) struct DrillFile {
+    /// A scripted run-through.
+    #[key(name = "drill", absent = "none")]
+    pub drills: BTreeMap<String, Drill>,
+}
+
+/// Reads a file beside that of an encounter; what is wrong with it is in the findings.
+pub(crate) fn read_beside<T: Table>(document: &Document) -> (Option<T>, Findings) {
     let findings = RefCell::new(Findings::new());
     let root = Path::root();
     let beside = At::new(document, &root, &findings)
-        .table(|fields| edition(fields).then(|| Beside::read_keys(fields)).flatten());
+        .table(|fields| edition(fields).then(|| T::read_keys(fields)).flatten());
     (beside, findings.into_inner())
 }

@@ -42,7 +42,7 @@ pub use crate::geometry::Facing;
 pub use allow::*;
 pub use arena::*;
 pub use attack::*;
-pub(crate) use beside::{Beside, read_beside};
+pub(crate) use beside::{Beside, DrillFile, read_beside};
 pub use boxes::*;
 pub use chance::*;
 pub use death::*;
@@ -146,6 +146,9 @@ pub struct Encounter {
     /// A scripted run-through.
     #[key(name = "drill", absent = "none")]
     pub drills: BTreeMap<String, Drill>,
+    /// A file beside this one that has more drills: its name, without a path.
+    #[key(text = "file", absent = "none")]
+    pub drill_file: Option<String>,
     /// What every drill has to come to.
     #[key(absent = "none", set = "expect")]
     pub expect: Vec<Expectation>,
@@ -167,6 +170,7 @@ impl Default for Encounter {
             exits: Vec::new(),
             clear: Vec::new(),
             drills: BTreeMap::new(),
+            drill_file: None,
             expect: Vec::new(),
             allow: Vec::new(),
         }

@@ -92,7 +92,7 @@ codes! {
     FallsForEver "falls-for-ever" "A player whom nothing catches when it falls.",
     NeverHolds "never-holds" "A condition of a state that can never hold.",
     NothingToTake "nothing-to-take" "Damage to meters that whom it hits does not have.",
-    Unreadable "unreadable" "A recording or a log that cannot be read.",
+    Unreadable "unreadable" "A recording, a log or a file of drills that cannot be read.",
     BadRow "bad-row" "A row of a recording or a log that cannot be read.",
     OutOfOrder "out-of-order" "A row that is earlier than the one above it.",
     ToldTwice "told-twice" "Two recordings that tell one thing of one actor.",

@@ -142,6 +142,12 @@ impl Findings {
         self.all = kept;
     }
 
+    /// Does something with every finding, those that are allowed too.
+    pub(crate) fn each(&mut self, does: impl Fn(&mut Finding)) {
+        let allowed = self.allowed.iter_mut().map(|(finding, _)| finding);
+        self.all.iter_mut().chain(allowed).for_each(does);
+    }
+
     /// Fills in the spans that `locate` knows, and puts the findings in the order of the text.
     pub(crate) fn locate(&mut self, locate: impl Fn(&Path, Part) -> Option<Span>) {
         let allowed = self.allowed.iter_mut().map(|(finding, _)| finding);

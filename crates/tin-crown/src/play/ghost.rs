@@ -2,7 +2,7 @@
 
 use std::sync::Arc;
 
-use super::PlayError;
+use super::{PlayError, Session};
 use crate::encounter::Facing;
 use crate::geometry::Vec2;
 use crate::plan::{ActorIx, Plan};
@@ -107,5 +107,33 @@ impl Ghost {
             tick,
             who: Arc::clone(&own.id),
         })
+    }
+}
+
+impl Session {
+    /// A drill to be seen beside what is played, or none.
+    ///
+    /// # Errors
+    ///
+    /// When there is no such drill, or it cannot be replayed.
+    pub fn haunt(&mut self, drill: Option<&str>) -> Result<(), PlayError> {
+        self.ghost = match drill {
+            Some(drill) => Some(Ghost::new(&self.plan, drill)?),
+            None => None,
+        };
+        // Where they part may lie behind.
+        let take = self.replayed(self.take.stage.clone())?;
+        self.settle(take);
+        Ok(())
+    }
+
+    /// The drill that is seen beside what is played.
+    pub fn ghost(&self) -> Option<&Ghost> {
+        self.ghost.as_ref()
+    }
+
+    /// Where what is played first parts from the ghost, up to now.
+    pub fn parting(&self) -> Option<&Parting> {
+        self.take.parting.as_ref()
     }
 }

@@ -20,6 +20,7 @@ mod bad_input;
 mod begins;
 mod contact;
 mod doors;
+mod drill_files;
 mod drives;
 mod duels;
 mod dying;

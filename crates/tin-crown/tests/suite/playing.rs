@@ -253,7 +253,9 @@ fn a_number_is_changed_under_the_run_and_given_back() {
     // Without the kind there is nobody to press for: said, and the run goes on.
     let (encounter, plan) = read(&STROLL.replace("anna", "carl"));
     let (changed, _) = session.reread(&encounter, &plan).expect("it makes sense");
-    assert_eq!(changed.unfit, 1);
+    assert_eq!((changed.unfit, session.driven()), (1, Some("bert")));
+    session.press("right", true).expect("a button");
+    play(&mut session, 1);
 }
 
 #[test]

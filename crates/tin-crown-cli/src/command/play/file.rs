@@ -1,11 +1,11 @@
 //! The file that is played: it is looked at again and again, and written when that is asked for.
 
-use std::collections::HashMap;
-use std::path::PathBuf;
+use std::collections::{BTreeMap, HashMap};
+use std::path::{Path, PathBuf};
 
 use serde_json::{Value, json};
 use tin_crown::play::{Change, Changed, Kept, PlayError, Session};
-use tin_crown::{Findings, Severity, study};
+use tin_crown::{Checked, Findings, Replay, Severity, Tick, limits, study};
 
 use crate::failure::Failure;
 use crate::source::{self, Source};
@@ -18,9 +18,28 @@ pub struct Bench {
     pub session: Session,
     path: PathBuf,
     /// The file as it was read last.
-    text: String,
+    texts: Texts,
     /// Half a save is none: what was read has to be the same twice.
-    seen: Option<Vec<u8>>,
+    seen: Option<Texts>,
+}
+
+/// The text of the file, and of the one that it names for more drills.
+#[derive(Clone, PartialEq)]
+struct Texts {
+    main: String,
+    drills: Option<(PathBuf, String)>,
+}
+
+impl Texts {
+    fn read(path: &Path) -> Option<Texts> {
+        let (_, bytes) = source::bytes(path, limits::FILE_BYTES).ok()?;
+        let main = String::from_utf8_lossy(&bytes).into_owned();
+        let drills = source::drill_file(path, &main).and_then(|drills| {
+            let (_, bytes) = source::bytes(&drills, limits::FILE_BYTES).ok()?;
+            Some((drills, String::from_utf8_lossy(&bytes).into_owned()))
+        });
+        Some(Texts { main, drills })
+    }
 }
 
 /// What became of the file.
@@ -43,45 +62,42 @@ pub struct Taken {
 }
 
 impl Bench {
-    pub fn new(session: Session, path: PathBuf, text: String) -> Bench {
-        Bench {
+    pub fn new(session: Session, path: PathBuf) -> Option<Bench> {
+        Some(Bench {
             session,
+            texts: Texts::read(&path)?,
             path,
-            text,
             seen: None,
-        }
+        })
     }
 
     /// Looks at the file: what was saved counts once it has been the same twice.
     pub fn look(&mut self) -> Read {
         // A file that is gone is waited for.
-        let Ok(source) = source::read(&self.path) else {
-            return Read::Same;
-        };
-        if source.text == self.text {
+        let Some(now) = Texts::read(&self.path).filter(|now| *now != self.texts) else {
             self.seen = None;
             return Read::Same;
-        }
-        if self.seen.as_deref() != Some(source.text.as_bytes()) {
-            self.seen = Some(source.text.into_bytes());
+        };
+        if self.seen.as_ref() != Some(&now) {
+            self.seen = Some(now);
             return Read::Same;
         }
-        self.take(source)
+        self.take(now)
     }
 
     /// Looks at the file now.
     pub fn look_now(&mut self) -> Read {
-        match source::read(&self.path) {
-            Ok(source) if source.text != self.text => self.take(source),
+        match Texts::read(&self.path) {
+            Some(now) if now != self.texts => self.take(now),
             _ => Read::Same,
         }
     }
 
-    fn take(&mut self, source: Source) -> Read {
+    fn take(&mut self, now: Texts) -> Read {
         self.seen = None;
-        let taken = self.reread(&source);
-        self.text = source.text;
-        match taken {
+        let source = source::of(&self.path, shown(&self.path), now.main.as_bytes());
+        self.texts = now;
+        match self.reread(&source) {
             Ok(taken) => Read::Taken(taken),
             Err(found) => Read::Findings(found),
         }
@@ -128,62 +144,56 @@ impl Bench {
         if count == 0 {
             return Ok("nothing is changed, and nothing is written".to_owned());
         }
-        let text = edit::set(&self.text, self.session.changes())?;
+        let text = edit::set(&self.texts.main, self.session.changes())?;
         let source = source::of(&self.path, shown(&self.path), text.as_bytes());
         if source.checked.encounter.as_ref() != Some(self.session.encounter()) {
             return Err(Failure::new(
                 "the numbers could not be written without changing more: write them by hand",
             ));
         }
-        self.replace(source)?;
-        Ok(format!(
-            "{} written to {}",
-            findings::plural(count, "number"),
-            shown(&self.path)
-        ))
+        output::write(&self.path, text.as_bytes())?;
+        self.written()?;
+        let numbers = findings::plural(count, "number");
+        Ok(format!("{numbers} written to {}", shown(&self.path)))
     }
 
-    /// Appends a drill to the file.
+    /// Appends a drill to the file, or to the one that it names for drills.
     pub fn keep(&mut self, name: &str, kept: &Kept, golden: bool) -> Result<String, Failure> {
-        let drills = &self.session.encounter().drills;
-        if drills.contains_key(name) {
-            let help = format!(
-                "the name `{}` is free",
-                self.session.encounter().free_drill(name)
-            );
+        let encounter = self.session.encounter();
+        if encounter.drills.contains_key(name) {
+            let help = format!("the name `{}` is free", encounter.free_drill(name));
             return Err(Failure::new(format!("there is a drill `{name}` already")).help(help));
         }
         if !self.session.changes().is_empty() {
-            return Err(
-                Failure::new("it was played under numbers that are not in the file")
-                    .help("write them to the file first, or give them back"),
-            );
+            let what = "it was played under numbers that are not in the file";
+            return Err(Failure::new(what).help("write them to the file first, or give them back"));
         }
-        let text = edit::add_drill(&self.text, name, &kept.drill)?;
-        let source = source::of(&self.path, shown(&self.path), text.as_bytes());
-        let Some(plan) = &source.checked.plan else {
-            let all = source.checked.findings.iter();
-            let mut all = all.filter(|finding| finding.severity == Severity::Error);
-            let what = all
-                .next()
-                .map_or_else(String::new, |own| own.message.clone());
-            return Err(Failure::new(format!("the drill cannot be kept: {what}")));
+        let (target, text, checked) = match &self.texts.drills {
+            None => {
+                let text = edit::add_drill(&self.texts.main, name, &kept.drill)?;
+                let checked = tin_crown::check(text.as_bytes());
+                (self.path.clone(), text, checked)
+            }
+            Some((path, text)) => {
+                let text = edit::add_drill(text, name, &kept.drill)?;
+                let file = path.file_name().unwrap_or_default().to_string_lossy();
+                let files = BTreeMap::from([(file.into_owned(), text.clone().into_bytes())]);
+                let checked = tin_crown::check_with(self.texts.main.as_bytes(), &files);
+                (path.clone(), text, checked)
+            }
         };
+        let replay = self.replayed(name, &checked)?;
+        let last = kept.replay.ledger().events().last();
+        let last = last.map_or(Tick(0), |event| event.tick);
         // What is written is what was played, or nothing is written.
-        let drill = plan
-            .drill(name)
-            .map_err(|error| Failure::new(error.to_string()))?;
-        let plan = source.record(plan, &[drill])?;
-        let replay = plan.replay(name);
-        let replay = replay.map_err(|error| Failure::new(error.to_string()))?;
+        let same = self.session.holds_against(&replay, last);
+        same.map_err(|error| Failure::new(error.to_string()))?;
+        output::write(&target, text.as_bytes())?;
+        self.written()?;
         let lines = replay.ledger().len();
-        self.session
-            .holds_against(&replay, replay_last(kept))
-            .map_err(|error| Failure::new(error.to_string()))?;
-        self.replace(source)?;
         let mut said = format!(
             "{name} is kept in {}: it replays to the same {lines} lines",
-            shown(&self.path)
+            shown(&target)
         );
         if golden {
             Golden::keep(&self.path, &replay)?;
@@ -192,16 +202,29 @@ impl Bench {
         Ok(said)
     }
 
-    /// Writes a text in the place of the file's, and plays on from that.
-    fn replace(&mut self, source: Source) -> Result<(), Failure> {
-        output::write(&self.path, source.text.as_bytes())?;
-        if self.reread(&source).is_err() {
-            return Err(Failure::new(
+    /// A drill of a file that is not written yet, replayed.
+    fn replayed(&self, name: &str, checked: &Checked) -> Result<Replay, Failure> {
+        let Some(plan) = &checked.plan else {
+            let mut all = checked.findings.iter();
+            let error = all.find(|finding| finding.severity == Severity::Error);
+            let what = error.map_or_else(String::new, |own| own.message.clone());
+            return Err(Failure::new(format!("the drill cannot be kept: {what}")));
+        };
+        let fail = |error: &dyn std::error::Error| Failure::new(error.to_string());
+        let drill = plan.drill(name).map_err(|error| fail(&error))?;
+        let source = source::of(&self.path, shown(&self.path), self.texts.main.as_bytes());
+        let plan = source.record(plan, &[drill])?;
+        plan.replay(name).map_err(|error| fail(&error))
+    }
+
+    /// Plays on from what was written.
+    fn written(&mut self) -> Result<(), Failure> {
+        match self.look_now() {
+            Read::Findings(_) => Err(Failure::new(
                 "what was written cannot be played: look at the file",
-            ));
+            )),
+            Read::Same | Read::Taken(_) => Ok(()),
         }
-        self.text = source.text;
-        Ok(())
     }
 
     /// Who can be driven, and with which buttons.
@@ -264,19 +287,15 @@ fn value(text: &str) -> Value {
     serde_json::from_str(text).unwrap_or_default()
 }
 
-/// The last tick of what is kept.
-fn replay_last(kept: &Kept) -> tin_crown::Tick {
-    let events = kept.replay.ledger().events();
-    events.last().map_or(tin_crown::Tick(0), |event| event.tick)
-}
-
 /// Errors with the lines in which they are.
 fn errors(text: &str, found: &Findings) -> Vec<Value> {
     let errors = found.iter().filter(|own| own.severity == Severity::Error);
     errors
         .map(|finding| {
             let mut told = findings::json(text, finding);
-            if let Some(line) = told["at"]["line"].as_u64() {
+            if let Some(row) = &finding.row {
+                told["text"] = json!(row.text);
+            } else if let Some(line) = told["at"]["line"].as_u64() {
                 let line = text.lines().nth(line as usize - 1).unwrap_or_default();
                 told["text"] = json!(line);
             }

@@ -46,7 +46,9 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
     let session = Session::new(encounter, &plan, setup)
         .map_err(|error| Failure::replaying(&source.name, &error))?;
     let page = play_page(&plan, &shown(&args.file));
-    let bench = Bench::new(session, args.file.clone(), source.text);
+    let Some(bench) = Bench::new(session, args.file.clone()) else {
+        return Err(Failure::new(format!("{} is gone", source.name)));
+    };
     let listener = server::listen(args.port)?;
     let port = listener.local_addr()?.port();
     let guard = Guard::new(port)
