@@ -12,7 +12,7 @@ impl Session {
     ///
     /// # Errors
     ///
-    /// When the run goes beyond a limit: see [`Sim::step`].
+    /// When the run goes beyond a limit: see [`Sim::step`](crate::Sim::step).
     pub fn play(&mut self) -> Result<(), ReplayError> {
         if self.tick() < self.end() {
             self.mark();
