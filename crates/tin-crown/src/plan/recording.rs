@@ -115,7 +115,8 @@ impl Plan {
             let same = all.find(|other| other.name == drill.name);
             if let Some(other) = same
                 && other.tracks == drill.tracks
-                && other.last == drill.last
+                // A shorter drill hears the beginning of it.
+                && drill.last <= other.last
             {
                 drill.recording.clone_from(&other.recording);
             }

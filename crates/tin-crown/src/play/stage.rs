@@ -33,8 +33,11 @@ impl Stage {
             .drill
             .as_ref()
             .and_then(|drill| encounter.drills.get(drill));
+        // Recordings are read as far as their drill goes.
+        let recorded = base.filter(|base| !base.track.is_empty());
+        let endless = Duration::ticked(limits::DRILL_TICKS);
         let drill = Drill {
-            length: Duration::ticked(limits::DRILL_TICKS),
+            length: recorded.map_or(endless, |base| base.length),
             afterwards: Afterwards::GoesOn,
             log: None,
             ..base.cloned().unwrap_or_else(|| Drill {

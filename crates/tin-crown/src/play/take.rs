@@ -54,7 +54,7 @@ impl Take {
     /// Goes a tick on, as a branch has it.
     pub fn advance(&mut self, branch: &Branch, ghost: Option<&Ghost>) -> Result<(), ReplayError> {
         let next = self.run.tick() + Ticks(1);
-        self.go(next, branch, ghost)
+        self.go(next, branch, ghost).map(drop)
     }
 
     /// Goes on up to a tick.
@@ -68,14 +68,18 @@ impl Take {
         {
             self.parting = ghost.parting(&self.run);
         }
-        while self.run.tick() < to {
-            self.go(to, branch, ghost)?;
-        }
+        // A drill with recordings has an end.
+        while self.run.tick() < to && self.go(to, branch, ghost)? {}
         Ok(())
     }
 
-    /// Goes a tick on, on the way to another.
-    fn go(&mut self, to: Tick, branch: &Branch, ghost: Option<&Ghost>) -> Result<(), ReplayError> {
+    /// Goes a tick on, on the way to another, and says whether there was one left to go.
+    fn go(
+        &mut self,
+        to: Tick,
+        branch: &Branch,
+        ghost: Option<&Ghost>,
+    ) -> Result<bool, ReplayError> {
         for call in branch.at(self.run.tick()) {
             let plan = &self.stage.plan;
             let pressed = match (plan.actor(&call.who), plan.button(&call.button)) {
@@ -84,12 +88,12 @@ impl Take {
             };
             self.unfit += usize::from(!pressed);
         }
-        self.run.step()?;
+        let gone = self.run.step()?;
         self.snapshots.pass(&self.run, to);
         if let (None, Some(ghost)) = (&self.parting, ghost) {
             self.parting = ghost.parting(&self.run);
         }
-        Ok(())
+        Ok(gone)
     }
 
     /// Goes back to a tick, or to the last before it of which there is a snapshot.

@@ -1,5 +1,6 @@
 //! Playing by hand: time both ways, branches, numbers changed under the run, and what is kept of it.
 
+use std::collections::BTreeMap;
 use std::sync::Arc;
 
 use proptest::prelude::*;
@@ -319,6 +320,44 @@ fn every_drill_of_the_demo_goes_on_without_its_player() {
                 .unwrap_or_else(|error| panic!("{name}: {error}"));
         }
     }
+}
+
+#[test]
+fn beside_a_recording_others_are_driven_up_to_its_end() {
+    let text = STROLL.replace(
+        "length = \"60t\"\ninput",
+        "length = \"60t\"\ntrack = [{ file = \"bert.csv\", who = \"bert\" }]\ninput",
+    );
+    let text = text.replace(
+        "  { when = \"5t\", who = \"bert\", hold = \"right\", for = \"20t\" },\n",
+        "",
+    );
+    let rows = "time,x,y\n0,10,60\n30,40,60\n120,130,60\n";
+    let files = BTreeMap::from([("bert.csv".to_owned(), rows.as_bytes().to_vec())]);
+    let (encounter, plan) = read(&text);
+    let drill = plan.drill("both").expect("it is there");
+    let recorded = plan.record([drill], Arc::new(files));
+    let plan = recorded
+        .plan
+        .unwrap_or_else(|| panic!("{}", recorded.findings));
+    let setup = Setup {
+        drill: Some("both".to_owned()),
+        seed: 0,
+    };
+    let mut session = Session::new(&encounter, &plan, setup).expect("it can be played");
+    // Bert is moved by his recording, a unit a tick; anna is driven.
+    let players: Vec<String> = session.players().into_iter().map(|own| own.id).collect();
+    assert_eq!(players, ["anna"]);
+    session.press("right", true).expect("a button");
+    play(&mut session, 20);
+    let bert = plan.actor("bert").expect("bert");
+    assert_eq!(session.run().actor(bert).at.x, 30.0);
+    session.seek(Tick(10)).expect("the past");
+    session.keep(Tick(10)).expect("the same lines");
+    // Its drill is over on tick 60, and so is what is played.
+    play(&mut session, 70);
+    assert_eq!((session.tick(), session.end()), (Tick(60), Tick(60)));
+    session.keep(Tick(60)).expect("the same lines");
 }
 
 /// Something that hands do.

@@ -154,7 +154,8 @@ impl Desk {
                 let over = session.run().outcome().is_some();
                 let gone = session.play();
                 // Once, when it is won or lost; then it may go on.
-                if !over && session.run().outcome().is_some() {
+                let rests = session.tick() == now;
+                if rests || (!over && session.run().outcome().is_some()) {
                     self.mode = Mode::Paused;
                 }
                 gone
