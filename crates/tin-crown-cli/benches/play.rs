@@ -5,14 +5,15 @@
 #[allow(dead_code, reason = "the tests do more with it")]
 #[path = "../tests/command/browser.rs"]
 mod browser;
+#[allow(dead_code, reason = "the tests do more with it")]
+#[path = "../tests/command/server.rs"]
+mod server;
 
-use std::io::{BufRead, BufReader};
-use std::path::Path;
-use std::process::{Child, Command, Stdio};
 use std::thread::sleep;
 use std::time::{Duration, Instant};
 
 use browser::Page;
+use server::Server;
 
 const PRESSES: u64 = 200;
 const RATE: f64 = 60.0;
@@ -39,22 +40,6 @@ fn crowd(walkers: usize) -> String {
          [[place]]\nkind = \"hero\"\nat = [600, 10]\n{placed}",
         40 + rows * 24,
     )
-}
-
-fn start(folder: &Path, file: &str) -> (Child, String) {
-    let mut process = Command::new(env!("CARGO_BIN_EXE_tin-crown"))
-        .args(["play", file, "--no-browser"])
-        .current_dir(folder)
-        .stdout(Stdio::piped())
-        .stderr(Stdio::null())
-        .spawn()
-        .expect("it starts");
-    let mut address = String::new();
-    let out = process.stdout.take().expect("it is piped");
-    BufReader::new(out)
-        .read_line(&mut address)
-        .expect("an address");
-    (process, address.trim().to_owned())
 }
 
 /// How long each key took, in ticks: until its frame was painted, and until the frame after that began.
@@ -98,8 +83,8 @@ fn main() {
     for walkers in [1, 499] {
         let file = format!("crowd-{walkers}.toml");
         std::fs::write(folder.path().join(&file), crowd(walkers)).expect("a file");
-        let (mut process, address) = start(folder.path(), &file);
-        let mut page = Page::open(&chromium, &address, "");
+        let server = Server::start(folder.path(), &[&file]);
+        let mut page = Page::open(&chromium, &server.address, "");
         page.until("document.querySelectorAll('#drive option').length");
         page.eval("document.getElementById('play').click()");
         page.until("Number(document.documentElement.dataset.drawn) > 30");
@@ -138,7 +123,5 @@ fn main() {
             each(0),
             each(1)
         );
-        let _ = process.kill();
-        let _ = process.wait();
     }
 }

@@ -6,6 +6,7 @@ use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
 use tin_crown::plan::DrillIx;
+pub use tin_crown::track::plainly;
 use tin_crown::track::{Files, Folder};
 use tin_crown::{Checked, Plan, limits};
 
@@ -96,16 +97,6 @@ pub fn checked(name: impl Into<String>, bytes: &[u8]) -> Source {
         text: String::from_utf8_lossy(bytes).into_owned(),
         checked: tin_crown::check(bytes),
         files: Arc::new(Folder::default()),
-    }
-}
-
-/// An error of the system without its number.
-pub fn plainly(error: &io::Error) -> String {
-    match error.kind() {
-        io::ErrorKind::NotFound => "there is no such file".to_owned(),
-        io::ErrorKind::PermissionDenied => "permission denied".to_owned(),
-        io::ErrorKind::IsADirectory => "it is a folder".to_owned(),
-        _ => error.to_string(),
     }
 }
 

@@ -277,7 +277,7 @@
       paint.strokeStyle = colour.ink;
       paint.setLineDash([]);
       paint.lineWidth = 1.5;
-      paint.strokeRect(0.75, 0.75, wide - 1.5, high - 1.5);
+      paint.strokeRect(left + 0.75, 0.75, size[0] * scale - 1.5, high - 1.5);
       return leftOut;
     };
     // Health as a bar over the head, what is lost in oxblood.
@@ -390,7 +390,7 @@
       paint.setLineDash([]);
       paint.strokeStyle = colour.ink;
       paint.lineWidth = 1.5;
-      paint.strokeRect(0.75, 0.75, view.wide - 1.5, view.high - 1.5);
+      paint.strokeRect(left + 0.75, 0.75, wide * scale - 1.5, view.high - 1.5);
     };
 
     // The uppermost box under a point of the canvas.
@@ -420,10 +420,14 @@
       const scale = canvas.clientWidth / data.size[0];
       return data.size[1] * scale < LEAST_HIGH || player.size * scale < LEAST_PLAYER;
     };
+    // Other kinds are drawn from now on.
+    const forget = () => {
+      for (const known of [sprites, outlines, tops, kindsKnown]) known.clear();
+    };
     // What is drawn can be asked of the canvas itself.
     canvas.seen = () => ({ ...seen, looks });
     side.seen = () => beside;
-    return { draw, drawSide, heights, at, isSmall, recolour: () => { colour = null; } };
+    return { draw, drawSide, heights, at, isSmall, recolour: () => { colour = null; }, forget };
   };
   // How everyone stands, in words.
   let castShown = null;

@@ -185,6 +185,7 @@
       options('ghost', told.drills, 'none');
       options('zoom', told.players.map(({ id }) => id), 'the arena');
       for (const option of el('zoom').options) if (option.value) option.textContent = `around ${option.value}`;
+      arena.forget();
       numbers.begin(told.numbers, told.kinds);
       state.sized = false;
     },

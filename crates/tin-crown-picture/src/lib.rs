@@ -32,7 +32,7 @@ mod nose;
 mod outline;
 mod page;
 mod passage;
-mod play;
+pub mod play;
 #[cfg(feature = "png")]
 mod png;
 mod report;
@@ -51,7 +51,6 @@ pub use frame::{Frame, FrameError, NotThere, Zoom};
 pub use look::Look;
 pub use matrix::Matrix;
 pub use passage::PassageStrip;
-pub use play::{Begin, Stream, Told, play_page};
 #[cfg(feature = "png")]
 pub use png::{PngError, png};
 pub use report::{Expected, Note, Report, Take};

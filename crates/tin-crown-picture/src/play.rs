@@ -22,10 +22,10 @@ const PARTS: f64 = 8.0;
 /// ```
 /// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
 /// let plan = tin_crown::check(file).plan.unwrap();
-/// let page = tin_crown_picture::play_page(&plan, "first-shelf.toml");
+/// let page = tin_crown_picture::play::html(&plan, "first-shelf.toml");
 /// assert!(page.starts_with("<!doctype html>"));
 /// ```
-pub fn play_page(plan: &Plan, file: &str) -> String {
+pub fn html(plan: &Plan, file: &str) -> String {
     page::render(
         include_str!("../page/play.html"),
         context! {

@@ -6,7 +6,7 @@ use std::collections::BTreeSet;
 use std::sync::Arc;
 
 use crate::encounter::{self, Encounter};
-use crate::finding::{Findings, Part, Path, Severity};
+use crate::finding::{Findings, Part, Path};
 use crate::lint;
 use crate::nearest::nearest;
 use crate::plan::{self, Expectations, Plan, Resolution};
@@ -77,9 +77,7 @@ fn read(bytes: &[u8], files: Option<&dyn Files>) -> Checked {
     let mut plan = None;
     if let Some(encounter) = &encounter {
         let (resolved, later) = judged(encounter);
-        let errors = findings
-            .iter()
-            .filter(|finding| finding.severity == Severity::Error);
+        let errors = findings.errors();
         let lost: BTreeSet<&str> = errors
             .flat_map(|finding| document.words(&finding.path))
             .collect();

@@ -50,6 +50,5 @@ pub fn paths(typed: &OsStr) -> Vec<CompletionCandidate> {
 }
 
 fn encounter(path: &Path) -> Option<tin_crown::Encounter> {
-    let (_, bytes) = source::bytes(path, tin_crown::limits::FILE_BYTES).ok()?;
-    tin_crown::check(&bytes).encounter
+    source::read(path).ok()?.checked.encounter
 }

@@ -2,75 +2,35 @@
 
 use std::fs;
 use std::path::Path;
-use std::process::Command;
 
-use serde_json::Value;
+use serde_json::{Value, json};
 
-use crate::browser::browser;
+use crate::browser::{Page, browser};
 use crate::tool::{demo, folder, tool};
+
+/// What a script of the tests has at hand.
+const HELPERS: &str = "const out={};const wait=(ms)=>new Promise((done)=>setTimeout(done,ms));\
+     const el=(id)=>document.getElementById(id);\
+     const change=(id,value)=>{el(id).value=value;el(id).dispatchEvent(new Event('change'))};\
+     const key=(key,more)=>document.body.dispatchEvent(new KeyboardEvent('keydown',{key,bubbles:true,...more}));\
+     const now=()=>Number(el('seek').value);";
 
 /// Opens a page, lets `script` do something to it, and gives what that says, and all errors.
 fn open(browser: &Path, folder: &Path, page: &str, script: &str) -> Value {
-    let html = fs::read_to_string(folder.join(page)).expect("the page is there");
-    let watched = html.replacen(
-        "<style>",
-        "<script>window.faults=[];addEventListener('error',(e)=>faults.push(e.message));\
-         addEventListener('securitypolicyviolation',(e)=>faults.push(e.violatedDirective));\
-         const log=console.error;console.error=(...all)=>{faults.push(all.join(' '));log(...all)};</script><style>",
-        1,
+    let address = format!("file://{}", folder.join(page).display());
+    let refused = "window.refused=[];addEventListener('securitypolicyviolation',(e)=>refused.push(e.violatedDirective))";
+    let mut page = Page::open(browser, &address, refused);
+    let mut out = page.eval(&format!("(async()=>{{{HELPERS}{script};return out}})()"));
+    let refused = page.eval("refused");
+    page.faults.extend(
+        refused
+            .as_array()
+            .into_iter()
+            .flatten()
+            .map(Value::to_string),
     );
-    let driven = format!(
-        "{watched}<script>(async()=>{{const out={{}};const wait=(ms)=>new Promise((done)=>setTimeout(done,ms));\
-         const el=(id)=>document.getElementById(id);\
-         const change=(id,value)=>{{el(id).value=value;el(id).dispatchEvent(new Event('change'))}};\
-         const key=(key,more)=>document.body.dispatchEvent(new KeyboardEvent('keydown',{{key,bubbles:true,...more}}));\
-         const now=()=>Number(el('seek').value);\
-         try{{{script}}}catch(error){{faults.push(String(error))}}\
-         out.faults=faults;const pre=document.createElement('pre');pre.id='result';\
-         pre.textContent=btoa(unescape(encodeURIComponent(JSON.stringify(out))));document.body.append(pre);}})();</script>"
-    );
-    fs::write(folder.join("driven.html"), driven).expect("the folder takes it");
-    let output = Command::new(browser)
-        .args([
-            "--headless",
-            "--no-sandbox",
-            "--disable-gpu",
-            "--disable-dev-shm-usage",
-            "--window-size=1280,800",
-        ])
-        .args(["--virtual-time-budget=20000", "--dump-dom"])
-        .arg(format!(
-            "--user-data-dir={}",
-            folder.join("profile").display()
-        ))
-        .arg(format!("file://{}", folder.join("driven.html").display()))
-        .output()
-        .expect("the browser runs");
-    let dom = String::from_utf8_lossy(&output.stdout);
-    let result = dom
-        .split("<pre id=\"result\">")
-        .nth(1)
-        .and_then(|rest| rest.split("</pre>").next());
-    let result = result.unwrap_or_else(|| panic!("no result: {}", &dom[..dom.len().min(500)]));
-    serde_json::from_slice(&base64(result)).expect("it is JSON")
-}
-
-/// Base64 back to bytes.
-fn base64(text: &str) -> Vec<u8> {
-    const DIGITS: &[u8] = b"ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
-    let (mut bits, mut count, mut bytes) = (0u32, 0, Vec::new());
-    for character in text.bytes() {
-        let Some(digit) = DIGITS.iter().position(|digit| *digit == character) else {
-            continue;
-        };
-        bits = bits << 6 | digit as u32;
-        count += 6;
-        if count >= 8 {
-            count -= 8;
-            bytes.push((bits >> count) as u8);
-        }
-    }
-    bytes
+    out["faults"] = json!(page.faults);
+    out
 }
 
 #[test]

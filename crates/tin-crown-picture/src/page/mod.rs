@@ -12,6 +12,15 @@ use crate::look::Look;
 pub(crate) fn render(template: &str, values: Value) -> String {
     let mut environment = Environment::new();
     environment.set_auto_escape_callback(|_| AutoEscape::Html);
+    // What both pages have.
+    for (name, part) in [
+        ("book.html", include_str!("../../page/book.html")),
+        ("views.html", include_str!("../../page/views.html")),
+    ] {
+        environment
+            .add_template(name, part)
+            .expect("the templates are ours");
+    }
     environment
         .render_str(template, values)
         .expect("the templates are ours, and ask for nothing else")

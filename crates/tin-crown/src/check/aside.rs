@@ -1,13 +1,13 @@
 //! The file with more drills that an encounter names.
 
 use std::collections::BTreeSet;
-use std::io::{self, Read};
+use std::io::Read;
 
 use crate::encounter::{self, DrillFile, Encounter};
 use crate::finding::{Code, Finding, Findings, Part, Path, RowPlace, Span, Step};
 use crate::limits;
 use crate::text::Document;
-use crate::track::Files;
+use crate::track::{Files, plainly};
 
 /// A file with more drills, as far as it can be read.
 pub(super) struct Aside {
@@ -138,10 +138,5 @@ fn read(name: &str, files: &dyn Files) -> Result<Vec<u8>, String> {
     let mut bytes = Vec::new();
     let opened = files.open(name);
     let done = opened.and_then(|file| file.take(limits::FILE_BYTES + 1).read_to_end(&mut bytes));
-    done.map(|_| bytes).map_err(|error| match error.kind() {
-        io::ErrorKind::NotFound => "there is no such file".to_owned(),
-        io::ErrorKind::PermissionDenied => "permission denied".to_owned(),
-        io::ErrorKind::IsADirectory => "it is a folder".to_owned(),
-        _ => error.to_string(),
-    })
+    done.map(|_| bytes).map_err(|error| plainly(&error))
 }

@@ -214,6 +214,22 @@ impl Findings {
         self.all.iter()
     }
 
+    /// Those that are errors.
+    pub fn errors(&self) -> impl Iterator<Item = &Finding> {
+        let all = self.all.iter();
+        all.filter(|finding| finding.severity == Severity::Error)
+    }
+
+    /// What the first error is about and says, in a line; empty when there is none.
+    pub(crate) fn first_error(&self) -> String {
+        self.errors()
+            .next()
+            .map_or_else(String::new, |finding| match finding.path.is_root() {
+                true => finding.message.clone(),
+                false => format!("{}: {}", finding.path, finding.message),
+            })
+    }
+
     /// How many are listed.
     pub fn len(&self) -> usize {
         self.all.len()

@@ -90,6 +90,10 @@ impl Branches {
         self.all.iter()
     }
 
+    pub fn all_mut(&mut self) -> impl Iterator<Item = &mut Branch> {
+        self.all.iter_mut()
+    }
+
     pub fn current(&self) -> &Branch {
         &self.all[self.current]
     }
@@ -124,21 +128,5 @@ impl Branches {
         let common = self.current().common(&self.all[place]);
         self.current = place;
         common
-    }
-
-    /// Adds what someone pressed to every branch.
-    pub fn add(&mut self, calls: Vec<Call>) {
-        for branch in &mut self.all {
-            for call in &calls {
-                branch.push(call.clone());
-            }
-        }
-    }
-
-    /// Forgets all that someone pressed.
-    pub fn remove(&mut self, who: &str) {
-        for branch in &mut self.all {
-            branch.calls.retain(|call| *call.who != *who);
-        }
     }
 }

@@ -1,7 +1,7 @@
 //! What can go wrong while playing.
 
 use crate::encounter::SetError;
-use crate::finding::{Findings, Severity};
+use crate::finding::Findings;
 use crate::plan::Unknown;
 use crate::sim::ReplayError;
 
@@ -16,7 +16,7 @@ pub enum PlayError {
     #[error("{0}")]
     Set(#[from] SetError),
     /// The encounter makes no sense.
-    #[error("{}", first_error(.0))]
+    #[error("{}", .0.first_error())]
     Findings(Findings),
     /// The run goes beyond a limit.
     #[error("{0}")]
@@ -27,13 +27,6 @@ impl From<Findings> for PlayError {
     fn from(findings: Findings) -> PlayError {
         PlayError::Findings(findings)
     }
-}
-
-/// The first of the errors.
-fn first_error(findings: &Findings) -> String {
-    let mut all = findings.iter();
-    let error = all.find(|finding| finding.severity == Severity::Error);
-    error.map_or_else(String::new, |finding| finding.message.clone())
 }
 
 /// Somebody cannot be driven.

@@ -4,6 +4,7 @@ use std::sync::Arc;
 
 use super::branch::Call;
 use super::stage::{self, Stage};
+use super::take::Take;
 use super::{DriveError, Session, Setup};
 use crate::plan::Plan;
 use crate::sim::PressError;
@@ -45,24 +46,30 @@ impl Session {
             return Err(DriveError::Nobody { who, known });
         }
         self.release();
-        if self.hands.insert(id.to_owned()) {
-            // What its drill pressed so far is as if the hands had.
-            let now = self.tick();
-            let calls = self.take.stage.calls_of(&self.take.run, id, now);
-            self.branches.add(calls);
-            let replayed = Stage::new(&self.encounter, &self.plan, &self.setup, &self.hands)
-                .map_err(DriveError::from)
-                .and_then(|stage| Ok(self.replayed(stage)?));
-            match replayed {
-                Ok(take) => self.settle(take),
-                Err(error) => {
-                    self.hands.remove(id);
-                    self.branches.remove(id);
-                    return Err(error);
-                }
-            }
+        if !self.hands.contains(id) {
+            self.take_from_drill(id)?;
         }
         self.driven = Some(id.into());
+        Ok(())
+    }
+
+    /// From now on an actor's inputs come from the hands alone: what its drill pressed on each branch is as if they had.
+    fn take_from_drill(&mut self, id: &str) -> Result<(), DriveError> {
+        let mut branches = self.branches.clone();
+        for branch in branches.all_mut() {
+            let mut take = Take::new(self.take.stage.clone());
+            take.run_to(branch.end, branch, None)?;
+            for call in take.scripted_calls(id) {
+                branch.push(call);
+            }
+        }
+        let mut hands = self.hands.clone();
+        hands.insert(id.to_owned());
+        let stage = Stage::new(&self.encounter, &self.plan, &self.setup, &hands)?;
+        let mut take = Take::new(stage);
+        take.run_to(self.tick(), branches.current(), self.ghost.as_ref())?;
+        (self.branches, self.hands) = (branches, hands);
+        self.settle(take);
         Ok(())
     }
 

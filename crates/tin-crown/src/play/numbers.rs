@@ -113,8 +113,17 @@ impl Session {
         }
         let plan = encounter.resolve_again(&self.plan)?;
         let changed = self.play_under(encounter, plan)?;
-        self.changes = changes;
+        self.keep_changes(changes);
         Ok(changed)
+    }
+
+    /// What is as in the file is not changed.
+    fn keep_changes(&mut self, mut changes: Vec<Change>) {
+        changes.retain(|change| {
+            let at = |encounter| study::written(encounter, &change.path);
+            at(&self.encounter) != at(&self.written)
+        });
+        self.changes = changes;
     }
 
     /// The run under an encounter that is resolved.
@@ -158,11 +167,8 @@ impl Session {
             false => encounter.resolve_again(plan)?,
         };
         let changed = self.play_under(encounter, plan)?;
-        // A number that the file has by now is none that was changed.
-        let at = |encounter, change: &Change| study::written(encounter, &change.path);
-        let same = |change: &Change| at(written, change) == at(&self.encounter, change);
-        kept.retain(|change| !same(change));
-        (self.written, self.changes) = (written.clone(), kept);
+        self.written = written.clone();
+        self.keep_changes(kept);
         let players = self.players();
         let driven = self.driven.as_deref();
         if !players.iter().any(|player| Some(&*player.id) == driven) {

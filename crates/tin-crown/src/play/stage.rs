@@ -3,13 +3,11 @@
 use std::collections::BTreeSet;
 use std::sync::Arc;
 
-use super::branch::Call;
 use super::{PlayError, Setup};
 use crate::encounter::{Afterwards, Drill, Encounter};
 use crate::limits;
 use crate::plan::{DrillIx, Plan};
-use crate::sim::Sim;
-use crate::time::{Duration, Tick};
+use crate::time::Duration;
 
 /// The name of what is played without a drill.
 const OPEN: &str = "play";
@@ -55,25 +53,6 @@ impl Stage {
         let plan = encounter.resolve_again(plan)?;
         let drill = plan.drill(name)?;
         Ok(Stage { plan, drill })
-    }
-
-    /// What the drill has pressed for someone up to a tick.
-    pub fn calls_of(&self, run: &Sim, id: &str, now: Tick) -> Vec<Call> {
-        let Ok(who) = self.plan.actor(id) else {
-            return Vec::new();
-        };
-        let id: Arc<str> = id.into();
-        let edges = run.scripted();
-        let own = edges
-            .iter()
-            .filter(|edge| edge.who == who && edge.tick <= now);
-        own.map(|edge| Call {
-            after: Tick(edge.tick.0.saturating_sub(1)),
-            who: Arc::clone(&id),
-            button: self.plan.button_name(edge.button).into(),
-            down: edge.down,
-        })
-        .collect()
     }
 }
 

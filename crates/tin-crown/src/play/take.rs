@@ -2,7 +2,7 @@
 
 use std::sync::Arc;
 
-use super::branch::Branch;
+use super::branch::{Branch, Call};
 use super::ghost::{Ghost, Parting};
 use super::snapshots::Snapshots;
 use super::stage::Stage;
@@ -47,6 +47,24 @@ impl Take {
         own.map(|button| {
             let name = plan.button_name(button).into();
             (name, self.run.is_down(who, button))
+        })
+        .collect()
+    }
+
+    /// What the drill has pressed for someone up to now.
+    pub fn scripted_calls(&self, id: &str) -> Vec<Call> {
+        let plan = &self.stage.plan;
+        let Ok(who) = plan.actor(id) else {
+            return Vec::new();
+        };
+        let (id, now): (Arc<str>, Tick) = (id.into(), self.run.tick());
+        let edges = self.run.scripted().iter();
+        let own = edges.filter(|edge| edge.who == who && edge.tick <= now);
+        own.map(|edge| Call {
+            after: Tick(edge.tick.0.saturating_sub(1)),
+            who: Arc::clone(&id),
+            button: plan.button_name(edge.button).into(),
+            down: edge.down,
         })
         .collect()
     }

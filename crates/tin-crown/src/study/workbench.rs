@@ -3,7 +3,7 @@
 use std::sync::Arc;
 
 use crate::encounter::Encounter;
-use crate::finding::{Findings, Severity};
+use crate::finding::Findings;
 use crate::plan::Plan;
 
 /// An encounter of which a study changes values: with the drills alone that it needs.
@@ -27,17 +27,4 @@ impl Workbench {
     pub fn plan(&self) -> Result<Arc<Plan>, Findings> {
         self.encounter.resolve_again(&self.base)
     }
-}
-
-/// What is wrong, in a line: the first error.
-pub(super) fn first_error(findings: &Findings) -> String {
-    let mut all = findings.iter();
-    let error = all.find(|finding| finding.severity == Severity::Error);
-    error.map_or_else(String::new, |finding| {
-        let path = finding.path.to_string();
-        match path.is_empty() {
-            true => finding.message.clone(),
-            false => format!("{path}: {}", finding.message),
-        }
-    })
 }

@@ -3,7 +3,7 @@
 use std::collections::HashMap;
 use std::io::{self, BufRead, BufReader, Read};
 
-use super::open::Files;
+use super::open::{Files, plainly};
 use super::rows::{Cell, RowError, Table};
 use crate::encounter::RowFormat;
 use crate::finding::{Code, Finding, Findings, Path, RowPlace, Severity, Span};
@@ -54,12 +54,7 @@ impl Fault {
         let bad = |message: String| Finding::new(Code::BadRow, path.clone(), message);
         match error {
             RowError::Io(error) => {
-                let why = match error.kind() {
-                    io::ErrorKind::NotFound => "there is no such file".to_owned(),
-                    io::ErrorKind::PermissionDenied => "permission denied".to_owned(),
-                    io::ErrorKind::IsADirectory => "it is a folder".to_owned(),
-                    _ => error.to_string(),
-                };
+                let why = plainly(&error);
                 let message = format!("cannot read `{file}`: {why}");
                 let finding = Finding::new(Code::Unreadable, path, message);
                 Fault::whole(finding.help("its path is counted from the encounter's folder"))

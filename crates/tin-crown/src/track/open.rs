@@ -20,6 +20,16 @@ pub trait Files: Send + Sync {
     }
 }
 
+/// Why a file cannot be read, without the number that the system gives it.
+pub fn plainly(error: &io::Error) -> String {
+    match error.kind() {
+        io::ErrorKind::NotFound => "there is no such file".to_owned(),
+        io::ErrorKind::PermissionDenied => "permission denied".to_owned(),
+        io::ErrorKind::IsADirectory => "it is a folder".to_owned(),
+        _ => error.to_string(),
+    }
+}
+
 /// The files of a folder; of a name with a path of its own, from there.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
 pub struct Folder(pub PathBuf);

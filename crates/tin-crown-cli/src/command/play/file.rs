@@ -5,7 +5,7 @@ use std::path::{Path, PathBuf};
 
 use serde_json::{Value, json};
 use tin_crown::play::{Change, Changed, Kept, PlayError, Session};
-use tin_crown::{Checked, Findings, Replay, Severity, Tick, limits, study};
+use tin_crown::{Checked, Findings, Replay, Tick, limits, study};
 
 use crate::failure::Failure;
 use crate::source::{self, Source};
@@ -205,8 +205,7 @@ impl Bench {
     /// A drill of a file that is not written yet, replayed.
     fn replayed(&self, name: &str, checked: &Checked) -> Result<Replay, Failure> {
         let Some(plan) = &checked.plan else {
-            let mut all = checked.findings.iter();
-            let error = all.find(|finding| finding.severity == Severity::Error);
+            let error = checked.findings.errors().next();
             let what = error.map_or_else(String::new, |own| own.message.clone());
             return Err(Failure::new(format!("the drill cannot be kept: {what}")));
         };
@@ -289,8 +288,8 @@ fn value(text: &str) -> Value {
 
 /// Errors with the lines in which they are.
 fn errors(text: &str, found: &Findings) -> Vec<Value> {
-    let errors = found.iter().filter(|own| own.severity == Severity::Error);
-    errors
+    found
+        .errors()
         .map(|finding| {
             let mut told = findings::json(text, finding);
             if let Some(row) = &finding.row {

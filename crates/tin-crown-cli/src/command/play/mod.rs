@@ -13,7 +13,7 @@ use std::io::Write;
 use std::sync::{Arc, mpsc};
 
 use tin_crown::play::{Session, Setup};
-use tin_crown_picture::play_page;
+use tin_crown_picture::play;
 use tokio::sync::Notify;
 
 use crate::args::Play as Arguments;
@@ -45,7 +45,7 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
     };
     let session = Session::new(encounter, &plan, setup)
         .map_err(|error| Failure::replaying(&source.name, &error))?;
-    let page = play_page(&plan, &shown(&args.file));
+    let page = play::html(&plan, &shown(&args.file));
     let Some(bench) = Bench::new(session, args.file.clone()) else {
         return Err(Failure::new(format!("{} is gone", source.name)));
     };

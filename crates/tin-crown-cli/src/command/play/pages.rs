@@ -2,7 +2,7 @@
 
 use serde_json::{Value, json};
 use tin_crown::play::Session;
-use tin_crown_picture::Stream;
+use tin_crown_picture::play::Stream;
 use tokio::sync::mpsc;
 
 use super::desk::Viewer;

@@ -250,7 +250,7 @@ impl Shifted<'_> {
         bench.encounter.drills.insert(LATER.to_owned(), later);
         let replay = match bench.plan() {
             Ok(plan) => plan.replay(LATER),
-            Err(findings) => return Attempt::Failed(super::workbench::first_error(&findings)),
+            Err(findings) => return Attempt::Failed(findings.first_error()),
         };
         match replay {
             Ok(replay) => self.comes(&replay, start),

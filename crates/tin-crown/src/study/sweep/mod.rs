@@ -16,7 +16,7 @@ use std::sync::atomic::{AtomicBool, Ordering};
 
 use super::parallel::{self, Pace};
 use super::vary::{Axis, VaryError};
-use super::workbench::{Workbench, first_error};
+use super::workbench::Workbench;
 use crate::encounter::{Encounter, Measure};
 use crate::finding::Findings;
 use crate::limits;
@@ -107,7 +107,7 @@ pub enum SweepError {
     #[error("there is a column `{0}` already")]
     TwoColumns(String),
     /// A measure names what is not there.
-    #[error("measure `{name}`: {}", first_error(.findings))]
+    #[error("measure `{name}`: {}", .findings.first_error())]
     Measure {
         /// The name of its column.
         name: String,
@@ -336,7 +336,7 @@ fn possible(bench: &Workbench, axis: &Axis) -> Result<(), VaryError> {
         bench.plan().map_err(|findings| VaryError::Impossible {
             path: axis.path(),
             value: value.to_string(),
-            why: first_error(&findings),
+            why: findings.first_error(),
         })?;
     }
     Ok(())

@@ -10,7 +10,7 @@ use crate::encounter::Measure;
 use crate::ledger::{Replay, What};
 use crate::plan::{ActorIx, Plan};
 use crate::study::vary::{Axis, Value};
-use crate::study::workbench::{Workbench, first_error};
+use crate::study::workbench::Workbench;
 use crate::verify::taken;
 
 /// How many values of an axis that decides who is there are looked at.
@@ -107,7 +107,7 @@ impl Sweep {
         }
         let plan = match failed {
             Some(error) => Err(error),
-            None => bench.plan().map_err(|findings| first_error(&findings)),
+            None => bench.plan().map_err(|findings| findings.first_error()),
         };
         let row = |drill: &String| {
             let replay = plan.as_ref().map_err(Clone::clone);
