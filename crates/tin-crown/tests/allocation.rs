@@ -5,7 +5,8 @@ use std::sync::Mutex;
 
 use dhat::{Alloc, HeapStats, Profiler};
 use tin_crown::plan::Pose;
-use tin_crown::{Live, Sim, Snapshot, check};
+use tin_crown::play::{Session, Setup};
+use tin_crown::{Live, Sim, Snapshot, Tick, check};
 
 #[global_allocator]
 static ALLOC: Alloc = Alloc;
@@ -264,4 +265,24 @@ fn a_tick_allocates_nothing_but_what_the_ledger_grows_by() {
     }
     // Two minutes of it: most ticks say nothing, and much is said.
     assert!(quiet > 4000 && said > 5000, "{quiet} ticks, {said} lines");
+}
+
+#[test]
+fn what_is_played_by_hand_for_long_keeps_few_snapshots() {
+    let _one_at_a_time = ONE.lock();
+    let checked = check(tin_crown::demo::FIRST_SHELF.as_bytes());
+    let (encounter, plan) = (checked.encounter.unwrap(), checked.plan.unwrap());
+    let _profiler = Profiler::builder().testing().build();
+    let mut session = Session::new(&encounter, &plan, Setup::default()).unwrap();
+    for minutes in [5, 20] {
+        while session.tick().0 < minutes * 60 * 60 {
+            session.play().unwrap();
+        }
+        // A snapshot every 16 ticks would be 4,500 of them after twenty minutes, each of some 10 KB.
+        let kept = HeapStats::get().curr_bytes;
+        assert!(kept < 6 << 20, "{kept} bytes after {minutes} minutes");
+    }
+    // Wherever one goes back to, there is one not far before.
+    session.seek(Tick(1000)).unwrap();
+    assert_eq!(session.tick(), Tick(1000));
 }

@@ -73,6 +73,18 @@ fn told(socket: &mut WebSocket<TcpStream>, is: &str) -> Value {
     }
 }
 
+/// The first tick that is told after another.
+fn tick_after(socket: &mut WebSocket<TcpStream>, tick: u64) -> u64 {
+    loop {
+        let now = told(socket, "tick")["told"]["tick"]
+            .as_u64()
+            .expect("a tick");
+        if now > tick {
+            return now;
+        }
+    }
+}
+
 fn order(socket: &mut WebSocket<TcpStream>, order: Value) {
     socket
         .send(Message::text(order.to_string()))
@@ -246,6 +258,39 @@ fn drills_are_kept_in_the_file_that_the_encounter_names_for_them() {
         said.contains("walks.toml:") && said.contains("hera"),
         "{said}"
     );
+}
+
+#[test]
+fn a_run_that_is_lost_rests_and_time_is_as_slow_as_asked() {
+    let folder = duel();
+    // The hero stands in the spikes; two lives are two deaths.
+    let text = DUEL.replace("at = [200, 60]", "at = [40, 60]");
+    fs::write(folder.path().join("duel.toml"), text).expect("a file");
+    let server = Server::start(folder.path(), &["duel.toml"]);
+    let mut socket = server.own_socket();
+    told(&mut socket, "begin");
+    order(&mut socket, json!({ "do": "speed", "speed": 4 }));
+    order(&mut socket, json!({ "do": "play" }));
+    let state = loop {
+        let state = told(&mut socket, "state");
+        if !state["outcome"].is_null() {
+            break state;
+        }
+    };
+    assert_eq!(
+        (&state["outcome"], &state["mode"]),
+        (&json!("lost"), &json!("paused"))
+    );
+    // It may go on. A twentieth of 60 ticks a second is 3; what is asked beyond that is that.
+    order(&mut socket, json!({ "do": "speed", "speed": 0.001 }));
+    order(&mut socket, json!({ "do": "play" }));
+    let lost = tick_after(&mut socket, 0);
+    let first = tick_after(&mut socket, lost);
+    let begun = Instant::now();
+    let last = tick_after(&mut socket, first + 3);
+    let seconds = begun.elapsed().as_secs_f64();
+    let rate = (last - first) as f64 / seconds;
+    assert!((1.0..=3.3).contains(&rate), "{rate} ticks a second");
 }
 
 #[test]

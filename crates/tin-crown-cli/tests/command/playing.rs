@@ -185,6 +185,15 @@ fn an_encounter_is_played_rewound_changed_and_kept() {
             .expect("a page")
             .starts_with("<!doctype html>")
     );
+    // A file with errors shows them over the arena, until it is mended.
+    let path = folder.path().join("duel.toml");
+    fs::write(&path, text.replace("damage = 1", "damage = \"one\"")).expect("a file");
+    page.until(
+        "document.getElementById('found').innerText.includes('expected a number, found a string')",
+    );
+    page.until("document.querySelector('#found pre').textContent === 'damage = \"one\"'");
+    fs::write(&path, &text).expect("a file");
+    page.until("document.getElementById('found').hidden");
     // Every part is reached by keyboard, and nothing went wrong.
     let reached = page.eval("['#play','#rows','#cast','#seek','#tab-keep'].map((own)=>document.querySelector(own).tabIndex)");
     assert_eq!(reached, json!([0, 0, 0, 0, 0]));

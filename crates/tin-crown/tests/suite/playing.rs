@@ -215,6 +215,28 @@ fn others_go_on_by_a_drill_and_by_what_was_played() {
 }
 
 #[test]
+fn who_is_driven_from_now_on_did_on_every_branch_what_its_drill_did() {
+    for drill in ["both", "later"] {
+        let mut session = session(STROLL, Some(drill));
+        play(&mut session, 50);
+        let first = lines(&session);
+        session.seek(Tick(12)).expect("the past");
+        play(&mut session, 3);
+        let second = lines(&session);
+        session.drive("bert").expect("he has buttons");
+        assert_eq!(lines(&session), second);
+        // Bert let go on tick 25, or 35, which was not played on the second branch.
+        session.switch(1).expect("it is kept");
+        assert_eq!(
+            (session.tick(), lines(&session)),
+            (Tick(50), first),
+            "{drill}"
+        );
+        session.keep(Tick(50)).expect("the same lines");
+    }
+}
+
+#[test]
 fn a_number_is_changed_under_the_run_and_given_back() {
     let mut session = session(STROLL, None);
     session.press("right", true).expect("a button");
@@ -230,6 +252,14 @@ fn a_number_is_changed_under_the_run_and_given_back() {
         kept.replay.ledger().events().len(),
         session.run().ledger().len() + 1
     );
+    // As it is in the file, it is not changed.
+    session.set(&speed, 60.0).expect("a speed");
+    assert_eq!(
+        (lines(&session), session.changes().len()),
+        (before.clone(), 0)
+    );
+    assert!(session.undo().expect("it can"));
+    assert_eq!(session.changes().len(), 1);
     // What makes no sense changes nothing.
     let error = session.set(&speed, -1.0).expect_err("no speed");
     assert!(error.to_string().contains("between"), "{error}");
