@@ -43,7 +43,7 @@ use syn::{DeriveInput, parse_macro_input};
 ///   words;
 /// - `range = limits::SPEED`: the numbers that it takes; `amount`: a number of whole thousandths;
 /// - `text = "selector"`: what a text names;
-/// - `flatten`: its keys stand among those of this table; `flatten, hides = "like"`: all but that;
+/// - `flatten`: its keys stand among those of this table; `flatten, hides = "like sprite"`: all but those;
 /// - `whole`: laid over as a whole;
 /// - `set = "tag"`: the setter, where it is not the field's name; `set = ""`: none;
 /// - `flag`: the setter of a `bool` takes no argument.

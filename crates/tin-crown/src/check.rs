@@ -10,6 +10,7 @@ use crate::finding::{Findings, Part, Path};
 use crate::lint;
 use crate::nearest::nearest;
 use crate::plan::{self, Expectations, Plan, Resolution};
+use crate::sprite::Sheets;
 use crate::text::Document;
 use crate::track::Files;
 use aside::Aside;
@@ -22,6 +23,8 @@ pub struct Checked {
     pub encounter: Option<Encounter>,
     /// The plan, unless a finding is an error.
     pub plan: Option<Arc<Plan>>,
+    /// The drawings that its kinds have, as far as files could be opened.
+    pub sheets: Sheets,
     /// All that was found, with its place in the text, in the order of the text.
     pub findings: Findings,
 }
@@ -40,8 +43,9 @@ pub fn check(bytes: &[u8]) -> Checked {
     read(bytes, None)
 }
 
-/// The same for an encounter that may name a file with more drills (`drill_file`): it is opened, and the encounter
-/// has its drills besides its own. What is wrong with them is told with their file.
+/// The same for an encounter that names other files: one with more drills (`drill_file`), one with sprites
+/// (`sprite_file`), and the drawings themselves. They are opened, and the encounter has what is in them as its own. What
+/// is wrong with them is told with their file.
 ///
 /// ```
 /// use std::collections::BTreeMap;
@@ -67,16 +71,20 @@ fn read(bytes: &[u8], files: Option<&dyn Files>) -> Checked {
             return Checked {
                 encounter: None,
                 plan: None,
+                sheets: Sheets::default(),
                 findings,
             };
         }
     };
     let (mut encounter, mut findings) = encounter::read_document(&document);
-    let aside = encounter.as_mut().zip(files);
-    let aside = aside.and_then(|(encounter, files)| Aside::take(encounter, &mut findings, files));
+    let beside = encounter.as_mut().zip(files);
+    let asides = beside.map(|(encounter, files)| Aside::take(encounter, &mut findings, files));
+    let asides = asides.unwrap_or_default();
     let mut plan = None;
+    let mut sheets = Sheets::default();
     if let Some(encounter) = &encounter {
-        let (resolved, later) = judged(encounter);
+        let (resolved, read, later) = judged(encounter, files);
+        sheets = read;
         let errors = findings.errors();
         let lost: BTreeSet<&str> = errors
             .flat_map(|finding| document.words(&finding.path))
@@ -84,15 +92,15 @@ fn read(bytes: &[u8], files: Option<&dyn Files>) -> Checked {
         findings.follow(later, |finding| match finding.missed.as_deref() {
             // A name that is missing is told as such, not as an unknown one.
             Some("") => {
-                let aside = aside.as_ref();
-                !document.has(&finding.path) && !aside.is_some_and(|own| own.has(&finding.path))
+                let beside = asides.iter().any(|own| own.has(&finding.path));
+                !document.has(&finding.path) && !beside
             }
             missed => missed.is_some_and(|name| lost.contains(name)),
         });
         findings.withhold_guesses();
         plan = resolved.filter(|_| !findings.has_errors());
     }
-    if let Some(aside) = &aside {
+    for aside in &asides {
         findings.each(|finding| aside.place(finding));
     }
     findings.locate(|path, part| document.locate(path, part));
@@ -105,8 +113,8 @@ fn read(bytes: &[u8], files: Option<&dyn Files>) -> Checked {
         let after = document.text.len();
         plan.order_drills(|name| {
             let path = base.named(name);
-            let aside = aside.as_ref().filter(|own| own.holds(&path));
-            match aside {
+            let mut asides = asides.iter();
+            match asides.find(|own| own.within(&path).is_some()) {
                 Some(own) => Some(after + own.locate(&path, Part::Key)?.start),
                 None => Some(document.locate(&path, Part::Key)?.start),
             }
@@ -115,6 +123,7 @@ fn read(bytes: &[u8], files: Option<&dyn Files>) -> Checked {
     Checked {
         encounter,
         plan,
+        sheets,
         findings,
     }
 }
@@ -134,10 +143,11 @@ impl Encounter {
     /// assert!(checked.findings.iter().all(|finding| finding.span.is_none()));
     /// ```
     pub fn check(&self) -> Checked {
-        let (plan, findings) = judged(self);
+        let (plan, sheets, findings) = judged(self, None);
         Checked {
             encounter: Some(self.clone()),
             plan,
+            sheets,
             findings,
         }
     }
@@ -189,7 +199,7 @@ impl Encounter {
     ///
     /// All findings, when one of them is an error.
     pub fn plan(&self) -> Result<Arc<Plan>, Findings> {
-        let (plan, findings) = judged(self);
+        let (plan, _, findings) = judged(self, None);
         plan.ok_or(findings)
     }
 }
@@ -213,8 +223,11 @@ fn nearest_tag(encounter: &Encounter, tag: &str) -> Option<(String, Path)> {
     found.map(|(tag, path)| ((*tag).clone(), path.clone()))
 }
 
-/// Resolves an encounter, audits the plan, and sets aside what is allowed.
-fn judged(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
+/// Resolves an encounter, audits the plan and its drawings, and sets aside what is allowed.
+fn judged(
+    encounter: &Encounter,
+    files: Option<&dyn Files>,
+) -> (Option<Arc<Plan>>, Sheets, Findings) {
     let Resolution {
         plan,
         mut findings,
@@ -227,10 +240,16 @@ fn judged(encounter: &Encounter) -> (Option<Arc<Plan>>, Findings) {
     if let Some(plan) = &plan {
         lint::check(&mut findings, plan, &paths);
     }
+    let mut sheets = Sheets::default();
+    if let Some((plan, files)) = plan.as_ref().zip(files) {
+        sheets = Sheets::read(plan, files);
+        lint::drawings(&mut findings, plan, &sheets);
+    }
     findings.withhold_guesses();
     findings.gather_unknown_tags(|tag| nearest_tag(encounter, tag));
-    lint::allow(&mut findings, &encounter.allow);
-    (plan.filter(|_| !findings.has_errors()), findings)
+    let unseen = files.is_none();
+    lint::allow(&mut findings, &encounter.allow, unseen);
+    (plan.filter(|_| !findings.has_errors()), sheets, findings)
 }
 
 impl Findings {

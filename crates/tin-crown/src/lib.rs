@@ -78,6 +78,7 @@ mod reach;
 pub mod reason;
 pub mod schema;
 pub mod sim;
+pub mod sprite;
 pub mod study;
 mod syntax;
 pub mod testing;

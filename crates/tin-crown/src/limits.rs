@@ -125,6 +125,11 @@ pub const SYNTAX_ERRORS_AT_ALL: usize = 20;
 /// The greatest size of a file of ledgers or golden records, in bytes.
 pub const RECORD_BYTES: u64 = 256 * 1024 * 1024;
 
+/// The greatest size of a sprite's file, in bytes.
+pub const SPRITE_BYTES: u64 = 8 * 1024 * 1024;
+/// How many pixels all sprites of an encounter may have.
+pub const SPRITE_PIXELS: u64 = 32 * 1024 * 1024;
+
 /// `tick_rate`.
 pub const TICK_RATE: Range = Range::new(1.0, 1000.0, "ticks per second");
 /// Frames of a recording.
@@ -135,6 +140,14 @@ pub const ROW_TIME: Range = Range::new(-1e12, 1e12, "");
 pub const TRACK_SCALE: Range = Range::new(1e-9, 1e9, "units");
 /// Coordinates and offsets.
 pub const COORDINATE: Range = Range::new(-1e6, 1e6, "units");
+/// Widths and heights of sprites and their cells.
+pub const PIXELS: Range = Range::new(1.0, 4096.0, "pixels");
+/// From which opacity on a pixel is drawn.
+pub const OPACITY: Range = Range::new(0.01, 1.0, "");
+/// How far boxes may be off a drawing.
+pub const LENIENCE: Range = Range::new(0.0, 4096.0, "pixels");
+/// Steps of a death, by their number.
+pub const STEP: Range = Range::new(1.0, DEATH_STEPS as f64, "");
 /// Sizes and radii.
 pub const SIZE: Range = Range::new(0.001, 1e6, "units");
 /// Speeds that have no direction of their own.

@@ -1,74 +1,100 @@
-//! The file with more drills that an encounter names.
+//! The files beside an encounter that it names: with more drills, and with sprites of its kinds.
 
 use std::collections::BTreeSet;
 use std::io::Read;
 
-use crate::encounter::{self, DrillFile, Encounter};
+use crate::encounter::{self, DrillFile, Encounter, SpriteFile};
 use crate::finding::{Code, Finding, Findings, Part, Path, RowPlace, Span, Step};
 use crate::limits;
+use crate::nearest::nearest;
+use crate::syntax::Table;
 use crate::text::Document;
 use crate::track::{Files, plainly};
 
-/// A file with more drills, as far as it can be read.
+/// A file beside an encounter, as far as it can be read.
 pub(super) struct Aside {
     /// What it is called in findings.
     told: String,
     text: String,
     document: Option<Document>,
-    /// The drills that it has.
+    has: Has,
+    /// The drills that it has, or the kinds of which it has sprites.
     names: BTreeSet<String>,
 }
 
+/// What a file has.
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Has {
+    Drills,
+    Sprites,
+}
+
 impl Aside {
-    /// Adds the drills of the file that an encounter names, which then names it no more: it has them.
+    /// Adds what the files that an encounter names have, which it then names no more: it has it itself.
     pub fn take(
         encounter: &mut Encounter,
         findings: &mut Findings,
         files: &dyn Files,
-    ) -> Option<Aside> {
-        let name = encounter.drill_file.take()?;
-        let path = Path::root().key("drill_file");
-        let bytes = match read(&name, files) {
+    ) -> Vec<Aside> {
+        let drills = encounter.drill_file.take().and_then(|name| {
+            let (mut aside, file) =
+                Aside::open::<DrillFile>(Has::Drills, "drill_file", &name, findings, files)?;
+            aside.add_drills(encounter, findings, file);
+            Some(aside)
+        });
+        let sprites = encounter.sprite_file.take().and_then(|name| {
+            let (mut aside, file) =
+                Aside::open::<SpriteFile>(Has::Sprites, "sprite_file", &name, findings, files)?;
+            aside.add_sprites(encounter, findings, file);
+            Some(aside)
+        });
+        drills.into_iter().chain(sprites).collect()
+    }
+
+    fn open<T: Table + Default>(
+        has: Has,
+        key: &'static str,
+        name: &str,
+        findings: &mut Findings,
+        files: &dyn Files,
+    ) -> Option<(Aside, T)> {
+        let bytes = match read(name, files) {
             Ok(bytes) => bytes,
             Err(why) => {
                 let message = format!("cannot read `{name}`: {why}");
-                let finding = Finding::new(Code::Unreadable, path, message);
+                let finding = Finding::new(Code::Unreadable, Path::root().key(key), message);
                 findings.push(finding.help("name a file that is beside this one"));
                 return None;
             }
         };
         let mut aside = Aside {
-            told: files.told(&name),
+            told: files.told(name),
             text: String::from_utf8_lossy(&bytes).into_owned(),
             document: None,
+            has,
             names: BTreeSet::new(),
         };
-        let found = match Document::parse(&bytes) {
+        let (file, found) = match Document::parse(&bytes) {
             Ok(document) => {
-                let (file, found) = encounter::read_beside::<DrillFile>(&document);
+                let read = encounter::read_beside::<T>(&document);
                 aside.document = Some(document);
-                aside.add(encounter, findings, file.unwrap_or_default());
-                found
+                read
             }
-            Err(found) => found,
+            Err(found) => (None, found),
         };
         for finding in &found {
             let mut finding = finding.clone();
             aside.put(&mut finding);
             findings.push(finding);
         }
-        Some(aside)
+        Some((aside, file.unwrap_or_default()))
     }
 
-    fn add(&mut self, encounter: &mut Encounter, findings: &mut Findings, file: DrillFile) {
+    fn add_drills(&mut self, encounter: &mut Encounter, findings: &mut Findings, file: DrillFile) {
         for (name, drill) in file.drills {
             if encounter.drills.contains_key(&name) {
-                let path = Path::root().key("drill").named(&name);
                 let message = format!("the encounter has a drill `{name}` of its own");
-                let mut finding = Finding::new(Code::Duplicate, path, message);
-                finding.part = Part::Key;
-                self.put(&mut finding);
-                findings.push(finding);
+                findings.push(self.about(Code::Duplicate, "drill", &name, message));
                 continue;
             }
             self.names.insert(name.clone());
@@ -76,29 +102,82 @@ impl Aside {
         }
     }
 
-    /// Whether a path is within a drill of this file.
-    pub fn holds(&self, path: &Path) -> bool {
-        match path.steps().as_slice() {
-            [Step::Key(drill), Step::Key(name), ..] => {
-                drill == "drill" && self.names.contains(name.as_ref())
+    /// The file may be for several encounters: a kind that this one has not is nothing to speak of, unless it looks
+    /// like a slip.
+    fn add_sprites(
+        &mut self,
+        encounter: &mut Encounter,
+        findings: &mut Findings,
+        file: SpriteFile,
+    ) {
+        let bare = |kind: &&String| !file.sprites.contains_key(*kind);
+        let bare: Vec<String> = encounter.kinds.keys().filter(bare).cloned().collect();
+        for (name, sprite) in file.sprites {
+            let Some(kind) = encounter.kinds.get_mut(&name) else {
+                if let Some(near) = nearest(&name, bare.iter().map(String::as_str)) {
+                    let message = format!("the encounter has no kind `{name}`");
+                    let finding = self.about(Code::NoEffect, "sprite", &name, message);
+                    findings.push(finding.help(format!("did you mean `{near}`?")));
+                }
+                continue;
+            };
+            if kind.sprite.is_some() {
+                let message = format!("kind `{name}` of the encounter has a sprite of its own");
+                findings.push(self.about(Code::Duplicate, "sprite", &name, message));
+                continue;
             }
-            _ => false,
+            kind.sprite = Some(sprite);
+            self.names.insert(name);
+        }
+    }
+
+    fn about(&self, code: Code, key: &'static str, name: &str, message: String) -> Finding {
+        let path = Path::root().key(key).named(name);
+        let mut finding = Finding::new(code, path, message);
+        finding.part = Part::Key;
+        self.put(&mut finding);
+        finding
+    }
+
+    /// Where in this file something of the encounter is: none when it is not in it.
+    pub fn within(&self, path: &Path) -> Option<Path> {
+        let steps = path.steps();
+        let named = |name: &Step| match name {
+            Step::Key(name) => self.names.contains(name.as_ref()),
+            Step::Index(_) => false,
+        };
+        match (self.has, steps.as_slice()) {
+            (Has::Drills, [Step::Key(drill), name, ..]) if drill == "drill" && named(name) => {
+                Some(path.clone())
+            }
+            (Has::Sprites, [Step::Key(kind), name, Step::Key(sprite), rest @ ..])
+                if kind == "kind" && sprite == "sprite" && named(name) =>
+            {
+                let own = [Step::Key("sprite".into()), name.clone()].into_iter();
+                Some(own.chain(rest.iter().cloned()).collect())
+            }
+            _ => None,
         }
     }
 
     /// Whether something stands there.
     pub fn has(&self, path: &Path) -> bool {
         let document = self.document.as_ref();
-        self.holds(path) && document.is_some_and(|document| document.has(path))
+        let path = self.within(path);
+        path.is_some_and(|path| document.is_some_and(|document| document.has(&path)))
     }
 
     pub fn locate(&self, path: &Path, part: Part) -> Option<Span> {
         self.document.as_ref()?.locate(path, part)
     }
 
-    /// Says of a finding about a drill of this file where it is.
+    /// Says of a finding about something in this file where it is.
     pub fn place(&self, finding: &mut Finding) {
-        if finding.row.is_none() && finding.span.is_none() && self.holds(&finding.path) {
+        if finding.row.is_some() || finding.span.is_some() {
+            return;
+        }
+        if let Some(own) = self.within(&finding.path) {
+            finding.path = own;
             self.put(finding);
         }
     }

@@ -1,4 +1,4 @@
-//! Expectations, and drills, in files of their own beside that of the encounter.
+//! Expectations, drills and sprites in files of their own beside that of the encounter.
 
 use std::cell::RefCell;
 use std::collections::BTreeMap;
@@ -6,6 +6,7 @@ use std::collections::BTreeMap;
 use super::drill::Drill;
 use super::edition;
 use super::expect::Expectation;
+use super::sprite::SpriteSpec;
 use crate::finding::{Findings, Path};
 use crate::syntax::{At, Table};
 use crate::text::Document;
@@ -51,6 +52,15 @@ pub(crate) struct DrillFile {
     /// A scripted run-through.
     #[key(name = "drill", absent = "none")]
     pub drills: BTreeMap<String, Drill>,
+}
+
+/// Sprites as written.
+#[derive(Clone, Default, PartialEq, Table)]
+#[table(no_builder)]
+pub(crate) struct SpriteFile {
+    /// The drawing of a kind.
+    #[key(name = "sprite", absent = "none")]
+    pub sprites: BTreeMap<String, SpriteSpec>,
 }
 
 /// Reads a file beside that of an encounter; what is wrong with it is in the findings.

@@ -6,7 +6,7 @@ use serde::Serialize;
 
 use super::{
     AttackSpec, BoxSpec, Condition, DeathStep, Faces, FlightSpec, GuardSpec, LauncherSpec, Leave,
-    MeterSpec, Motion, PickupSpec, RespawnSpec, SensorSpec, StateSpec, Turns, Walk,
+    MeterSpec, Motion, PickupSpec, RespawnSpec, SensorSpec, SpriteSpec, StateSpec, Turns, Walk,
 };
 use crate::limits;
 use crate::syntax::{Table, Words};
@@ -127,6 +127,9 @@ pub struct Kind {
     /// How it comes back.
     #[key(absent = "never")]
     pub respawn: Option<RespawnSpec>,
+    /// The drawing under its boxes.
+    #[key(absent = "none")]
+    pub sprite: Option<SpriteSpec>,
 }
 
 /// When an actor cannot be hurt.

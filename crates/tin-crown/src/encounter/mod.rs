@@ -34,6 +34,7 @@ mod rule;
 mod selector;
 mod sensor;
 mod set;
+mod sprite;
 mod state;
 mod track;
 mod zone;
@@ -42,7 +43,7 @@ pub use crate::geometry::Facing;
 pub use allow::*;
 pub use arena::*;
 pub use attack::*;
-pub(crate) use beside::{Beside, DrillFile, read_beside};
+pub(crate) use beside::{Beside, DrillFile, SpriteFile, read_beside};
 pub use boxes::*;
 pub use chance::*;
 pub use death::*;
@@ -72,6 +73,7 @@ pub use rule::*;
 pub use selector::*;
 pub use sensor::*;
 pub use set::*;
+pub use sprite::*;
 pub use state::*;
 pub use track::*;
 pub use zone::*;
@@ -149,6 +151,9 @@ pub struct Encounter {
     /// A file beside this one that has more drills: its name, without a path.
     #[key(text = "file", absent = "none")]
     pub drill_file: Option<String>,
+    /// A file beside this one that has sprites of its kinds: its name, without a path.
+    #[key(text = "file", absent = "none")]
+    pub sprite_file: Option<String>,
     /// What every drill has to come to.
     #[key(absent = "none", set = "expect")]
     pub expect: Vec<Expectation>,
@@ -171,6 +176,7 @@ impl Default for Encounter {
             clear: Vec::new(),
             drills: BTreeMap::new(),
             drill_file: None,
+            sprite_file: None,
             expect: Vec::new(),
             allow: Vec::new(),
         }

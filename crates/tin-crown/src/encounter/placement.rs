@@ -26,7 +26,7 @@ pub struct Placement {
     #[key(absent = "one", set = "")]
     pub copies: Option<Copies>,
     /// What it overrides of its kind.
-    #[key(flatten, hides = "like")]
+    #[key(flatten, hides = "like sprite")]
     pub with: Kind,
 }
 

@@ -102,6 +102,13 @@ codes! {
     NeverTold "never-told" "An actor of whom a recording should tell, and does not.",
     UntoldGate "untold-gate" "A gate that asks for what a recording does not tell.",
     BeyondEnd "beyond-end" "A recording that goes on after the end of its drill.",
+    BadSprite "bad-sprite" "A sprite whose file is missing, broken or too large, or is not made of whole cells.",
+    HurtboxBeyondSprite "hurtbox-beyond-sprite" "A hurtbox that sticks out of its drawing.",
+    HitboxUnseen "hitbox-unseen" "A hitbox that is live where nothing is drawn.",
+    BladeNotLive "blade-not-live" "A blade that is drawn before or after its hitbox is live.",
+    MuzzleInTheAir "muzzle-in-the-air" "A muzzle that is not at the drawing of its owner.",
+    SpriteEndsEarly "sprite-ends-early" "A drawing that ends before the death that it shows.",
+    SpriteNeverSeen "sprite-never-seen" "A cell of a sprite that is never shown.",
     DrainsInABlink "drains-in-a-blink" "Contact damage with neither invincibility nor spacing.",
 }
 
@@ -141,10 +148,31 @@ impl Code {
             | Code::TooFast
             | Code::NeverTold
             | Code::UntoldGate
+            | Code::BadSprite
+            | Code::HurtboxBeyondSprite
+            | Code::HitboxUnseen
+            | Code::BladeNotLive
+            | Code::MuzzleInTheAir
+            | Code::SpriteEndsEarly
+            | Code::SpriteNeverSeen
             | Code::UnreachableState => Severity::Warning,
             Code::Rounded | Code::ShortStun | Code::TrackGap | Code::BeyondEnd => Severity::Note,
             _ => Severity::Error,
         }
+    }
+
+    /// Whether it is about the drawings under boxes, which are in files of their own.
+    pub(crate) const fn is_about_drawings(self) -> bool {
+        matches!(
+            self,
+            Code::BadSprite
+                | Code::HurtboxBeyondSprite
+                | Code::HitboxUnseen
+                | Code::BladeNotLive
+                | Code::MuzzleInTheAir
+                | Code::SpriteEndsEarly
+                | Code::SpriteNeverSeen
+        )
     }
 
     /// What to do about it, where a finding does not say better.

@@ -4,7 +4,9 @@ use crate::encounter::Allow;
 use crate::finding::{Code, Finding, Findings, Path, Severity, Step};
 
 /// Sets findings aside that are allowed; what allows nothing is a finding itself.
-pub(crate) fn apply(findings: &mut Findings, allows: &[Allow]) {
+/// `unseen`: drawings were not
+/// read, so nothing is found about them.
+pub(crate) fn apply(findings: &mut Findings, allows: &[Allow], unseen: bool) {
     for (nth, allow) in allows.iter().enumerate() {
         let path = Path::root().key("allow").index(nth);
         let Some(code) = code(findings, &path, allow) else {
@@ -23,7 +25,8 @@ pub(crate) fn apply(findings: &mut Findings, allows: &[Allow]) {
             finding.code == code && about.is_none_or(|about| is_about(finding, about))
         };
         // While there are errors not everything is looked for.
-        if findings.allow(&allow.reason, meant) == 0 && !findings.has_errors() {
+        let looked = !(unseen && code.is_about_drawings());
+        if findings.allow(&allow.reason, meant) == 0 && looked && !findings.has_errors() {
             let of = allow.about.as_ref();
             let of = of.map_or(String::new(), |about| format!(" about `{about}`"));
             let message = format!("there is no `{code}`{of} to allow");

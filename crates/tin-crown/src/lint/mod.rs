@@ -5,6 +5,7 @@ mod allow;
 mod always_loses;
 mod ammo_runs_dry;
 mod drains_in_a_blink;
+mod drawings;
 mod endless_meter;
 mod falls_for_ever;
 mod guard_unheeded;
@@ -33,6 +34,7 @@ mod unreachable_state;
 mod weak_spot_sticks_out;
 
 pub(crate) use allow::apply as allow;
+pub(crate) use drawings::check as drawings;
 pub(crate) use spelling::check as spelling;
 
 use std::collections::BTreeSet;

@@ -46,6 +46,7 @@ mod sensors;
 mod sizes;
 mod spec;
 mod specs;
+mod sprites;
 mod states;
 mod timing;
 mod tracks;
@@ -98,6 +99,8 @@ pub use rules::{ReboundPlan, RulePlan};
 pub use select::{Group, Selection, UnknownName};
 pub use sensors::{PickupPlan, SensorForm, SensorPlan};
 pub use spec::Spec;
+pub(crate) use sprites::Asks;
+pub use sprites::{ClipPlan, Moment, Shown, SpritePlan};
 pub use states::{StatePlan, TransitionPlan};
 pub(crate) use tracks::{RowsPlan, TrackPlan};
 

@@ -19,6 +19,7 @@ use super::respawns::{self, RespawnPlan};
 use super::routes::RoutePlan;
 use super::scope::Scope;
 use super::sensors::{self, PickupPlan, SensorPlan};
+use super::sprites::{self, SpritePlan};
 use super::states::{self, StatePlan};
 use crate::amount::Amount;
 use crate::encounter::{Against, BoxSpec, Chance, Facing, Kind, Outside, Up};
@@ -109,6 +110,9 @@ pub struct Spec {
     pub(crate) respawn: Option<Box<RespawnPlan>>,
     /// How long it is invincible from the tick on which it comes back.
     pub(crate) after_respawn: Ticks,
+    /// The drawing under its boxes: no part of what is replayed, nor of the digest.
+    #[serde(skip)]
+    pub(crate) sprite: Option<Box<SpritePlan>>,
 }
 
 impl Spec {
@@ -263,6 +267,11 @@ pub(super) fn resolve(
     let by_state = live.fold(BoxSet::default(), BoxSet::with);
     let others = kind.launchers.len() + kind.leaves.as_ref().map_or(0, |leaves| leaves.len());
     let death = deaths::resolve(check, base, kind, &boxes, &mut drives, others);
+    let acts = sprites::Acts {
+        attacks: &attacks,
+        death: &death,
+    };
+    let sprite = sprites::resolve(check, base, kind, &acts, scope.up);
     let respawn = kind.respawn.as_ref();
     let respawn = respawn.map(|respawn| respawns::resolve(check, base, respawn, scope));
     let flight = kind.flight.as_ref();
@@ -308,6 +317,7 @@ pub(super) fn resolve(
         death,
         respawn: respawn.map(Box::new),
         after_respawn,
+        sprite,
     }
 }
 

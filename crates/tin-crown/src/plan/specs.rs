@@ -92,6 +92,8 @@ impl<'a> Specs<'a> {
     fn variant(&mut self, check: &mut Checker, entrant: &Entrant<'_>, kind: KindIx) -> SpecIx {
         let own = Kind {
             tags: None,
+            // One drawing for all: it must not tell variants apart.
+            sprite: None,
             ..entrant.with.clone()
         };
         if own == Kind::default() {

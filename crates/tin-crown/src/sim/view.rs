@@ -8,7 +8,9 @@ use crate::geometry::Vec2;
 use crate::ledger::{Cast, Event, Header, Ledger, Line, LineId, Reading, Record};
 use crate::limits;
 use crate::outcome::Outcome;
-use crate::plan::{ActorIx, AttackIx, BoxIx, BoxSet, DrillIx, Plan, RuleIx, Spec, SpecIx, StateIx};
+use crate::plan::{
+    ActorIx, AttackIx, BoxIx, BoxSet, DrillIx, Moment, Plan, RuleIx, Spec, SpecIx, StateIx,
+};
 use crate::sim::Sim;
 use crate::sim::parts::actor::{Actor, Ground};
 use crate::sim::parts::windows::{Because, Scope};
@@ -243,6 +245,40 @@ impl Sim {
                 },
             }
         })
+    }
+
+    /// What an actor is in the middle of, and since when, as its sprite asks for it.
+    ///
+    /// # Panics
+    ///
+    /// When an index is of another plan.
+    pub fn moment(&self, actor: ActorIx) -> Moment {
+        let (own, view) = (self.own(actor), self.actor(actor));
+        let (spec, tick) = (self.spec(actor), self.state.tick);
+        let since = |from: Tick| Ticks(tick.0.saturating_sub(from.0));
+        let attack = view.attack.zip(own.swing).map(|((attack, phase), swing)| {
+            let whole = since(swing.since);
+            let before = spec.attacks[attack.index()].phases[..phase as usize].iter();
+            let before = before.fold(0, |sum, length| sum + length.0);
+            (attack, phase, whole, Ticks(whole.0 - before))
+        });
+        let death = own.life.dying.as_ref();
+        let step = death.and_then(|death| {
+            let step = death.next.checked_sub(1)?;
+            Some((step, since(death.since + spec.death[step].after)))
+        });
+        let across = own.velocity.x != 0.0;
+        Moment {
+            age: view.age,
+            state: view.state.map(|state| (state, since(own.life.mind.since))),
+            attack,
+            dying: death.map(|death| since(death.since)),
+            step,
+            stunned: view.stunned,
+            guarding: view.guarding,
+            grounded: view.grounded,
+            moving: across || !view.grounded && own.velocity.y != 0.0,
+        }
     }
 
     /// What stopped an actor's body on the last tick, along x and along y.
