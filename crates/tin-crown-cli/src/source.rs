@@ -89,14 +89,14 @@ pub fn bytes(path: &Path, most: u64) -> Result<(String, Vec<u8>), Failure> {
     Ok((name, bytes))
 }
 
-/// Checks bytes that are here already.
-pub fn checked(name: impl Into<String>, bytes: &[u8]) -> Source {
+/// Checks bytes that are here already, with the files beside them.
+pub fn checked(name: impl Into<String>, bytes: &[u8], files: Arc<dyn Files>) -> Source {
     Source {
         name: name.into(),
         path: None,
         text: String::from_utf8_lossy(bytes).into_owned(),
-        checked: tin_crown::check(bytes),
-        files: Arc::new(Folder::default()),
+        checked: tin_crown::check_with(bytes, &*files),
+        files,
     }
 }
 

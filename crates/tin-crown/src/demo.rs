@@ -52,3 +52,40 @@ pub const GOLDEN: [(&str, &str); 4] = [
         include_str!("../demo/attic.golden.jsonl"),
     ),
 ];
+
+/// The drawings of its kinds, by the names of the files that stand beside its encounters. The example `draw_sprites`
+/// draws them.
+pub const SPRITES: [(&str, &[u8]); 26] = [
+    ("porter.png", include_bytes!("../demo/porter.png")),
+    ("porter-gun.png", include_bytes!("../demo/porter-gun.png")),
+    ("beetle.png", include_bytes!("../demo/beetle.png")),
+    ("pincushion.png", include_bytes!("../demo/pincushion.png")),
+    ("stag.png", include_bytes!("../demo/stag.png")),
+    ("wasp.png", include_bytes!("../demo/wasp.png")),
+    ("jack.png", include_bytes!("../demo/jack.png")),
+    ("alarm.png", include_bytes!("../demo/alarm.png")),
+    ("burst.png", include_bytes!("../demo/burst.png")),
+    ("cuckoo.png", include_bytes!("../demo/cuckoo.png")),
+    ("drum.png", include_bytes!("../demo/drum.png")),
+    ("kettle.png", include_bytes!("../demo/kettle.png")),
+    ("weight.png", include_bytes!("../demo/weight.png")),
+    (
+        "weight-above.png",
+        include_bytes!("../demo/weight-above.png"),
+    ),
+    ("lamp.png", include_bytes!("../demo/lamp.png")),
+    ("music-box.png", include_bytes!("../demo/music-box.png")),
+    ("cork.png", include_bytes!("../demo/cork.png")),
+    ("puff.png", include_bytes!("../demo/puff.png")),
+    ("cork-tin.png", include_bytes!("../demo/cork-tin.png")),
+    ("key.png", include_bytes!("../demo/key.png")),
+    ("key-above.png", include_bytes!("../demo/key-above.png")),
+    ("cart.png", include_bytes!("../demo/cart.png")),
+    ("bolt.png", include_bytes!("../demo/bolt.png")),
+    ("floorboard.png", include_bytes!("../demo/floorboard.png")),
+    (
+        "cuckoo-clock.png",
+        include_bytes!("../demo/cuckoo-clock.png"),
+    ),
+    ("drawer.png", include_bytes!("../demo/drawer.png")),
+];

@@ -4,6 +4,7 @@ use std::io::Write;
 use std::sync::Arc;
 
 use serde_json::{Value, json};
+use tin_crown::sprite::Sheets;
 use tin_crown::{Checked, Plan, Severity, limits};
 
 use crate::args::{Check, FindingFormat};
@@ -78,6 +79,7 @@ fn beside(source: &Source) -> Result<Option<Source>, Failure> {
         path: Some(path),
         text: String::from_utf8_lossy(&bytes).into_owned(),
         checked: Checked {
+            sheets: Sheets::default(),
             encounter: None,
             plan: None,
             findings,

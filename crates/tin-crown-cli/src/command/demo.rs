@@ -5,13 +5,13 @@ use std::io::Write;
 use std::path::Path;
 use std::sync::Arc;
 
-use tin_crown::demo::{FILES, TUB_FILES};
+use tin_crown::demo::{FILES, SPRITES, TUB_FILES};
 
 use crate::args::{Demo, LedgerFormat, World};
 use crate::command::replay::{self, Choice, Printing};
 use crate::failure::{Done, Failure};
 use crate::output;
-use crate::source::{self, Source};
+use crate::source;
 use crate::takes::Take;
 use crate::terminal::{self, shown};
 use crate::trial::Beside;
@@ -21,9 +21,9 @@ const SCHEMA: &str = "encounter.schema.json";
 
 pub fn run(args: &Demo) -> Result<Done, Failure> {
     let mut out = terminal::out();
-    let world = match args.world {
-        World::Attic => &FILES[..],
-        World::Tub => &TUB_FILES,
+    let (world, drawings) = match args.world {
+        World::Attic => (&FILES[..], &SPRITES[..]),
+        World::Tub => (&TUB_FILES[..], &[][..]),
     };
     if let Some(folder) = &args.write {
         std::fs::create_dir_all(folder).map_err(|error| {
@@ -31,9 +31,11 @@ pub fn run(args: &Demo) -> Result<Done, Failure> {
             Failure::new(format!("{what}: {}", source::plainly(&error)))
         })?;
         let schema = tin_crown::schema::encounter();
-        let files = world.iter().copied().chain([(SCHEMA, schema.as_str())]);
-        let edited = files.clone().map(|(name, text)| (folder.join(name), text));
-        let edited = edited.filter(|(path, text)| differs(path, text.as_bytes()));
+        let texts = world.iter().copied().chain([(SCHEMA, schema.as_str())]);
+        let texts = texts.map(|(name, text)| (name, text.as_bytes()));
+        let files = texts.chain(drawings.iter().copied());
+        let edited = files.clone().map(|(name, own)| (folder.join(name), own));
+        let edited = edited.filter(|(path, own)| differs(path, own));
         let edited: Vec<String> = edited.map(|(path, _)| shown(&path)).collect();
         if !edited.is_empty() && !args.force {
             let what = format!(
@@ -42,10 +44,15 @@ pub fn run(args: &Demo) -> Result<Done, Failure> {
             );
             return Err(Failure::new(what).help("choose another folder, or use --force"));
         }
-        for (name, text) in files {
+        for (name, bytes) in files {
             let path = folder.join(name);
-            output::write(&path, text.as_bytes())?;
-            writeln!(out, "wrote {}", shown(&path))?;
+            output::write(&path, bytes)?;
+            if !name.ends_with(".png") {
+                writeln!(out, "wrote {}", shown(&path))?;
+            }
+        }
+        if !drawings.is_empty() {
+            writeln!(out, "wrote {} drawings for them", drawings.len())?;
         }
         let first = shown(&folder.join(world[0].0));
         match args.world {
@@ -61,10 +68,8 @@ pub fn run(args: &Demo) -> Result<Done, Failure> {
         if nth > 0 {
             writeln!(out)?;
         }
-        let source = Source {
-            files: Arc::new(beside(world)),
-            ..source::checked(*name, text.as_bytes())
-        };
+        let files = Arc::new(beside(world, drawings));
+        let source = source::checked(*name, text.as_bytes(), files);
         let plan = source.plan()?;
         let drills: Vec<_> = plan.all_drills().collect();
         let recorded = source.record(&plan, &drills)?;
@@ -101,9 +106,10 @@ pub fn run(args: &Demo) -> Result<Done, Failure> {
 }
 
 /// What stands beside the encounters of a world.
-fn beside(world: &[(&str, &str)]) -> BTreeMap<String, Vec<u8>> {
-    let files = world.iter();
-    let files = files.map(|(name, text)| ((*name).to_owned(), text.as_bytes().to_vec()));
+fn beside(world: &[(&str, &str)], drawings: &[(&str, &[u8])]) -> BTreeMap<String, Vec<u8>> {
+    let texts = world.iter().map(|(name, text)| (*name, text.as_bytes()));
+    let files = texts.chain(drawings.iter().copied());
+    let files = files.map(|(name, bytes)| (name.to_owned(), bytes.to_vec()));
     files.collect()
 }
 

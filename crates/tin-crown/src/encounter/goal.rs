@@ -4,6 +4,7 @@ use std::collections::BTreeMap;
 
 use super::Point;
 use super::gate::Level;
+use super::sprite::SpriteSpec;
 use super::state::Other;
 use crate::geometry::Facing;
 use crate::limits;
@@ -56,6 +57,9 @@ pub struct Checkpoint {
     /// The cue given.
     #[key(text = "cue", absent = "none")]
     pub cue: Option<String>,
+    /// The drawing in the middle of its area.
+    #[key(absent = "none")]
+    pub sprite: Option<SpriteSpec>,
 }
 
 /// Where a drill is won.
@@ -77,6 +81,9 @@ pub struct Exit {
     /// The cue given.
     #[key(text = "cue", absent = "none")]
     pub cue: Option<String>,
+    /// The drawing in the middle of its area.
+    #[key(absent = "none")]
+    pub sprite: Option<SpriteSpec>,
 }
 
 /// What must hold before an exit opens: all that is named.

@@ -13,6 +13,18 @@ use crate::time::Ticks;
 const BLADE: f64 = 0.5;
 
 pub(crate) fn check(findings: &mut Findings, plan: &Plan, sheets: &Sheets) {
+    let checkpoints = plan.checkpoints.iter();
+    let checkpoints = checkpoints.map(|own| ("checkpoint", own.written, &own.sprite));
+    let exits = plan
+        .exits
+        .iter()
+        .map(|own| ("exit", own.written, &own.sprite));
+    for (key, nth, sprite) in checkpoints.chain(exits) {
+        if let Some(sprite) = sprite {
+            let path = Path::root().key(key).index(nth).key("sprite");
+            readable(findings, &path, sprite, sheets);
+        }
+    }
     let kinds = plan.names.kinds.len();
     for spec in &plan.specs[..kinds] {
         let Some(sprite) = spec.sprite.as_deref() else {

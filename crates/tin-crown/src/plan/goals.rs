@@ -13,6 +13,7 @@ use super::index::{CueIx, MeterIx};
 use super::pairing::World;
 use super::portion::PortionPlan;
 use super::select::Group;
+use super::sprites::{self, SpritePlan};
 use crate::encounter::{Clear, Encounter, Facing, Needs, Portion, Region};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::{Bounds, HeightSpan, Vec2};
@@ -53,6 +54,9 @@ pub struct CheckpointPlan {
     pub(crate) refills: Vec<MeterIx>,
     /// What is announced.
     pub(crate) cue: Option<CueIx>,
+    /// The drawing in the middle of its area.
+    #[serde(skip)]
+    pub(crate) sprite: Option<Box<SpritePlan>>,
 }
 
 /// Where a drill is won.
@@ -77,6 +81,9 @@ pub struct ExitPlan {
     pub(crate) needs: Option<NeedsPlan>,
     /// What is announced.
     pub(crate) cue: Option<CueIx>,
+    /// The drawing in the middle of its area.
+    #[serde(skip)]
+    pub(crate) sprite: Option<Box<SpritePlan>>,
 }
 
 /// What must hold before an exit opens: all that is named.
@@ -140,6 +147,7 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, world: &World<
                 again: point.again,
                 refills,
                 cue: scope.cue(check, path.key("cue"), point.cue.as_deref()),
+                sprite: sprites::of_goal(check, &path, point.sprite.as_ref(), scope.up),
             }
         })
         .collect();
@@ -165,6 +173,7 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, world: &World<
                 needs: (exit.needs.as_ref())
                     .map(|needs| self::needs(check, &path.key("needs"), needs, world)),
                 cue: scope.cue(check, path.key("cue"), exit.cue.as_deref()),
+                sprite: sprites::of_goal(check, &path, exit.sprite.as_ref(), scope.up),
             }
         })
         .collect();

@@ -5,7 +5,7 @@ use tin_crown_derive::Getters;
 use super::checker::Checker;
 use super::deaths::DeathPlan;
 use super::index::{AttackIx, StateIx};
-use super::{AttackPlan, Spec};
+use super::{AttackPlan, Plan, Spec};
 use crate::encounter::{Clip, Kind, Phase, SpriteSpec, Up};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::Vec2;
@@ -174,21 +174,41 @@ impl Asks {
     }
 }
 
-/// What a sprite's conditions name.
+/// What a sprite's conditions name: of a kind, or nothing.
+#[derive(Default)]
 pub(super) struct Acts<'s> {
+    pub kind: Option<&'s Kind>,
     pub attacks: &'s [AttackPlan],
     pub death: &'s [DeathPlan],
 }
 
-/// The sprite of a kind.
+/// The sprite of a checkpoint or an exit, which is in the middle of its area and does nothing.
+pub(super) fn of_goal(
+    check: &mut Checker,
+    base: &Path,
+    sprite: Option<&SpriteSpec>,
+    up: Up,
+) -> Option<Box<SpritePlan>> {
+    if sprite?.clips.is_some() {
+        let message = "`clips` are for kinds: a checkpoint or an exit has no states";
+        check.report(Finding::new(
+            Code::Contradiction,
+            base.key("sprite").key("clips"),
+            message,
+        ));
+    }
+    resolve(check, base, sprite, &Acts::default(), up)
+}
+
+/// A sprite, where there is one.
 pub(super) fn resolve(
     check: &mut Checker,
     base: &Path,
-    kind: &Kind,
+    sprite: Option<&SpriteSpec>,
     acts: &Acts<'_>,
     up: Up,
 ) -> Option<Box<SpritePlan>> {
-    let sprite = kind.sprite.as_ref()?;
+    let sprite = sprite?;
     let path = base.key("sprite");
     let Some(file) = &sprite.file else {
         let message = "a sprite needs a `file`";
@@ -214,7 +234,7 @@ pub(super) fn resolve(
     let tolerance = check.number(path.key("tolerance"), tolerance, &limits::LENIENCE);
     let clips = sprite.clips.iter().flatten().enumerate();
     let mut clips: Vec<ClipPlan> = clips
-        .map(|(nth, clip)| one(check, &path.key("clips").index(nth), kind, clip, acts))
+        .map(|(nth, clip)| one(check, &path.key("clips").index(nth), clip, acts))
         .collect();
     clips.push(usual(check, &path, sprite));
     Some(Box::new(SpritePlan {
@@ -239,20 +259,30 @@ fn usual(check: &mut Checker, path: &Path, sprite: &SpriteSpec) -> ClipPlan {
     timed(check, path, &clip, Asks::default(), None)
 }
 
-fn one(check: &mut Checker, path: &Path, kind: &Kind, clip: &Clip, acts: &Acts<'_>) -> ClipPlan {
+fn one(check: &mut Checker, path: &Path, clip: &Clip, acts: &Acts<'_>) -> ClipPlan {
     // States and attacks stand in the order of their names.
+    let kind = acts.kind.into_iter();
+    let states: Vec<&str> = kind
+        .clone()
+        .flat_map(|own| own.states.keys())
+        .map(String::as_str)
+        .collect();
+    let attacks: Vec<&str> = kind
+        .flat_map(|own| own.attacks.keys())
+        .map(String::as_str)
+        .collect();
     let state = clip.state.as_ref().and_then(|name| {
-        let known = kind.states.keys().map(String::as_str);
-        let place = known.clone().position(|own| own == name);
+        let place = states.iter().position(|own| own == name);
         if place.is_none() {
+            let known = states.iter().copied();
             check.unknown(path.key("state"), "state of this kind", name, known);
         }
         place.map(StateIx::new)
     });
     let attack = clip.attack.as_ref().and_then(|name| {
-        let known = kind.attacks.keys().map(String::as_str);
-        let place = known.clone().position(|own| own == name);
+        let place = attacks.iter().position(|own| own == name);
         if place.is_none() {
+            let known = attacks.iter().copied();
             check.unknown(path.key("attack"), "attack of this kind", name, known);
         }
         place.map(AttackIx::new)
@@ -335,6 +365,17 @@ fn timed(
         round: shared.or(every.map(each)).unwrap_or(Ticks(0)),
         repeats: clip.repeats.unwrap_or(length.is_none()),
         asks,
+    }
+}
+
+impl Plan {
+    /// Every sprite of its kinds, checkpoints and exits.
+    pub fn sprites(&self) -> impl Iterator<Item = &SpritePlan> {
+        let kinds = self.specs.iter().map(|spec| &spec.sprite);
+        let checkpoints = self.checkpoints.iter().map(|own| &own.sprite);
+        let exits = self.exits.iter().map(|own| &own.sprite);
+        let all = kinds.chain(checkpoints).chain(exits);
+        all.filter_map(|sprite| sprite.as_deref())
     }
 }
 

@@ -14,12 +14,11 @@ use crate::track::{Files, plainly};
 pub struct Sheets(BTreeMap<String, Result<Arc<Sheet>, String>>);
 
 impl Sheets {
-    /// Reads what the kinds of a plan name.
+    /// Reads what the kinds, checkpoints and exits of a plan name.
     pub fn read(plan: &Plan, files: &dyn Files) -> Sheets {
         let mut sheets = BTreeMap::new();
         let mut room = limits::SPRITE_PIXELS;
-        let sprites = plan.specs.iter().filter_map(|spec| spec.sprite.as_deref());
-        for sprite in sprites {
+        for sprite in plan.sprites() {
             if !sheets.contains_key(&sprite.file) {
                 let sheet = one(&sprite.file, files, &mut room).map(Arc::new);
                 sheets.insert(sprite.file.clone(), sheet);
