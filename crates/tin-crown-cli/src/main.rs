@@ -55,6 +55,7 @@ fn main() -> ExitCode {
         Command::Coverage(args) => command::coverage::run(&args),
         Command::Study(args) => command::study::run(&args),
         Command::Draw(args) => command::draw::run(&args),
+        Command::Trace(args) => command::trace::run(&args),
         Command::Report(args) => command::report::run(&args),
         Command::Play(args) => command::play::run(&args),
         Command::Step(args) => command::step::run(&args),

@@ -4,7 +4,8 @@
   const LEAST_HIGH = 200;
   // Nor can a player be made out that is smaller than this.
   const LEAST_PLAYER = 12;
-  const makeArena = () => {
+  const makeArena = (redraw) => {
+    const drawings = makeSprites(redraw);
     const canvas = el('arena'), side = el('side');
     const SORTS = { hit: 'hit', hurt: 'hurt', sensor: 'sensor' };
     // Each kind has a number, by which its pictures are known.
@@ -101,6 +102,7 @@
       return actor.spec.boxes.flatMap((box) => {
         const nth = at[box.sort]++;
         if (box.sort === 'guard' && !(actor.flags & GUARDING)) return [];
+        if (box.sort === 'boxless' && drawings.seen(actor.spec.sprite)) return [];
         const live = box.sort === 'hit' ? hit[nth] === '1' : box.sort === 'hurt' ? hurt[nth] === '1' : true;
         return [{ box, live, look: style(box, live, actor, box.sort === 'sensor' && sees[nth] === '1') }];
       });
@@ -204,11 +206,12 @@
     // In a crowd everyone who looks alike is one picture, put where each stands.
     const CROWD = 60, LARGE = 300;
     const stamp = (paint, actor, tick) => {
-      if (actor.spec.boxes.some((box) => box.turns || box.grows)) return false;
+      if (actor.turned || actor.spec.boxes.some((box) => box.turns || box.grows)) return false;
       if (!kindsKnown.has(actor.spec)) kindsKnown.set(actor.spec, kindsKnown.size);
-      const key = `actor ${kindsKnown.get(actor.spec)} ${actor.flags} ${actor.live} ${seen.scale}`;
+      const key = `actor ${kindsKnown.get(actor.spec)} ${actor.flags} ${actor.live} ${seen.scale} ${drawings.key(actor.spec.sprite, actor, tick)}`;
       const picture = sprite(key, () => {
         const points = actor.spec.boxes.flatMap((box) => outline(box, (actor.flags & LEFT) !== 0).points);
+        if (actor.spec.sprite) points.push(...drawings.corners(actor.spec.sprite));
         const [low, high] = [0, 1].map((axis) => [Math.min, Math.max].map((far) => far(...points.map((point) => point[axis])) * seen.scale)).reduce((x, y) => [[x[0], y[0]], [x[1], y[1]]]);
         const size = [0, 1].map((axis) => high[axis] - low[axis] + 8);
         if (Math.max(...size) > LARGE) return null;
@@ -216,6 +219,7 @@
         const kept = { ...seen };
         // Its own place is where the picture begins.
         Object.assign(seen, { left: 4 - low[0], region: [actor.x, actor.y - (4 - low[1]) / seen.scale, 1, 1] });
+        drawSprite(drawn.paint, actor, tick);
         drawActor(drawn.paint, actor, tick);
         Object.assign(seen, kept);
         return { own: drawn.own, x: low[0] - 4, y: low[1] - 4 };
@@ -225,7 +229,8 @@
       stick(paint, picture, x + picture.x, y + picture.y);
       return true;
     };
-    const drawActor = (paint, actor, tick, look) => withActor(paint, actor, () => {
+    const drawSprite = (paint, actor, tick) => withActor(paint, actor, () => drawings.draw(paint, actor.spec.sprite, actor, tick));
+    const drawActor = (paint, actor, tick, look) => drawings.boxes() && withActor(paint, actor, () => {
       for (const own of looks(actor)) {
         withBox(paint, own.box, actor, tick, (scale) => paintPath(paint, outline(own.box, (actor.flags & LEFT) !== 0).path, look?.(own) ?? own.look, scale));
       }
@@ -264,13 +269,22 @@
         const share = solid.span && solid.span[1] <= floor ? 0.35 : solid.one_way ? 0.5 : 1;
         paintPath(paint, path(solid.rect), ['solid', share, 'ink', 1.6, solid.one_way ? [6, 3] : []], scale);
       }
-      for (const goal of data.goals) paintPath(paint, path(goal.rect), goalLook(goal), scale);
+      for (const goal of data.goals) {
+        const [x, y, width, height] = goal.rect;
+        paint.save();
+        paint.translate(x + width / 2, y + height / 2);
+        drawings.draw(paint, goal.sprite, { flags: 0, turned: 0, clip: 0, since: 0 }, tick);
+        paint.restore();
+        if (drawings.boxes()) paintPath(paint, path(goal.rect), goalLook(goal), scale);
+      }
       paint.restore();
       paint.globalAlpha = 0.5;
       for (const ghost of ghosts) drawActor(paint, ghost, tick, ({ box }) => ['hit', 'sensor', 'guard'].includes(box.sort) ? [null, 0, 'faint', 0, []] : ['faint', 0.1, 'faint', 1.4, [5, 3]]);
       paint.globalAlpha = 1;
       const crowd = actors.length > CROWD;
-      for (const actor of actors) if (!crowd || !stamp(paint, actor, tick)) drawActor(paint, actor, tick);
+      const others = actors.filter((actor) => !crowd || !stamp(paint, actor, tick));
+      for (const actor of others) drawSprite(paint, actor, tick);
+      for (const actor of others) drawActor(paint, actor, tick);
       paint.restore();
       if (bars) for (const actor of actors) drawBar(paint, actor);
     const leftOut = drawNames(paint, wide, high, notes, bars ? BAR + 3 : 0);
@@ -427,7 +441,9 @@
     // What is drawn can be asked of the canvas itself.
     canvas.seen = () => ({ ...seen, looks });
     side.seen = () => beside;
-    return { draw, drawSide, heights, at, isSmall, recolour: () => { colour = null; }, forget };
+    for (const own of [el('layers'), el('opacity')]) own.addEventListener('input', redraw);
+    drawings.begin();
+    return { begin: drawings.begin, draw, drawSide, heights, at, isSmall, recolour: () => { colour = null; }, forget };
   };
   // How everyone stands, in words.
   let castShown = null;

@@ -14,7 +14,7 @@
     el('said').className = tone ?? '';
   };
 
-  const arena = makeArena();
+  const arena = makeArena(() => drawSoon());
   const numbers = makeNumbers({ send });
   const keys = makeKeys({
     press: (button, down) => {
@@ -56,11 +56,11 @@
     const actor = (nth) => ({ id: state.cast[nth].id, spec: state.specs[state.cast[nth].spec] });
     state.tick = told.tick;
     state.end = end;
-    state.actors = told.actors.map(([nth, x, y, z, flags, live, doing, meters, born, turned]) => ({
-      ...actor(nth), x: x / data.parts, y: y / data.parts, z: z / data.parts, flags, live: text(live), doing: text(doing), meters: text(meters), born, turned,
+    state.actors = told.actors.map(([nth, x, y, z, flags, live, doing, meters, born, turned, clip, since]) => ({
+      ...actor(nth), x: x / data.parts, y: y / data.parts, z: z / data.parts, flags, live: text(live), doing: text(doing), meters: text(meters), born, turned, clip, since,
     }));
     state.ghosts = told.ghosts.map(([nth, x, y, z, flags, turned]) => ({
-      ...actor(nth), x: x / data.parts, y: y / data.parts, z: z / data.parts, flags, live: '||', born: 0, turned,
+      ...actor(nth), x: x / data.parts, y: y / data.parts, z: z / data.parts, flags, live: '||', born: 0, turned, clip: 0, since: 0,
     }));
   };
 
@@ -179,6 +179,7 @@
   };
   const does = {
     begin: (told) => {
+      delete data.pictures;
       Object.assign(data, told.stage);
       Object.assign(state, { texts: [], specs: [], cast: [], rows: [], actors: [], ghosts: [], leftOut: told.left_out, players: told.players, fresh: true, hit: null });
       options('drive', told.players.map(({ id }) => id), told.players.length ? undefined : 'nobody');
@@ -186,6 +187,7 @@
       options('zoom', told.players.map(({ id }) => id), 'the arena');
       for (const option of el('zoom').options) if (option.value) option.textContent = `around ${option.value}`;
       arena.forget();
+      arena.begin();
       numbers.begin(told.numbers, told.kinds);
       state.sized = false;
     },

@@ -52,10 +52,10 @@
 
   // Everyone who is there on a tick.
   const present = (tick) => unpack().filter(({ x }) => !Number.isNaN(x[tick])).map((actor) => {
-    const [, flags, live, doing, meters, born, turned] = stand(actor, tick);
-    return { id: actor.id, spec: actor.spec, x: actor.x[tick], y: actor.y[tick], z: actor.z[tick], flags, live: text(live), doing: text(doing), meters: text(meters), born, turned };
+    const [, flags, live, doing, meters, born, turned, clip, since] = stand(actor, tick);
+    return { id: actor.id, spec: actor.spec, x: actor.x[tick], y: actor.y[tick], z: actor.z[tick], flags, live: text(live), doing: text(doing), meters: text(meters), born, turned, clip, since };
   });
-  const arena = makeArena();
+  const arena = makeArena(() => drawArena());
   let lowest = 0;
   const buildArena = () => {
     const actors = unpack();

@@ -1,5 +1,6 @@
 //! SVG, element by element. Escaping is the writer's business.
 
+use std::collections::HashMap;
 use std::io::Cursor;
 
 use quick_xml::Writer;
@@ -10,6 +11,8 @@ use crate::text::{FAMILY, Weight};
 /// An SVG document being drawn.
 pub(crate) struct Canvas {
     writer: Writer<Cursor<Vec<u8>>>,
+    /// Pictures that are in it already, by what they are known as: each is in it once.
+    pictures: HashMap<String, Option<String>>,
 }
 
 /// Where a text is anchored.
@@ -44,6 +47,7 @@ impl Canvas {
     pub fn from_below(top: f64, width: f64, height: f64, title: &str) -> Canvas {
         let mut canvas = Canvas {
             writer: Writer::new(Cursor::new(Vec::new())),
+            pictures: HashMap::new(),
         };
         let height = height - top;
         let view = format!("0 {} {} {}", number(top), number(width), number(height));
@@ -61,6 +65,45 @@ impl Canvas {
         canvas.event(Event::Text(BytesText::new(title)));
         canvas.close("title");
         canvas
+    }
+
+    /// Keeps a picture (crisp: its pixels stay pixels), whose address is asked for once, and tells by which name it can be used. None when there is
+    /// none.
+    pub fn picture(
+        &mut self,
+        known_as: &str,
+        ([width, height], crisp): ([f64; 2], bool),
+        address: impl FnOnce() -> Option<String>,
+    ) -> Option<String> {
+        let known_as = format!("{known_as} {crisp}");
+        if let Some(name) = self.pictures.get(&known_as) {
+            return name.clone();
+        }
+        let name = address().map(|address| {
+            let name = format!("picture-{}", self.pictures.len());
+            self.open("defs", &[]);
+            self.empty(
+                "image",
+                &[
+                    ("id", &name),
+                    ("width", &number(width)),
+                    ("height", &number(height)),
+                    (
+                        "style",
+                        if crisp {
+                            "image-rendering:pixelated"
+                        } else {
+                            ""
+                        },
+                    ),
+                    ("href", &address),
+                ],
+            );
+            self.close("defs");
+            name
+        });
+        self.pictures.insert(known_as, name.clone());
+        name
     }
 
     pub fn finish(mut self) -> String {

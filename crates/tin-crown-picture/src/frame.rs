@@ -3,7 +3,9 @@
 use std::sync::Arc;
 
 use tin_crown::geometry::{Bounds, Vec2};
-use tin_crown::plan::{ActorIx, BoxSet, DrillIx, Drive, Spec, StatePlan};
+use tin_crown::plan::{ActorIx, BoxSet, DrillIx, Drive, Moment, Spec, StatePlan};
+
+use crate::layers::Layers;
 use tin_crown::sim::ActorView;
 use tin_crown::{Amount, Event, Facing, Plan, ReplayError, Sim, Tick, Ticks, What};
 
@@ -17,6 +19,7 @@ pub struct Frame {
     pub(crate) figures: Vec<Figure>,
     /// The part of the arena that is shown, when it is not all.
     pub(crate) region: Option<Bounds>,
+    pub(crate) layers: Layers,
 }
 
 /// An actor in a frame.
@@ -52,6 +55,8 @@ pub(crate) struct Figure {
     pub hits: Vec<ActorIx>,
     /// Whether it acts: not dying, nor gone.
     pub acts: bool,
+    /// By which its sprite is chosen.
+    pub moment: Moment,
 }
 
 /// What part an actor plays in a picture; names are placed in this order.
@@ -139,7 +144,15 @@ impl Frame {
             tick: sim.tick(),
             figures,
             region: None,
+            layers: Layers::default(),
         }
+    }
+
+    /// Draws boxes over sprites, or one of the two.
+    #[must_use]
+    pub fn over(mut self, layers: Layers) -> Frame {
+        self.layers = layers;
+        self
     }
 
     /// Shows only a part of the arena, in its units.
@@ -247,6 +260,7 @@ fn figure(sim: &Sim, actor: ActorIx, view: &ActorView<'_>, trail: Vec<Vec2>) -> 
         part: part(sim, actor),
         hits: hits(sim, actor),
         acts: view.alive,
+        moment: sim.moment(actor),
     }
 }
 

@@ -7,6 +7,7 @@ use serde::Serialize;
 use tin_crown::geometry::Vec2;
 use tin_crown::plan::SpecIx;
 use tin_crown::play::Stance;
+use tin_crown::sprite::Sheets;
 use tin_crown::{Facing, Plan, Sim};
 
 use crate::page;
@@ -21,11 +22,12 @@ const PARTS: f64 = 8.0;
 ///
 /// ```
 /// # let file = tin_crown::demo::FIRST_SHELF.as_bytes();
-/// let plan = tin_crown::check(file).plan.unwrap();
-/// let page = tin_crown_picture::play::html(&plan, "first-shelf.toml");
+/// let checked = tin_crown::check(file);
+/// let plan = checked.plan.unwrap();
+/// let page = tin_crown_picture::play::html(&plan, &checked.sheets, "first-shelf.toml");
 /// assert!(page.starts_with("<!doctype html>"));
 /// ```
-pub fn html(plan: &Plan, file: &str) -> String {
+pub fn html(plan: &Plan, sheets: &Sheets, file: &str) -> String {
     page::render(
         include_str!("../page/play.html"),
         context! {
@@ -37,7 +39,7 @@ pub fn html(plan: &Plan, file: &str) -> String {
                 include_str!("../page/numbers.js"),
                 include_str!("../page/play.js"),
             )),
-            data => page::data(&Begin { parts: PARTS, stage: &Stage::new(plan) }),
+            data => page::data(&Begin { parts: PARTS, stage: &Stage::new(plan, sheets) }),
         },
     )
 }
@@ -68,8 +70,8 @@ pub struct Begin<'s> {
 pub struct Told<'s> {
     tick: u32,
     /// Everyone who is there: which actor, x, y and height in parts of a pixel, flags, live boxes, what it is doing,
-    /// meters, born, how far it is turned.
-    actors: Vec<[i64; 10]>,
+    /// meters, born, how far it is turned, which clip of its sprite, since when.
+    actors: Vec<[i64; 12]>,
     /// Whom a ghost has where: which actor, x, y, height, flags, how far it is turned.
     ghosts: Vec<[i64; 6]>,
     /// Lines of the ledger that are new.
@@ -82,9 +84,9 @@ pub struct Told<'s> {
 
 impl Stream {
     /// To a page that knows nothing yet.
-    pub fn new(plan: &Plan) -> Stream {
+    pub fn new(plan: &Plan, sheets: &Sheets) -> Stream {
         Stream {
-            stage: Stage::new(plan),
+            stage: Stage::new(plan, sheets),
             texts: Texts::default(),
             actors: HashMap::new(),
             new: Vec::new(),
@@ -129,6 +131,8 @@ impl Stream {
                 i64::from(self.texts.of(&stand.meters)),
                 stand.born,
                 i64::from(stand.turned),
+                stand.clip.0 as i64,
+                stand.clip.1,
             ]);
         }
         let ghosts = ghosts.filter_map(|(id, stance)| self.ghost(plan, id, stance));

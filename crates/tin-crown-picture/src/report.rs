@@ -8,6 +8,7 @@ pub use take::Take;
 use std::sync::Arc;
 
 use minijinja::{Value, context};
+use tin_crown::sprite::Sheets;
 use tin_crown::study::LogMark;
 use tin_crown::{Plan, Severity};
 
@@ -82,10 +83,17 @@ impl<'r> Report<'r> {
     pub fn new(plan: &'r Arc<Plan>) -> Report<'r> {
         Report {
             plan,
-            data: PageData::new(plan),
+            data: PageData::new(plan, &Sheets::default()),
             drills: Vec::new(),
             notes: Vec::new(),
         }
+    }
+
+    /// Draws boxes over sprites; before drills are added.
+    #[must_use]
+    pub fn over(mut self, sheets: &Sheets) -> Report<'r> {
+        self.data = PageData::new(self.plan, sheets);
+        self
     }
 
     /// Adds a drill, with the results of its expectations.

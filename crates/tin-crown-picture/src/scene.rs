@@ -1,7 +1,8 @@
 //! The arena at one tick: solids, and actors with all their boxes.
 
 use tin_crown::geometry::{Bounds, Vec2};
-use tin_crown::plan::{BoxPlan, Spec};
+use tin_crown::plan::{BoxPlan, Moment, Spec};
+use tin_crown::{Facing, Ticks};
 
 use crate::canvas::{Anchor, Canvas, Text, number};
 use crate::extras;
@@ -9,6 +10,7 @@ use crate::frame::{Figure, Frame};
 use crate::front;
 use crate::guard;
 use crate::label::Area;
+use crate::layers::{self, Stood};
 use crate::legend::{self, Mark};
 use crate::look::Look;
 use crate::nose;
@@ -82,15 +84,41 @@ pub(crate) fn arena(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame
     canvas.open("g", &[("clip-path", &format!("url(#{clip})"))]);
     solids(canvas, look, view, frame);
     let checkpoints = plan.checkpoints().iter();
-    let checkpoints = checkpoints.map(|own| (Mark::Checkpoint, own.area(), own.name()));
+    let checkpoints =
+        checkpoints.map(|own| (Mark::Checkpoint, own.area(), own.name(), own.sprite()));
     let exits = plan.exits().iter();
-    let exits = exits.map(|own| (Mark::Exit, own.area(), own.name()));
+    let exits = exits.map(|own| (Mark::Exit, own.area(), own.name(), own.sprite()));
     let goals = checkpoints.chain(exits);
-    for (mark, area, name) in goals.filter(|(_, area, _)| view.shows(view.rect(*area))) {
-        goal(canvas, look, view, mark, (area, name));
+    for (mark, area, name, sprite) in goals.filter(|own| view.shows(view.rect(own.1))) {
+        if let Some(sprite) = sprite {
+            let stood = Stood {
+                plan,
+                at: area.centre(),
+                facing: Facing::Right,
+            };
+            let moment = Moment {
+                age: Ticks(frame.tick.0),
+                ..Moment::default()
+            };
+            let cell = sprite.cell_at(&moment);
+            layers::draw(canvas, &frame.layers, view, sprite, cell, stood);
+        }
+        if frame.layers.boxes {
+            goal(canvas, look, view, mark, (area, name));
+        }
     }
     for figure in &frame.figures {
         trail(canvas, look, view, figure);
+    }
+    let drawn: Vec<bool> = frame
+        .figures
+        .iter()
+        .map(|figure| sprite(canvas, view, frame, figure))
+        .collect();
+    if !frame.layers.boxes {
+        canvas.close("g");
+        edge(canvas, look, view);
+        return;
     }
     for figure in &frame.figures {
         sensors(canvas, look, view, figure);
@@ -99,13 +127,24 @@ pub(crate) fn arena(canvas: &mut Canvas, look: &Look, view: &View, frame: &Frame
     for (mark, line) in extras.iter().filter(|(mark, _)| *mark != Mark::Muzzle) {
         canvas.path(line, &mark.style(look));
     }
-    for figure in &frame.figures {
-        boxes(canvas, look, view, figure);
+    for (figure, drawn) in frame.figures.iter().zip(drawn) {
+        boxes(canvas, look, view, figure, drawn);
     }
     for (mark, line) in extras.iter().filter(|(mark, _)| *mark == Mark::Muzzle) {
         canvas.path(line, &mark.style(look));
     }
     canvas.close("g");
+    edge(canvas, look, view);
+}
+
+/// The edge of the arena.
+fn edge(canvas: &mut Canvas, look: &Look, view: &View) {
+    let Area {
+        x,
+        y,
+        width,
+        height,
+    } = view.area;
     canvas.rect(
         [x, y, width, height],
         &[
@@ -139,7 +178,9 @@ fn marks(frame: &Frame, view: &View, shown: Bounds) -> Vec<Mark> {
     };
     let mut boxless = frame.figures.iter().filter(|figure| {
         let at = view.rect(Bounds::new(figure.at, figure.at));
-        extent(figure).is_empty() && view.shows(at)
+        let sprite = figure.spec.sprite();
+        let drawn = sprite.is_some_and(|sprite| frame.layers.sheet(sprite).is_some());
+        extent(figure).is_empty() && !drawn && view.shows(at)
     });
     let specs = || figures().map(|figure| &figure.spec);
     let solids = || {
@@ -197,6 +238,9 @@ fn marks(frame: &Frame, view: &View, shown: Bounds) -> Vec<Mark> {
     }
     mark(Mark::Nose, specs().any(Spec::rotates));
     mark(Mark::Boxless, boxless.next().is_some());
+    if !frame.layers.boxes {
+        marks.retain(|mark| matches!(mark, Mark::Solid | Mark::OneWay | Mark::Trail));
+    }
     marks
 }
 
@@ -288,9 +332,24 @@ pub(crate) fn fighting(figure: &Figure) -> impl Iterator<Item = (Mark, &BoxPlan)
     hurt.chain(marked(spec.hitboxes().iter(), live.hit(), Mark::Hitbox))
 }
 
-fn boxes(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure) {
+/// What an actor looks like. Says whether there is anything to be seen.
+fn sprite(canvas: &mut Canvas, view: &View, frame: &Frame, figure: &Figure) -> bool {
+    let Some(sprite) = figure.spec.sprite() else {
+        return false;
+    };
+    let stood = Stood {
+        plan: &frame.plan,
+        at: figure.at,
+        facing: figure.facing,
+    };
+    let cell = sprite.cell_at(&figure.moment);
+    layers::draw(canvas, &frame.layers, view, sprite, cell, stood)
+}
+
+/// Its boxes; of one that has none its place, unless it is `drawn`.
+fn boxes(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure, drawn: bool) {
     let spec = &figure.spec;
-    if extent(figure).is_empty() {
+    if extent(figure).is_empty() && !drawn {
         let place = legend::diamond(view.place(figure.at));
         canvas.path(&place, &Mark::Boxless.style(look));
     }

@@ -1,6 +1,7 @@
 //! A kind's sheet: all its boxes in each state, attack phase and step of its death, both ways, with
 //! sizes and offsets.
 
+mod cells;
 mod front;
 mod numbers;
 mod stances;
@@ -13,6 +14,7 @@ use tin_crown::{Facing, Plan};
 use crate::canvas::{Canvas, number};
 use crate::guard;
 use crate::label::Area;
+use crate::layers::{self, Layers, Stood};
 use crate::legend::{self, Mark};
 use crate::look::Look;
 use crate::muzzle;
@@ -22,6 +24,7 @@ use crate::scene::heading;
 use crate::sensor;
 use crate::text::{Weight, fitted};
 use crate::view::View;
+use cells::Cells;
 use stances::Stance;
 
 const WIDTH: f64 = 1280.0;
@@ -56,6 +59,7 @@ pub struct Sheet<'p> {
     plan: &'p Plan,
     spec: &'p Spec,
     kind: KindIx,
+    layers: Layers,
 }
 
 impl<'p> Sheet<'p> {
@@ -72,7 +76,15 @@ impl<'p> Sheet<'p> {
             plan,
             spec,
             kind: spec.kind(),
+            layers: Layers::default(),
         })
+    }
+
+    /// Draws boxes over its sprite, and cell by cell how they lie on it.
+    #[must_use]
+    pub fn over(mut self, layers: Layers) -> Sheet<'p> {
+        self.layers = layers;
+        self
     }
 
     /// The picture, as an SVG document 1280 pixels wide.
@@ -82,7 +94,9 @@ impl<'p> Sheet<'p> {
         let lines = self.listed(&stances[0]).len().min(MOST);
         let list = LINE * lines as f64 + if self.is_high() { front::HIGH } else { 0.0 };
         let high = self.panel_height().max(list) + AROUND;
-        let bottom = TOP + high * stances.len() as f64;
+        let below = TOP + high * stances.len() as f64;
+        let cells = Cells::new(self.plan, self.spec, &self.layers);
+        let bottom = below + cells.as_ref().map_or(0.0, Cells::height);
         let mut measure = Canvas::new(WIDTH, 0.0, "");
         let height = legend::draw(&mut measure, look, &marks, [64.0, bottom + 16.0], 1248.0) + 10.0;
         let name = &self.plan.names().kinds()[self.kind];
@@ -97,6 +111,9 @@ impl<'p> Sheet<'p> {
         heading(&mut canvas, look, &title, &caption);
         for (nth, stance) in stances.iter().enumerate() {
             self.row(&mut canvas, look, stance, TOP + high * nth as f64);
+        }
+        if let Some(cells) = &cells {
+            cells.draw(&mut canvas, look, below);
         }
         legend::draw(&mut canvas, look, &marks, [64.0, bottom + 16.0], 1248.0);
         canvas.finish()
@@ -321,6 +338,15 @@ impl<'p> Sheet<'p> {
         canvas.rect([x, y, width, height], &[("fill", look.arena)]);
         canvas.open("g", &[("clip-path", &format!("url(#{clip})"))]);
         let here = Vec2::ZERO;
+        if let Some(sprite) = spec.sprite() {
+            let stood = Stood {
+                plan: self.plan,
+                at: here,
+                facing,
+            };
+            let cell = sprite.cell_at(&stance.moment);
+            layers::draw(canvas, &self.layers, view, sprite, cell, stood);
+        }
         for own in spec.sensors().iter().filter(|_| stance.acts) {
             let path = sensor::outline(view, own, facing, here);
             canvas.path(&path, &Mark::Sensor.style(look));

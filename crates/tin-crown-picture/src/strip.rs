@@ -11,6 +11,7 @@ use crate::canvas::Canvas;
 use crate::film::Film;
 use crate::frame::{Frame, FrameError, Zoom};
 use crate::label::Area;
+use crate::layers::Layers;
 use crate::legend;
 use crate::look::Look;
 use crate::scene::{arena, heading};
@@ -57,6 +58,7 @@ pub struct Shots<'f> {
     from: Tick,
     to: Tick,
     zoom: Option<Zoom>,
+    layers: Layers,
 }
 
 /// A tick that matters: what happens on it, and between whom.
@@ -86,6 +88,13 @@ impl Shots<'_> {
     #[must_use]
     pub fn zoom(mut self, zoom: Zoom) -> Self {
         self.zoom = Some(zoom);
+        self
+    }
+
+    /// Draws boxes over sprites, or one of the two.
+    #[must_use]
+    pub fn over(mut self, layers: Layers) -> Self {
+        self.layers = layers;
         self
     }
 
@@ -131,7 +140,7 @@ impl Shots<'_> {
                     }
                 },
             };
-            frames.push((frame, lines));
+            frames.push((frame.over(self.layers.clone()), lines));
         }
         if let Some(not_there) = missing.filter(|_| !seen) {
             return Err(not_there.into());
@@ -173,6 +182,7 @@ impl Strip {
             from: Tick(0),
             to: film.last(),
             zoom: None,
+            layers: Layers::default(),
         }
     }
 

@@ -1,8 +1,10 @@
 //! The command line.
 
 mod study;
+mod trace;
 
 pub use study::*;
+pub use trace::*;
 
 use std::path::PathBuf;
 
@@ -74,6 +76,8 @@ pub enum Command {
     Study(Study),
     /// Draw the arena at one moment of a drill, with every box
     Draw(Draw),
+    /// Fit boxes to the drawings of a PNG, and print them as lines to paste
+    Trace(Trace),
     /// Write a page that plays the drills and shows the ledger, to share
     Report(Report),
     /// Replay on every save, and show what changed
@@ -459,6 +463,31 @@ pub struct Draw {
     /// Light or dark background
     #[arg(long, default_value = "paper")]
     pub theme: Theme,
+    /// Arena, strip, kind: boxes, the sprites beneath them, or both
+    #[arg(long, default_value = "both")]
+    pub show: Shown,
+    /// How opaque sprites are, from 0 to 1
+    #[arg(long, value_name = "SHARE", default_value_t = 0.75, value_parser = share)]
+    pub opacity: f64,
+}
+
+/// What is drawn of actors.
+#[derive(Clone, Copy, PartialEq, Eq, ValueEnum)]
+pub enum Shown {
+    /// Boxes over sprites.
+    Both,
+    /// Boxes alone.
+    Boxes,
+    /// Sprites alone.
+    Sprites,
+}
+
+fn share(text: &str) -> Result<f64, String> {
+    let share: f64 = text.parse().map_err(|_| "expected a number".to_owned())?;
+    match (0.0..=1.0).contains(&share) {
+        true => Ok(share),
+        false => Err("expected a number from 0 to 1".to_owned()),
+    }
 }
 
 #[derive(Arguments)]

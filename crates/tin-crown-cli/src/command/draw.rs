@@ -5,10 +5,12 @@ use std::sync::Arc;
 use tin_crown::geometry::Bounds;
 use tin_crown::plan::DrillIx;
 use tin_crown::{Duration, Plan, Tick};
-use tin_crown_picture::{Film, Frame, FrameError, Look, Matrix, Sheet, Strip, Timeline, Zoom};
+use tin_crown_picture::{
+    Film, Frame, FrameError, Layers, Look, Matrix, Sheet, Strip, Timeline, Zoom,
+};
 
 use super::{against, replay};
-use crate::args::Draw;
+use crate::args::{Draw, Shown};
 use crate::failure::{Done, Failure};
 use crate::picture::{self, Picture};
 use crate::source::{self, Source};
@@ -22,7 +24,7 @@ pub fn run(args: &Draw) -> Result<Done, Failure> {
     let plan = source.plan()?;
     let look = picture::look(args.theme);
     let svg = match &args.kind {
-        Some(kind) => sheet(&plan, kind, &look)?,
+        Some(kind) => sheet(&plan, kind, layers(args, &source), &look)?,
         None => {
             let drill = drills::one(&plan, args.drill.as_deref(), &source.name)?;
             let plan = source.record(&plan, &[drill])?;
@@ -34,12 +36,23 @@ pub fn run(args: &Draw) -> Result<Done, Failure> {
 }
 
 /// The sheet of a kind.
-fn sheet(plan: &Plan, kind: &str, look: &Look) -> Result<String, Failure> {
+fn sheet(plan: &Plan, kind: &str, layers: Layers, look: &Look) -> Result<String, Failure> {
     let sheet = Sheet::new(plan, kind).ok_or_else(|| {
         let known: Vec<&str> = plan.names().kinds().iter().collect();
         Failure::new(format!("unknown kind `{kind}`")).help(format!("known: {}", known.join(", ")))
     })?;
-    Ok(sheet.svg(look))
+    Ok(sheet.over(layers).svg(look))
+}
+
+/// What is drawn of actors.
+fn layers(args: &Draw, source: &Source) -> Layers {
+    let mut layers = Layers::new(&source.checked.sheets);
+    layers.boxes = args.show != Shown::Sprites;
+    layers.opacity = args.opacity;
+    match args.show {
+        Shown::Boxes => layers.without_sprites(),
+        Shown::Both | Shown::Sprites => layers,
+    }
 }
 
 /// Refuses options that say nothing of the picture that is asked for.
@@ -96,7 +109,7 @@ fn of_drill(
             Some(zoom) => frame.zoom(zoom).map_err(|error| fail(error.into()))?,
             None => frame,
         };
-        return Ok(frame.svg(look));
+        return Ok(frame.over(layers(args, source)).svg(look));
     }
     let film = Film::shoot(plan, drill).map_err(|error| fail(error.into()))?;
     let from = args.from.map_or(Tick(0), |from| tick(plan, from));
@@ -129,7 +142,9 @@ fn of_drill(
         };
         return Ok(matrix.svg(look));
     }
-    let mut shots = Strip::of(&film).between(from, to);
+    let mut shots = Strip::of(&film)
+        .between(from, to)
+        .over(layers(args, source));
     if let Some(every) = args.every {
         shots = shots.every(every.ticks(plan.rate()));
     }

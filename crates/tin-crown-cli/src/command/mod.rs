@@ -15,5 +15,6 @@ pub mod schema;
 pub mod step;
 pub mod study;
 pub mod tidy;
+pub mod trace;
 pub mod watch;
 pub mod why;

@@ -57,7 +57,7 @@ pub fn page(
     log: Option<Option<&Path>>,
 ) -> Result<Page, Failure> {
     let fail = |error: tin_crown::ReplayError| Failure::replaying(&source.name, &error);
-    let mut report = Report::new(plan);
+    let mut report = Report::new(plan).over(&source.checked.sheets);
     let mut missed = 0;
     for &drill in drills {
         let take = Take::shoot(plan, drill).map_err(fail)?;

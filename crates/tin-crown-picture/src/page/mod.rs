@@ -1,6 +1,7 @@
 //! What the pages have in common: their look, their scripts, and what those know of an encounter.
 
 pub(crate) mod poses;
+pub(crate) mod sprites;
 pub(crate) mod stage;
 pub(crate) mod texts;
 
@@ -45,8 +46,9 @@ pub(crate) fn style(own: &str) -> Value {
 /// The script of a page: what both have, then its own.
 pub(crate) fn script(own: &str) -> Value {
     safe(format!(
-        "'use strict';\n(() => {{\n{}{}{}{own}}})();",
+        "'use strict';\n(() => {{\n{}{}{}{}{own}}})();",
         include_str!("../../page/dom.js"),
+        include_str!("../../page/sprites.js"),
         include_str!("../../page/arena.js"),
         include_str!("../../page/ledger.js"),
     ))

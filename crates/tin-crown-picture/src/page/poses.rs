@@ -39,6 +39,8 @@ pub(crate) struct Stand {
     pub born: i64,
     /// How far it is turned on the page, in 4096ths of a turn, as the hands of a clock go.
     pub turned: u16,
+    /// Which clip of its sprite is shown, and since which tick.
+    pub clip: (usize, i64),
 }
 
 pub(crate) const LEFT: u32 = 1;
@@ -138,6 +140,7 @@ struct Outward {
     stunned: bool,
     resting: bool,
     born: i64,
+    clip: (usize, i64),
 }
 
 impl Outward {
@@ -168,8 +171,23 @@ impl Outward {
             } else {
                 0
             },
+            clip: clip(sim, actor),
         }
     }
+}
+
+/// Which clip of its sprite is shown, and since which tick, where that makes a difference.
+fn clip(sim: &Sim, actor: ActorIx) -> (usize, i64) {
+    let Some(sprite) = sim.spec(actor).sprite() else {
+        return (0, 0);
+    };
+    let shown = sprite.shown(&sim.moment(actor));
+    let clip = &sprite.clips()[shown.clip];
+    let since = match clip.cells().len() {
+        0 | 1 => 0,
+        _ => i64::from(sim.tick().0) - i64::from(shown.elapsed.0),
+    };
+    (shown.clip, since)
 }
 
 /// How far a facing is turned on the page, in 4096ths of a turn, as the hands of a clock go.
@@ -208,5 +226,6 @@ fn stand(sim: &Sim, actor: ActorIx, view: &ActorView<'_>, outward: &Outward) -> 
         doing: doing(plan, spec, view).join(", "),
         meters: meters.join(" · "),
         born: outward.born,
+        clip: outward.clip,
     }
 }

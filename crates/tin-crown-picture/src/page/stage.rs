@@ -1,13 +1,15 @@
 //! What does not change while a page is played: the arena, and the kinds with the outlines of their boxes.
 
-use std::collections::HashMap;
+use std::collections::{BTreeMap, HashMap};
 
 use serde::Serialize;
 use tin_crown::geometry::{Bounds, HeightSpan, Vec2};
 use tin_crown::ledger::{Event, Reading, Tone};
 use tin_crown::plan::{BoxPlan, SensorForm, Spec, SpecIx};
+use tin_crown::sprite::Sheets;
 use tin_crown::{Facing, Plan};
 
+use super::sprites::{Pictures, SpriteData};
 use super::texts::Texts;
 use crate::guard;
 use crate::legend;
@@ -31,9 +33,14 @@ pub(crate) struct Stage {
     ground: Option<f64>,
     solids: Vec<SolidData>,
     goals: Vec<GoalData>,
+    /// Sheets of sprites, by their files: each is here once.
+    #[serde(skip_serializing_if = "BTreeMap::is_empty")]
+    pictures: BTreeMap<String, String>,
     specs: Vec<SpecData>,
     #[serde(skip)]
     pub view: View,
+    #[serde(skip)]
+    sprites: Pictures,
     #[serde(skip)]
     spec_of: HashMap<SpecIx, usize>,
 }
@@ -53,6 +60,8 @@ struct GoalData {
     #[serde(skip_serializing_if = "Option::is_none")]
     span: Option<[f64; 2]>,
     exit: bool,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    sprite: Option<SpriteData>,
 }
 
 /// A kind: its boxes as outlines around its place, facing right and left.
@@ -63,6 +72,8 @@ pub(crate) struct SpecData {
     /// The larger of its width and height.
     size: f64,
     boxes: Vec<BoxData>,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    sprite: Option<SpriteData>,
 }
 
 #[derive(Clone, Debug, Serialize)]
@@ -89,7 +100,8 @@ struct BoxData {
 }
 
 impl Stage {
-    pub fn new(plan: &Plan) -> Stage {
+    pub fn new(plan: &Plan, sheets: &Sheets) -> Stage {
+        let sprites = Pictures::new(sheets);
         let view = View::at_origin(plan.arena().bounds(), plan.arena().up(), [WIDE, MOST_HIGH]);
         let rect = |bounds: Bounds| view.rect(bounds).map(short);
         let span = |span: HeightSpan| [span.low, span.high].map(|own| short(own * view.scale));
@@ -101,18 +113,19 @@ impl Stage {
         let checkpoints = plan
             .checkpoints()
             .iter()
-            .map(|own| (own.area(), own.span(), own.name(), false));
+            .map(|own| (own.area(), own.span(), own.name(), own.sprite(), false));
         let exits = plan
             .exits()
             .iter()
-            .map(|own| (own.area(), own.span(), own.name(), true));
+            .map(|own| (own.area(), own.span(), own.name(), own.sprite(), true));
         let goals = checkpoints
             .chain(exits)
-            .map(|(area, heights, name, exit)| GoalData {
+            .map(|(area, heights, name, sprite, exit)| GoalData {
                 name: name.to_owned(),
                 rect: rect(area),
                 span: heights.map(span),
                 exit,
+                sprite: sprites.sprite(&view, sprite),
             });
         Stage {
             rate: plan.rate(),
@@ -123,8 +136,10 @@ impl Stage {
                 .map(|ground| short(ground * view.scale)),
             solids: solids.collect(),
             goals: goals.collect(),
+            pictures: sprites.addresses(),
             specs: Vec::new(),
             view,
+            sprites,
             spec_of: HashMap::new(),
         }
     }
@@ -141,6 +156,7 @@ impl Stage {
             player: spec.player(),
             size: short(extent.x.max(extent.y).max(0.0) * self.view.scale),
             boxes: boxes(&self.view, spec, plan),
+            sprite: self.sprites.sprite(&self.view, spec.sprite()),
         });
         self.spec_of.insert(index, self.specs.len() - 1);
         self.specs.len() - 1
@@ -265,6 +281,6 @@ fn outline_at(view: &View, own: &BoxPlan, facing: Facing) -> String {
     outline(&view.around_owner(), &own.shape(facing), Vec2::ZERO)
 }
 
-fn short(number: f64) -> f64 {
+pub(crate) fn short(number: f64) -> f64 {
     (number * 100.0).round() / 100.0
 }

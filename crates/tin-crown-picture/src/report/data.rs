@@ -4,6 +4,7 @@ use serde::Serialize;
 use tin_crown::Plan;
 use tin_crown::geometry::Vec2;
 use tin_crown::plan::ActorIx;
+use tin_crown::sprite::Sheets;
 use tin_crown::study::Came;
 
 use crate::film::Film;
@@ -49,7 +50,8 @@ struct ActorData {
     /// The same of its height, each with a 0 beside it, where the arena has heights.
     #[serde(skip_serializing_if = "Vec::is_empty")]
     rises: Vec<Vec<i64>>,
-    /// Tick, flags, live, doing, meters, born, how far it is turned: in 4096ths of a turn, as on a dial.
+    /// Tick, flags, live, doing, meters, born, how far it is turned: in 4096ths of a turn, as on a dial;
+    /// which clip of its sprite, since when.
     stands: Vec<Vec<i64>>,
 }
 
@@ -66,10 +68,10 @@ struct WhyData {
 }
 
 impl PageData {
-    pub fn new(plan: &Plan) -> PageData {
+    pub fn new(plan: &Plan, sheets: &Sheets) -> PageData {
         PageData {
             parts: PARTS,
-            stage: Stage::new(plan),
+            stage: Stage::new(plan, sheets),
             drills: Vec::new(),
             texts: Texts::default(),
         }
@@ -144,6 +146,8 @@ impl PageData {
                     i64::from(self.texts.of(&stand.meters)),
                     stand.born,
                     i64::from(stand.turned),
+                    stand.clip.0 as i64,
+                    stand.clip.1,
                 ]
             })
             .collect();

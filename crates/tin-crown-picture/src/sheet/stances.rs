@@ -1,7 +1,16 @@
 //! The ways in which a kind can stand: in its states, with its guard up, in its attacks, in its death.
 
-use tin_crown::plan::{AttackPlan, BoxSet, DeathPlan, Spec, StatePlan};
+use tin_crown::encounter::Phase;
+use tin_crown::plan::{AttackIx, AttackPlan, BoxSet, DeathPlan, Moment, Spec, StateIx, StatePlan};
 use tin_crown::{Plan, Ticks};
+
+/// A living actor that stands.
+fn standing() -> Moment {
+    Moment {
+        grounded: true,
+        ..Moment::default()
+    }
+}
 
 /// A way in which a kind can stand.
 pub(super) struct Stance {
@@ -12,27 +21,46 @@ pub(super) struct Stance {
     pub guard: bool,
     /// Whether it notices others and launches things.
     pub acts: bool,
+    /// By which its sprite is chosen.
+    pub moment: Moment,
 }
 
 /// All of them, in the order of a life.
 pub(super) fn all(plan: &Plan, spec: &Spec) -> Vec<Stance> {
     let (mut stances, base) = living(plan, spec);
-    let stance = |name, live, guard| Stance {
+    let start = spec.start().map(|state| (state, Ticks(0)));
+    let stance = |name, live, moment: Moment| Stance {
         name,
         live,
-        guard,
+        guard: moment.guarding,
         acts: true,
+        moment: Moment {
+            state: start,
+            ..moment
+        },
     };
     if spec.guard().is_some_and(|guard| guard.button().is_some()) {
-        stances.push(stance("with its guard up".to_owned(), base, true));
+        let moment = Moment {
+            guarding: true,
+            ..standing()
+        };
+        stances.push(stance("with its guard up".to_owned(), base, moment));
     }
-    for attack in spec.attacks() {
-        let phases = phases(plan, attack);
-        stances.extend(phases.map(|(name, live)| stance(name, base.with(live), false)));
+    for (nth, attack) in spec.attacks().iter().enumerate() {
+        for (name, live, phase) in phases(plan, attack) {
+            let lengths = attack.phases();
+            let before = lengths[..phase as usize].iter();
+            let before = Ticks(before.map(|length| length.0).sum());
+            let moment = Moment {
+                attack: Some((AttackIx::new(nth), phase, before, Ticks(0))),
+                ..standing()
+            };
+            stances.push(stance(name, base.with(live), moment));
+        }
     }
     // While it dies, only what a step says is live.
     let mut live = BoxSet::default();
-    for step in spec.death() {
+    for (nth, step) in spec.death().iter().enumerate() {
         live = step.live().unwrap_or(live);
         let state = step.state().map(|state| &spec.states()[state.index()]);
         live = live.with(state.map_or(BoxSet::default(), StatePlan::live));
@@ -41,6 +69,11 @@ pub(super) fn all(plan: &Plan, spec: &Spec) -> Vec<Stance> {
             live,
             guard: false,
             acts: false,
+            moment: Moment {
+                dying: Some(step.after()),
+                step: Some((nth, Ticks(0))),
+                ..Moment::default()
+            },
         });
     }
     stances
@@ -49,32 +82,40 @@ pub(super) fn all(plan: &Plan, spec: &Spec) -> Vec<Stance> {
 /// Its states, those that look the same as one; and the boxes that are live in all of them.
 fn living(plan: &Plan, spec: &Spec) -> (Vec<Stance>, BoxSet) {
     let always = spec.always_live();
-    let mut groups: Vec<(BoxSet, bool, Vec<&str>)> = Vec::new();
-    for state in spec.states().iter().filter(|state| !state.ends()) {
+    let mut groups: Vec<(BoxSet, bool, Vec<&str>, Option<StateIx>)> = Vec::new();
+    let states = spec.states().iter().enumerate();
+    for (nth, state) in states.filter(|(_, state)| !state.ends()) {
         let name = plan.names().states()[state.name()].as_str();
         let (live, guard) = (always.with(state.live()), state.guard());
-        let same = |group: &&mut (BoxSet, bool, _)| (group.0, group.1) == (live, guard);
+        let same = |group: &&mut (BoxSet, bool, _, _)| (group.0, group.1) == (live, guard);
         match groups.iter_mut().find(same) {
-            Some((.., names)) => names.push(name),
-            None => groups.push((live, guard, vec![name])),
+            Some((.., names, _)) => names.push(name),
+            None => groups.push((live, guard, vec![name], Some(StateIx::new(nth)))),
         }
     }
     let lives = groups.iter().map(|(live, ..)| *live);
     // What both have is what the one has but for what the other lacks.
     let base = lives.reduce(|all, live| all.without(all.without(live)));
     if groups.is_empty() {
-        groups.push((always, false, Vec::new()));
+        groups.push((always, false, Vec::new(), None));
     }
-    let stances = groups.into_iter().map(|(live, guard, names)| Stance {
-        name: match names.as_slice() {
-            [] => "always".to_owned(),
-            [name] => format!("in state {name}"),
-            names => format!("in states {}", names.join(", ")),
-        },
-        live,
-        guard,
-        acts: true,
-    });
+    let stances = groups
+        .into_iter()
+        .map(|(live, guard, names, state)| Stance {
+            name: match names.as_slice() {
+                [] => "always".to_owned(),
+                [name] => format!("in state {name}"),
+                names => format!("in states {}", names.join(", ")),
+            },
+            live,
+            guard,
+            acts: true,
+            moment: Moment {
+                state: state.map(|state| (state, Ticks(0))),
+                guarding: guard,
+                ..standing()
+            },
+        });
     (stances.collect(), base.unwrap_or(always))
 }
 
@@ -82,14 +123,15 @@ fn living(plan: &Plan, spec: &Spec) -> (Vec<Stance>, BoxSet) {
 fn phases<'p>(
     plan: &'p Plan,
     attack: &'p AttackPlan,
-) -> impl Iterator<Item = (String, BoxSet)> + 'p {
+) -> impl Iterator<Item = (String, BoxSet, Phase)> + 'p {
     let name = &plan.names().attacks()[attack.name()];
-    let phases = ["startup", "active", "recovery"].into_iter();
+    let phases = Phase::ALL.into_iter();
     let phases = phases.zip(attack.live()).zip(attack.phases());
     phases
         .filter(|((_, live), Ticks(length))| !live.is_empty() && *length > 0)
         .map(move |((phase, live), Ticks(length))| {
-            (format!("{name}: {phase}, {length} ticks"), live)
+            let told = format!("{name}: {}, {length} ticks", phase.as_str());
+            (told, live, phase)
         })
 }
 

@@ -26,11 +26,11 @@ fn umbrella() -> Easel {
     let easel = figures(easel, &Hand::Furled);
     easel
         .cell(|own| figure(own, 0.0, [-1.0, 1.0], &Hand::Furled))
-        .cell(|own| figure(own, 0.0, [-3.0, 3.0], &Hand::Thrust))
+        .cell(|own| figure(own, 0.0, [-2.5, 2.5], &Hand::Thrust))
         .cell(|own| figure(own, 0.0, [-2.0, 2.0], &Hand::Raised))
         .cell(|own| figure(own, 0.0, [-1.0, 1.0], &Hand::Furled))
-        .cell(|own| figure(own, -1.0, [-3.0, 2.0], &Hand::Open))
-        .cell(|own| figure(own, -1.0, [-4.0, 4.0], &Hand::Raised))
+        .cell(|own| figure(own, -1.0, [-2.5, 2.0], &Hand::Open))
+        .cell(|own| figure(own, -1.0, [-2.5, 2.5], &Hand::Raised))
 }
 
 /// 0, 1 stands; 2 to 5 walks; 6 jumps; 7 to 9 falls to pieces.
@@ -61,11 +61,11 @@ fn figures(easel: Easel, hand: &Hand) -> Easel {
     easel
         .cell(|own| figure(own, 0.0, [-1.0, 1.0], hand))
         .cell(|own| figure(own, -1.0, [-1.0, 1.0], hand))
-        .cell(|own| figure(own, 0.0, [-4.0, 4.0], hand))
+        .cell(|own| figure(own, 0.0, [-2.5, 2.5], hand))
         .cell(|own| figure(own, 1.0, [-1.0, 1.0], hand))
-        .cell(|own| figure(own, 0.0, [4.0, -4.0], hand))
+        .cell(|own| figure(own, 0.0, [2.5, -2.5], hand))
         .cell(|own| figure(own, 1.0, [1.0, -1.0], hand))
-        .cell(|own| figure(own, 1.0, [-3.0, 4.0], hand))
+        .cell(|own| figure(own, 0.0, [2.0, -0.5], hand))
 }
 
 fn figure(own: &mut Easel, bob: f64, feet: [f64; 2], hand: &Hand) {

@@ -11,6 +11,8 @@ use crate::time::Ticks;
 
 /// What of a blade has to be drawn before or after it is live, to be told.
 const BLADE: f64 = 0.5;
+/// Of which less than this is drawn is not seen.
+const SEEN: f64 = 0.25;
 
 pub(crate) fn check(findings: &mut Findings, plan: &Plan, sheets: &Sheets) {
     let checkpoints = plan.checkpoints.iter();
@@ -253,17 +255,26 @@ impl<'d> Drawing<'d> {
 
     fn hitboxes(&self, findings: &mut Findings) {
         for (place, own) in self.spec.hitboxes.iter().enumerate() {
-            let unseen = self.frames.iter().find(|frame| {
+            let found = self.frames.iter().filter_map(|frame| {
                 let mut boxes = frame.boxes.iter();
-                let found = boxes.find(|own| own.hits && own.place == place);
-                found.is_some_and(|own| {
-                    let cover = cover(&self.mask(frame.cell), &self.placing, &own.shape);
-                    cover.drawn == 0 && cover.beyond > self.sprite.tolerance
-                })
+                let shape = boxes.find(|own| own.hits && own.place == place)?.shape;
+                let cover = cover(&self.mask(frame.cell), &self.placing, &shape);
+                let off = cover.inside > 0 && cover.beyond > self.sprite.tolerance;
+                (off && cover.share() < SEEN).then_some((frame, cover))
             });
-            let Some(frame) = unseen else { continue };
+            let least = found.min_by(|a, b| a.1.share().total_cmp(&b.1.share()));
+            let Some((frame, cover)) = least else {
+                continue;
+            };
+            let what = match cover.drawn {
+                0 => "nothing is drawn".to_owned(),
+                _ => format!(
+                    "hardly anything is drawn ({:.0} % of it)",
+                    cover.share() * 100.0
+                ),
+            };
             let message = format!(
-                "hitbox `{}` is live where nothing is drawn, in {}",
+                "hitbox `{}` is live where {what}, in {}",
                 own.name,
                 told(frame)
             );

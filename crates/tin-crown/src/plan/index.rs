@@ -23,10 +23,12 @@ macro_rules! indices {
         pub struct $name(pub(crate) $inner);
 
         impl $name {
+            /// That position in the plan's list.
+            ///
             /// # Panics
             ///
             /// When there are more than the limits let pass.
-            pub(crate) fn new(index: usize) -> $name {
+            pub fn new(index: usize) -> $name {
                 match index.try_into() {
                     Ok(index) => $name(index),
                     Err(_) => unreachable!("{index} is within the limits of {}", stringify!($name)),

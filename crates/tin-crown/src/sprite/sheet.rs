@@ -76,6 +76,30 @@ impl Sheet {
         pixels(&self.bytes).unwrap_or_default()
     }
 
+    /// A cell as a PNG of its own, from [all pixels](Sheet::pixels) of the sheet. None when there is no such cell.
+    pub fn cut(&self, pixels: &[u8], cell: Option<[u32; 2]>, number: u32) -> Option<Vec<u8>> {
+        let [left, top] = self.corner(cell, number)?.map(|at| at as usize);
+        let [width, height] = self.cell_size(cell);
+        let row = |y: usize| {
+            let first = ((top + y) * self.width as usize + left) * 4;
+            pixels.get(first..first + width as usize * 4)
+        };
+        let own: Vec<u8> = (0..height as usize)
+            .flat_map(row)
+            .flatten()
+            .copied()
+            .collect();
+        let mut png = Vec::new();
+        let mut encoder = png::Encoder::new(&mut png, width, height);
+        encoder.set_color(png::ColorType::Rgba);
+        let written = encoder.write_header().and_then(|mut writer| {
+            writer.write_image_data(&own)?;
+            writer.finish()
+        });
+        written.ok()?;
+        Some(png)
+    }
+
     /// How many cells of a size it has, across and down; one where no size is given.
     pub fn cells(&self, cell: Option<[u32; 2]>) -> [u32; 2] {
         let [width, height] = self.cell_size(cell);

@@ -170,7 +170,7 @@ impl Desk {
         let replay = replay.map_err(|error| error.to_string())?;
         let take = Take::shoot(replay.plan(), replay.drill());
         let take = take.map_err(|error| error.to_string())?;
-        let mut report = Report::new(replay.plan());
+        let mut report = Report::new(replay.plan()).over(&self.bench.sheets);
         report.drill(take, Vec::new());
         Ok(report.html())
     }

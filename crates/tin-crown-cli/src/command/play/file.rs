@@ -5,6 +5,7 @@ use std::path::{Path, PathBuf};
 
 use serde_json::{Value, json};
 use tin_crown::play::{Change, Changed, Kept, PlayError, Session};
+use tin_crown::sprite::Sheets;
 use tin_crown::{Checked, Findings, Replay, Tick, limits, study};
 
 use crate::failure::Failure;
@@ -16,6 +17,8 @@ use crate::{edit, findings, output};
 /// The session, and the file from which it comes.
 pub struct Bench {
     pub session: Session,
+    /// The drawings of its kinds.
+    pub sheets: Sheets,
     path: PathBuf,
     /// The file as it was read last.
     texts: Texts,
@@ -62,9 +65,10 @@ pub struct Taken {
 }
 
 impl Bench {
-    pub fn new(session: Session, path: PathBuf) -> Option<Bench> {
+    pub fn new(session: Session, sheets: Sheets, path: PathBuf) -> Option<Bench> {
         Some(Bench {
             session,
+            sheets,
             texts: Texts::read(&path)?,
             path,
             seen: None,
@@ -124,6 +128,7 @@ impl Bench {
             PlayError::Findings(found) => errors(&source.text, &found),
             other => vec![json!({ "severity": "error", "message": other.to_string() })],
         })?;
+        self.sheets = checked.sheets.clone();
         let after = self.in_file();
         let clashes = self.session.changes().iter().filter_map(|change| {
             let path = change.path.to_string();

@@ -45,8 +45,8 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
     };
     let session = Session::new(encounter, &plan, setup)
         .map_err(|error| Failure::replaying(&source.name, &error))?;
-    let page = play::html(&plan, &shown(&args.file));
-    let Some(bench) = Bench::new(session, args.file.clone()) else {
+    let page = play::html(&plan, &source.checked.sheets, &shown(&args.file));
+    let Some(bench) = Bench::new(session, source.checked.sheets.clone(), args.file.clone()) else {
         return Err(Failure::new(format!("{} is gone", source.name)));
     };
     let listener = server::listen(args.port)?;

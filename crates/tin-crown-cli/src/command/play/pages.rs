@@ -40,7 +40,7 @@ impl Page {
     }
 
     fn begin(&mut self, bench: &Bench) {
-        self.stream = Stream::new(bench.session.run().plan());
+        self.stream = Stream::new(bench.session.run().plan(), &bench.sheets);
         let lines = bench.session.run().ledger().len();
         self.lines = lines.saturating_sub(LINES);
         self.last = None;
@@ -64,7 +64,7 @@ impl Pages {
         let mut page = Page {
             viewer,
             tell,
-            stream: Stream::new(bench.session.run().plan()),
+            stream: Stream::new(bench.session.run().plan(), &bench.sheets),
             lines: 0,
             last: None,
             state: Value::Null,
