@@ -1,7 +1,7 @@
 //! Boxes fitted to the cells of a sheet, drawn over them.
 
 use tin_crown::geometry::{Bounds, Vec2};
-use tin_crown::sprite::{Placing, Sheet, Traced};
+use tin_crown::sprite::{Form, Placing, Sheet, Traced};
 
 use crate::canvas::{Canvas, number};
 use crate::label::Area;
@@ -102,7 +102,9 @@ impl<'t> Traces<'t> {
                 false => format!("cell {number}"),
             };
             canvas.words([LEFT, y + 14.0], 14.0, Weight::SemiBold, look.ink, &head);
-            for (place, own) in traced.iter().enumerate() {
+            for own in traced {
+                let place = Form::ALL.iter().position(|form| *form == own.form);
+                let place = place.unwrap_or(0);
                 let room = Area {
                     x: LEFT + ACROSS * place as f64,
                     y: y + 24.0,

@@ -14,6 +14,7 @@ mod playing;
 mod recordings;
 mod robust;
 mod server;
+mod sprites;
 mod streams;
 mod studies;
 mod tool;

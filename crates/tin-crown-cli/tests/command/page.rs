@@ -16,7 +16,7 @@ const HELPERS: &str = "const out={};const wait=(ms)=>new Promise((done)=>setTime
      const now=()=>Number(el('seek').value);";
 
 /// Opens a page, lets `script` do something to it, and gives what that says, and all errors.
-fn open(browser: &Path, folder: &Path, page: &str, script: &str) -> Value {
+pub fn open(browser: &Path, folder: &Path, page: &str, script: &str) -> Value {
     let address = format!("file://{}", folder.join(page).display());
     let refused = "window.refused=[];addEventListener('securitypolicyviolation',(e)=>refused.push(e.violatedDirective))";
     let mut page = Page::open(browser, &address, refused);

@@ -45,6 +45,9 @@ pub fn demo() -> PathBuf {
         for (name, text) in files.chain(tin_crown::demo::GOLDEN).chain([starter]) {
             std::fs::write(folder.path().join(name), text).expect("the file can be written");
         }
+        for (name, bytes) in tin_crown::demo::SPRITES {
+            std::fs::write(folder.path().join(name), bytes).expect("the file can be written");
+        }
         folder
     });
     FOLDER.path().to_owned()

@@ -184,6 +184,8 @@ fn table_cell(table: &TableShape) -> String {
         ("LauncherSpec", "[launcher](#launchers)"),
         ("SensorSpec", "[sensor](#sensors)"),
         ("StateSpec", "[state](#states)"),
+        ("SpriteSpec", "[sprite](#sprites)"),
+        ("Clip", "[clip](#sprites)"),
         ("Condition", "[condition](#states)"),
         ("Motion", "[motion](#motion)"),
         ("Push", "[push](#effects)"),

@@ -71,3 +71,11 @@ mod rollback;
 fn rollback_runs() {
     rollback::main().expect("the example is well");
 }
+
+#[path = "../../examples/draw_sprites.rs"]
+mod draw_sprites;
+
+#[test]
+fn draw_sprites_runs() {
+    draw_sprites::main().expect("the example is well");
+}

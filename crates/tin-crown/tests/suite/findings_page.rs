@@ -4,8 +4,9 @@
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
+use tin_crown::demo::SPRITES;
 use tin_crown::track::Recorded;
-use tin_crown::{Checked, Code, Severity, check, limits};
+use tin_crown::{Checked, Code, Severity, check, check_with, limits};
 
 const PAGE: &str = include_str!("../../docs/findings.md");
 
@@ -19,9 +20,16 @@ fn csv(text: &str) -> Vec<&str> {
     blocks.filter_map(|rest| rest.split("```").next()).collect()
 }
 
+/// The drawings that examples name.
+fn sprites() -> BTreeMap<String, Vec<u8>> {
+    let all = SPRITES.iter();
+    all.map(|(name, bytes)| ((*name).to_owned(), bytes.to_vec()))
+        .collect()
+}
+
 /// What is found in an example, and in its recording if it has one.
 fn found(text: &str, rows: Option<&str>) -> Recorded {
-    let Checked { plan, findings, .. } = check(text.as_bytes());
+    let Checked { plan, findings, .. } = check_with(text.as_bytes(), &sprites());
     match (plan, rows) {
         (Some(plan), Some(rows)) if findings.is_empty() => {
             let files = BTreeMap::from([("run.csv".to_owned(), rows.as_bytes().to_vec())]);

@@ -67,5 +67,5 @@ fn meeting(a: Vec2, b: Vec2, d: Vec2, c: Vec2) -> Option<Vec2> {
     let cross = one.cross(other);
     let along = (c - b).cross(other) / cross;
     let back = (c - b).cross(one) / cross;
-    (cross > 0.0 && along.is_finite() && along >= 0.0 && back <= 0.0).then(|| b + one * along)
+    (cross < 0.0 && along >= 0.0 && back >= 0.0).then(|| b + one * along)
 }

@@ -43,6 +43,16 @@ pub struct Traced {
 }
 
 impl Form {
+    /// Every form, in the order in which they are told.
+    pub const ALL: [Form; 6] = [
+        Form::Tight,
+        Form::Inset,
+        Form::Turned,
+        Form::Capsule,
+        Form::Circle,
+        Form::Polygon,
+    ];
+
     /// What it is called.
     pub const fn as_str(self) -> &'static str {
         match self {
