@@ -60,6 +60,8 @@ pub struct Sheet<'p> {
     spec: &'p Spec,
     kind: KindIx,
     layers: Layers,
+    /// Around all that its sprite ever shows, facing right.
+    drawn: Bounds,
 }
 
 impl<'p> Sheet<'p> {
@@ -77,12 +79,14 @@ impl<'p> Sheet<'p> {
             spec,
             kind: spec.kind(),
             layers: Layers::default(),
+            drawn: Bounds::EMPTY,
         })
     }
 
     /// Draws boxes over its sprite, and cell by cell how they lie on it.
     #[must_use]
     pub fn over(mut self, layers: Layers) -> Sheet<'p> {
+        self.drawn = cells::drawn(self.spec, &layers);
         self.layers = layers;
         self
     }
@@ -168,7 +172,14 @@ impl<'p> Sheet<'p> {
         let pickup = pickup.map_or(Bounds::EMPTY, |own| {
             own.area().shape(Facing::Right).bounds()
         });
-        let around = all.joined(pickup);
+        let ways = self.ways().into_iter();
+        let drawn = ways.filter(|_| !self.drawn.is_empty()).map(|facing| {
+            let corners = [self.drawn.min, self.drawn.max].map(|at| facing.turn(at));
+            let corners = corners.map(|at| Bounds::new(at, at));
+            corners[0].joined(corners[1])
+        });
+        let drawn = drawn.fold(Bounds::EMPTY, Bounds::joined);
+        let around = all.joined(pickup).joined(drawn);
         let more = self.beside();
         let around = if around.is_empty() {
             more

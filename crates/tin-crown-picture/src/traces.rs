@@ -120,13 +120,7 @@ impl<'t> Traces<'t> {
 
     /// What all panels show, in units.
     fn shown(&self) -> Bounds {
-        let [width, height] = self.placing.size.map(f64::from);
-        let corners = [Vec2::new(0.0, 0.0), Vec2::new(width, height)];
-        let cell = corners.map(|corner| self.placing.unit(corner));
-        let cell = Bounds {
-            min: Vec2::new(cell[0].x.min(cell[1].x), cell[0].y.min(cell[1].y)),
-            max: Vec2::new(cell[0].x.max(cell[1].x), cell[0].y.max(cell[1].y)),
-        };
+        let cell = self.placing.edges();
         let traced = self.cells.iter().flat_map(|(_, traced)| traced);
         traced.fold(cell, |all, own| all.joined(own.shape.bounds()))
     }

@@ -108,6 +108,9 @@ fn whatever_is_wrong_there_are_words_and_no_control_codes() {
             &["coverage", "bad.toml"],
             &["draw", "bad.toml", "--at", "1t", "-o", "-"],
             &["draw", "bad.toml", "--strip", "-o", "-"],
+            &["draw", "bad.toml", "--kind", "hero", "-o", "-"],
+            &["trace", "bad.toml"],
+            &["trace", "bad.toml", "--kind", "hero"],
             &["report", "bad.toml", "-o", "-"],
         ] {
             let Run { code, out, err } = tool(at, args);
@@ -170,6 +173,8 @@ fn paths_and_arguments_are_shown_and_not_obeyed() {
         &["\u{1b}[31m"],
         &["check", "--\u{1b}[31m"],
         &["draw", odd, "-o", "x.\u{1b}[31m"],
+        &["trace", odd],
+        &["trace", odd, "--kind", "\u{1b}[31m"],
         &["new", "\u{1b}[31m.toml"],
     ] {
         let run = tool(at, args);
@@ -219,6 +224,8 @@ fn nothing_that_is_read_is_written_over() {
         &["watch", "in.toml", "--report", "in.expect.toml"],
         #[cfg(unix)]
         &["draw", "in.toml", "-o", "link.svg"],
+        #[cfg(unix)]
+        &["trace", "in.toml", "--kind", "hero", "-o", "link.svg"],
     ] {
         let run = tool(at, args);
         assert_eq!(run.code, 2, "{args:?}: {}", run.out);

@@ -218,7 +218,7 @@ fn the_report_page_draws_sprites_and_boxes_or_one_of_them() {
     let text = fs::read_to_string(&page).expect("it is written");
     assert!(text.len() < 600_000, "{} bytes", text.len());
     // Each drawing once.
-    assert_eq!(text.matches("data:image/png;base64,").count(), 8);
+    assert_eq!(text.matches("data:image/png;base64,").count(), 9);
     let Some(browser) = browser() else { return };
     let out = open(
         &browser,

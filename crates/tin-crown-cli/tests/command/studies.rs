@@ -9,13 +9,13 @@ use assert_cmd::cargo::cargo_bin;
 use insta::assert_snapshot;
 use parquet::file::reader::{FileReader, SerializedFileReader};
 
-use crate::tool::{demo, folder, tool};
+use crate::tool::{demo, folder, folder_with_drawings, tool};
 
 const SPEED: &str = "kind.beetle.motion.patrol.speed=20..120/10";
 
 /// A folder of its own with the first shelf.
 fn shelf() -> tempfile::TempDir {
-    let folder = folder();
+    let folder = folder_with_drawings();
     fs::write(
         folder.path().join("shelf.toml"),
         tin_crown::demo::FIRST_SHELF,

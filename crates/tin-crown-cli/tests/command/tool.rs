@@ -39,14 +39,11 @@ pub fn tool_reading(folder: &Path, args: &[&str], input: &str) -> Run {
 /// A folder with the demo's files, and the starter.
 pub fn demo() -> PathBuf {
     static FOLDER: LazyLock<tempfile::TempDir> = LazyLock::new(|| {
-        let folder = folder();
+        let folder = folder_with_drawings();
         let starter = ("starter.toml", tin_crown::demo::STARTER);
         let files = tin_crown::demo::FILES.into_iter();
         for (name, text) in files.chain(tin_crown::demo::GOLDEN).chain([starter]) {
             std::fs::write(folder.path().join(name), text).expect("the file can be written");
-        }
-        for (name, bytes) in tin_crown::demo::SPRITES {
-            std::fs::write(folder.path().join(name), bytes).expect("the file can be written");
         }
         folder
     });
@@ -55,4 +52,13 @@ pub fn demo() -> PathBuf {
 
 pub fn folder() -> tempfile::TempDir {
     tempfile::tempdir().expect("a folder")
+}
+
+/// A folder with the drawings of the demo.
+pub fn folder_with_drawings() -> tempfile::TempDir {
+    let folder = folder();
+    for (name, bytes) in tin_crown::demo::SPRITES {
+        std::fs::write(folder.path().join(name), bytes).expect("the file can be written");
+    }
+    folder
 }

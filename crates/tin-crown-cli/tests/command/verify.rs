@@ -7,11 +7,11 @@ use insta::assert_snapshot;
 use quick_xml::events::Event;
 use serde_json::Value;
 
-use crate::tool::{Run, demo, folder, tool, tool_reading};
+use crate::tool::{Run, demo, folder_with_drawings, tool, tool_reading};
 
 /// A folder with the first shelf of the demo, its numbers changed.
 fn shelf(changes: &[(&str, &str)]) -> tempfile::TempDir {
-    let folder = folder();
+    let folder = folder_with_drawings();
     write(folder.path(), "shelf.toml", changes);
     folder
 }
@@ -53,7 +53,7 @@ fn recipes(folder: &Path) -> Vec<String> {
 
 #[test]
 fn the_demo_and_every_recipe_come_to_what_they_expect() {
-    let folder = folder();
+    let folder = folder_with_drawings();
     let files = recipes(folder.path());
     assert!(files.len() >= 10);
     let demo_files = [

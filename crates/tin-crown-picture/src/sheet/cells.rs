@@ -1,5 +1,7 @@
 //! A kind's sprite, cell by cell: the boxes that are live while it is shown, and how they lie on it.
 
+use std::collections::BTreeSet;
+
 use tin_crown::geometry::{Bounds, Shape, Vec2};
 use tin_crown::plan::{Spec, SpritePlan};
 use tin_crown::sprite::{CellFrame, Mask, Placing, cover, frames, uncovered};
@@ -46,7 +48,7 @@ impl<'c> Cells<'c> {
         let sprite = spec.sprite()?;
         let sheet = layers.sheet(sprite)?;
         let placing = Placing::of(sprite, sheet.cell_size(sprite.cell()));
-        let mut shown = edges(&placing);
+        let mut shown = placing.edges();
         let frames = frames(plan, spec, sprite);
         let cells = frames.into_iter().map(|frame| {
             let mask = sheet.mask(sprite.cell(), frame.cell, sprite.opaque());
@@ -155,16 +157,25 @@ impl<'c> Cells<'c> {
     }
 }
 
-/// The edges of a cell, in units.
-fn edges(placing: &Placing) -> Bounds {
-    let [width, height] = placing.size.map(f64::from);
-    let (a, b) = (
-        placing.unit(Vec2::new(0.0, 0.0)),
-        placing.unit(Vec2::new(width, height)),
-    );
-    Bounds {
-        min: Vec2::new(a.x.min(b.x), a.y.min(b.y)),
-        max: Vec2::new(a.x.max(b.x), a.y.max(b.y)),
+/// Around all pixels that a sprite ever shows, in units, facing right; empty without one.
+pub(super) fn drawn(spec: &Spec, layers: &Layers) -> Bounds {
+    let sprite = spec.sprite();
+    let Some((sprite, sheet)) = sprite.and_then(|own| Some((own, layers.sheet(own)?))) else {
+        return Bounds::EMPTY;
+    };
+    let placing = Placing::of(sprite, sheet.cell_size(sprite.cell()));
+    let cells: BTreeSet<u32> = sprite
+        .clips()
+        .iter()
+        .flat_map(|clip| clip.cells().iter().copied())
+        .collect();
+    let masks = cells
+        .into_iter()
+        .map(|cell| sheet.mask(sprite.cell(), cell, sprite.opaque()).bounds());
+    let drawn = masks.fold(Bounds::EMPTY, Bounds::joined);
+    match drawn.is_empty() {
+        true => drawn,
+        false => placing.units(drawn),
     }
 }
 

@@ -55,15 +55,6 @@ pub struct SpriteSpec {
 /// Cells that are shown while some conditions hold.
 #[derive(Clone, Debug, Default, PartialEq, Table)]
 pub struct Clip {
-    /// The cells, one after the other.
-    #[key(required, set = "")]
-    pub cells: Vec<u32>,
-    /// How long each is shown.
-    #[key(absent = "in an attack or a death: its length, shared evenly")]
-    pub every: Option<Duration>,
-    /// Whether it begins again after the last cell; else that one stays.
-    #[key(absent = "`false` in an attack or a death, else `true`")]
-    pub repeats: Option<bool>,
     /// While it is in this state.
     #[key(text = "state", absent = "any")]
     pub state: Option<String>,
@@ -91,6 +82,15 @@ pub struct Clip {
     /// Whether it moves in the plane (of who is grounded: sideways).
     #[key(absent = "either")]
     pub moving: Option<bool>,
+    /// The cells, one after the other.
+    #[key(required, set = "")]
+    pub cells: Vec<u32>,
+    /// How long each is shown.
+    #[key(absent = "in an attack or a death: its length, shared evenly")]
+    pub every: Option<Duration>,
+    /// Whether it begins again after the last cell; else that one stays.
+    #[key(absent = "`false` in an attack or a death, else `true`")]
+    pub repeats: Option<bool>,
 }
 
 impl SpriteSpec {

@@ -215,6 +215,7 @@ pub(super) fn resolve(
         check.report(Finding::new(Code::MissingKey, path, message).at_key());
         return None;
     };
+    check.free_name(path.key("file"), file, "a file");
     let cell = sprite.cell.map(|cell| {
         let path = path.key("cell");
         let cell = check.pair(&path, cell, &limits::PIXELS);

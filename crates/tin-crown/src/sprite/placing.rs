@@ -45,6 +45,20 @@ impl Placing {
         )
     }
 
+    /// Where a rectangle of the cell is, in units: in pixels from its left upper corner.
+    pub fn units(&self, pixels: Bounds) -> Bounds {
+        let (a, b) = (self.unit(pixels.min), self.unit(pixels.max));
+        Bounds {
+            min: a.min(b),
+            max: a.max(b),
+        }
+    }
+
+    /// The whole cell, in units.
+    pub fn edges(&self) -> Bounds {
+        self.units(Bounds::new([0.0, 0.0], self.size.map(f64::from)))
+    }
+
     /// Where a place is in the cell: in pixels from its left upper corner.
     pub fn pixel(&self, unit: Vec2) -> Vec2 {
         let [width, height] = self.size.map(f64::from);
