@@ -232,15 +232,11 @@ fn the_report_page_draws_sprites_and_boxes_or_one_of_them() {
          const layers=(value)=>{el('layers').value=value;el('layers').dispatchEvent(new Event('input'))};\
          const both=pixels();layers('boxes');const boxes=pixels();layers('sprites');const sprites=pixels();\
          el('opacity').value=5;el('opacity').dispatchEvent(new Event('input'));const faint=pixels();\
-         const ground=[...el('arena').getContext('2d').getImageData(4,4,1,1).data];\
-         const drawn=(own)=>own.filter((_,nth)=>nth%4===0).filter((_,nth)=>[0,1,2].some((part)=>own[nth*4+part]!==ground[part])).length;\
          out.other=[other(both,boxes)>2000,other(both,sprites)>500,other(boxes,sprites)>2000,other(sprites,faint)>2000];\
-         out.drawn=[drawn(sprites)>500,drawn(sprites)<2000];\
          layers('both');out.switch=[el('layers').closest('label').hidden,el('opacity').closest('label').hidden]",
     );
     assert_eq!(out["faults"], json!([]));
     assert_eq!(out["other"], json!([true, true, true, true]));
-    assert_eq!(out["drawn"], json!([true, true]));
     assert_eq!(out["switch"], json!([false, false]));
     // Without sprites there is nothing to choose.
     let plain = folder.path().join("plain.html");
