@@ -105,7 +105,7 @@ fn readable<'s>(
 
 /// The divisor of a length that is nearest to another.
 fn nearest_part(length: u32, wanted: u32) -> u32 {
-    let parts = (1..=length).filter(|part| length % part == 0);
+    let parts = (1..=length).filter(|part| length.is_multiple_of(*part));
     parts.min_by_key(|part| part.abs_diff(wanted)).unwrap_or(1)
 }
 

@@ -267,12 +267,7 @@ pub(super) fn resolve(
     let by_state = live.fold(BoxSet::default(), BoxSet::with);
     let others = kind.launchers.len() + kind.leaves.as_ref().map_or(0, |leaves| leaves.len());
     let death = deaths::resolve(check, base, kind, &boxes, &mut drives, others);
-    let acts = sprites::Acts {
-        kind: Some(kind),
-        attacks: &attacks,
-        death: &death,
-    };
-    let sprite = sprites::resolve(check, base, kind.sprite.as_ref(), &acts, scope.up);
+    let sprite = sprites::of_kind(check, base, kind, (&attacks, &death), scope.up);
     let respawn = kind.respawn.as_ref();
     let respawn = respawn.map(|respawn| respawns::resolve(check, base, respawn, scope));
     let flight = kind.flight.as_ref();

@@ -176,10 +176,26 @@ impl Asks {
 
 /// What a sprite's conditions name: of a kind, or nothing.
 #[derive(Default)]
-pub(super) struct Acts<'s> {
-    pub kind: Option<&'s Kind>,
-    pub attacks: &'s [AttackPlan],
-    pub death: &'s [DeathPlan],
+struct Acts<'s> {
+    kind: Option<&'s Kind>,
+    attacks: &'s [AttackPlan],
+    death: &'s [DeathPlan],
+}
+
+/// The sprite of a kind, with its attacks and the steps of its death.
+pub(super) fn of_kind(
+    check: &mut Checker,
+    base: &Path,
+    kind: &Kind,
+    (attacks, death): (&[AttackPlan], &[DeathPlan]),
+    up: Up,
+) -> Option<Box<SpritePlan>> {
+    let acts = Acts {
+        kind: Some(kind),
+        attacks,
+        death,
+    };
+    resolve(check, base, kind.sprite.as_ref(), &acts, up)
 }
 
 /// The sprite of a checkpoint or an exit, which is in the middle of its area and does nothing.
@@ -201,7 +217,7 @@ pub(super) fn of_goal(
 }
 
 /// A sprite, where there is one.
-pub(super) fn resolve(
+fn resolve(
     check: &mut Checker,
     base: &Path,
     sprite: Option<&SpriteSpec>,
