@@ -267,6 +267,12 @@ fn the_demo_has_no_findings_and_a_fault_in_each_kind_is_found() {
             "{ size = [16, 4], at = [0, -21] }",
             unseen,
         ),
+        (
+            "attic.toml",
+            "amount = 1 }] }\nsprite = { file = \"cork.png\" }",
+            "amount = 1 }] }\nsprite = { file = \"cork.png\", cells = [3] }",
+            Code::BadSprite,
+        ),
         // Jack, clock, burst, board, cuckoo and its clock.
         (
             "second-shelf.toml",
