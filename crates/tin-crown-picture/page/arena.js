@@ -87,7 +87,7 @@
         case 'hit': return ['hatch', 1, 'copper', 1.6, []];
         case 'hurt': return actor.flags & INVINCIBLE ? ['verdigris', 0.16, 'verdigris', 1.6, [8, 3, 2, 3]] : ['pewter', 0.16, 'pewter', 1.6, []];
         case 'body': return [null, 0, 'ink', 1, [1, 3]];
-        case 'solid': return ['solid', 1, 'ink', 1.6, []];
+        case 'solid': return ['solid', drawings.seen(actor.spec.sprite) ? 0.3 : 1, 'ink', 1.6, []];
         case 'pickup': return ['verdigris', 0.3, 'verdigris', 1.6, []];
         case 'sensor': return sees ? ['brass', 0.12, 'brass', 2.4, [7, 4]] : [null, 0, 'brass', 1.6, [7, 4]];
         case 'guard': return [null, 0, 'verdigris', 3.5, []];

@@ -59,6 +59,14 @@ impl Mark {
         }
     }
 
+    /// The same over a drawing, where there is one: what would hide it lets it show through.
+    pub fn over(self, look: &Look, drawn: bool) -> Vec<(&'static str, &'static str)> {
+        match self {
+            Mark::Solid if drawn => pen(look.solid, look.ink, "1").filled("0.3").0,
+            _ => self.style(look),
+        }
+    }
+
     /// How outlines and fillings of this sort are drawn.
     pub fn style(self, look: &Look) -> Vec<(&'static str, &'static str)> {
         let pen = match self {

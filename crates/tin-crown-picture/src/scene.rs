@@ -356,7 +356,7 @@ fn boxes(canvas: &mut Canvas, look: &Look, view: &View, figure: &Figure, drawn: 
     let mut draw = |mark: Mark, plan: &BoxPlan| {
         let shape = plan.shape_at(figure.facing, figure.age);
         let path = outline(view, &shape, figure.at);
-        canvas.path(&path, &mark.style(look));
+        canvas.path(&path, &mark.over(look, drawn));
     };
     if let Some(solid) = spec.solid() {
         draw(Mark::Solid, solid);

@@ -349,6 +349,7 @@ impl<'p> Sheet<'p> {
         canvas.rect([x, y, width, height], &[("fill", look.arena)]);
         canvas.open("g", &[("clip-path", &format!("url(#{clip})"))]);
         let here = Vec2::ZERO;
+        let mut drawn = false;
         if let Some(sprite) = spec.sprite() {
             let stood = Stood {
                 plan: self.plan,
@@ -356,7 +357,7 @@ impl<'p> Sheet<'p> {
                 facing,
             };
             let cell = sprite.cell_at(&stance.moment);
-            layers::draw(canvas, &self.layers, view, sprite, cell, stood);
+            drawn = layers::draw(canvas, &self.layers, view, sprite, cell, stood);
         }
         for own in spec.sensors().iter().filter(|_| stance.acts) {
             let path = sensor::outline(view, own, facing, here);
@@ -364,7 +365,7 @@ impl<'p> Sheet<'p> {
         }
         for (mark, own) in &boxes {
             let path = outline(view, &own.shape(facing), here);
-            canvas.path(&path, &mark.style(look));
+            canvas.path(&path, &mark.over(look, drawn));
         }
         if let Some(own) = spec.guard().filter(|_| stance.guard) {
             let path = guard::arc(view, spec, own, facing, here);

@@ -146,6 +146,9 @@ fn drawings_are_under_the_boxes_and_stay_crisp() {
     assert!(both.find("<use ") < both.rfind("url(#hatch)"));
     let boxes = draw(&["--show", "boxes", "-o", "-"]);
     assert!(!boxes.contains("<image ") && boxes.contains("url(#hatch)"));
+    // A solid that moves hides its drawing no more than other boxes do.
+    let faint = "fill-opacity=\"0.3\"";
+    assert!(both.contains(faint) && !boxes.contains(faint));
     let sprites = draw(&["--show", "sprites", "--opacity", "1", "-o", "-"]);
     assert!(sprites.contains("<use ") && !sprites.contains("url(#hatch)"));
     // Enlarged, every pixel of the porter is a colour of its drawing, or of what is around it.

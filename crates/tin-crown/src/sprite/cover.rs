@@ -23,8 +23,10 @@ impl Cover {
     }
 }
 
-/// So many rows of a box are counted at the most; it may be far larger than the cell.
-const ROWS: i64 = 1 << 16;
+/// Rows so far from a cell are not counted: a box may be far larger than it.
+const FAR: i64 = 1 << 16;
+/// So far beyond a cell distances are exact; further off they are those to the rectangle around the drawing.
+const NEAR: i64 = 256;
 
 /// How a box lies on the drawing of a cell.
 pub fn cover(mask: &Mask, placing: &Placing, shape: &Shape) -> Cover {
@@ -40,8 +42,7 @@ pub fn cover(mask: &Mask, placing: &Placing, shape: &Shape) -> Cover {
     }
     let mut distances = None;
     let [width, height] = mask.size().map(i64::from);
-    // Beyond the cell by more than its own size the distance is that to the drawing's rectangle.
-    let (low, high) = ([-width, -height], [2 * width, 2 * height]);
+    let (low, high) = ([-NEAR, -NEAR], [width + NEAR, height + NEAR]);
     let drawing = mask.bounds();
     for y in first..last {
         let Some([from, to]) = placing.row(shape, y) else {
@@ -53,14 +54,18 @@ pub fn cover(mask: &Mask, placing: &Placing, shape: &Shape) -> Cover {
         if found.beyond.is_infinite() {
             continue;
         }
-        for x in from.max(low[0])..to.min(high[0]) {
-            if (low[1]..high[1]).contains(&y) && !mask.is_drawn(x, y) {
-                let distances = distances.get_or_insert_with(|| near(mask, &around));
-                found.beyond = found.beyond.max(distances.at(x, y));
-            }
+        let exact = (low[1]..high[1]).contains(&y);
+        let reach = if exact {
+            from.max(low[0])..to.min(high[0])
+        } else {
+            0..0
+        };
+        for x in reach.filter(|x| !mask.is_drawn(*x, y)) {
+            let distances = distances.get_or_insert_with(|| near(mask, &around));
+            found.beyond = found.beyond.max(distances.at(x, y));
         }
         for x in [from, to - 1] {
-            if x < low[0] || x >= high[0] || y < low[1] || y >= high[1] {
+            if !exact || !(low[0]..high[0]).contains(&x) {
                 found.beyond = found.beyond.max(outside(&drawing, x, y));
             }
         }
@@ -72,17 +77,17 @@ pub fn cover(mask: &Mask, placing: &Placing, shape: &Shape) -> Cover {
 fn rows(around: &Bounds) -> (i64, i64) {
     let first = around.min.y.floor() as i64;
     let last = (around.max.y.ceil() as i64).max(first);
-    (first, last.min(first + ROWS))
+    (first.max(-FAR), last.min(FAR))
 }
 
-/// Distances in the cell and around it, as far as a box reaches, but not farther than the cell's own size.
+/// Distances in the cell and around it, as far as a box reaches and distances are exact.
 fn near(mask: &Mask, around: &Bounds) -> Distances {
     let [width, height] = mask.size().map(i64::from);
-    let low = |at: f64, size: i64| (at.floor() as i64 - 1).clamp(-size, 0);
-    let high = |at: f64, size: i64| (at.ceil() as i64 + 1).clamp(size, 2 * size);
+    let low = |at: f64| (at.floor() as i64 - 1).clamp(-NEAR, 0);
+    let high = |at: f64, size: i64| (at.ceil() as i64 + 1).clamp(size, size + NEAR);
     Distances::new(
         mask,
-        [low(around.min.x, width), low(around.min.y, height)],
+        [low(around.min.x), low(around.min.y)],
         [high(around.max.x, width), high(around.max.y, height)],
     )
 }
