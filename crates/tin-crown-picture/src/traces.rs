@@ -102,17 +102,26 @@ impl<'t> Traces<'t> {
                 false => format!("cell {number}"),
             };
             canvas.words([LEFT, y + 14.0], 14.0, Weight::SemiBold, look.ink, &head);
-            for own in traced {
-                let place = Form::ALL.iter().position(|form| *form == own.form);
-                let place = place.unwrap_or(0);
+            for (place, form) in Form::ALL.into_iter().enumerate() {
+                let x = LEFT + ACROSS * place as f64;
                 let room = Area {
-                    x: LEFT + ACROSS * place as f64,
+                    x,
                     y: y + 24.0,
                     width: WIDE,
                     height: high,
                 };
-                let view = View::within(shown, self.placing.up, room);
-                self.panel(&mut canvas, look, &view, (*number, &pixels), own);
+                match traced.iter().find(|own| own.form == form) {
+                    Some(own) => {
+                        let view = View::within(shown, self.placing.up, room);
+                        self.panel(&mut canvas, look, &view, (*number, &pixels), own);
+                    }
+                    None if traced.is_empty() => {}
+                    None => {
+                        let words = format!("{}: hardly smaller", form.as_str());
+                        let at = [x, room.y + high + LINE];
+                        canvas.words(at, 13.0, Weight::Regular, look.faint, &words);
+                    }
+                }
             }
         }
         canvas.finish()
