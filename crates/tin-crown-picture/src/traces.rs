@@ -117,9 +117,10 @@ impl<'t> Traces<'t> {
                     }
                     None if traced.is_empty() => {}
                     None => {
-                        let words = format!("{}: hardly smaller", form.as_str());
-                        let at = [x, room.y + high + LINE];
-                        canvas.words(at, 13.0, Weight::Regular, look.faint, &words);
+                        let y = room.y + high + LINE;
+                        for (words, y) in [(form.as_str(), y), ("hardly smaller", y + LINE)] {
+                            canvas.words([x, y], 13.0, Weight::Regular, look.faint, words);
+                        }
                     }
                 }
             }
