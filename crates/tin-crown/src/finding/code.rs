@@ -148,14 +148,8 @@ impl Code {
             | Code::TooFast
             | Code::NeverTold
             | Code::UntoldGate
-            | Code::BadSprite
-            | Code::HurtboxBeyondSprite
-            | Code::HitboxUnseen
-            | Code::BladeNotLive
-            | Code::MuzzleInTheAir
-            | Code::SpriteEndsEarly
-            | Code::SpriteNeverSeen
             | Code::UnreachableState => Severity::Warning,
+            _ if self.is_about_drawings() => Severity::Warning,
             Code::Rounded | Code::ShortStun | Code::TrackGap | Code::BeyondEnd => Severity::Note,
             _ => Severity::Error,
         }
