@@ -55,7 +55,7 @@ pub fn read(path: &Path) -> Result<Source, Failure> {
 
 /// Checks the bytes of a file, or of standard input.
 pub fn of(path: &Path, name: String, bytes: &[u8]) -> Source {
-    let files = Folder(folder(path).to_owned());
+    let files = Folder::of(path);
     Source {
         path: (!is_dash(path)).then(|| path.to_owned()),
         checked: tin_crown::check_with(bytes, &files),

@@ -47,16 +47,13 @@ impl Camera {
     fn follow(&mut self) {
         let (tick, half_second) = (self.sim.tick(), self.sim.plan().rate().div_ceil(2));
         for actor in self.sim.cast() {
-            let view = self.sim.actor(actor);
-            if view.alive || view.dying {
-                let trail = self.trails.entry(actor).or_default();
-                trail.push_back((tick, view.at));
-                while trail
-                    .front()
-                    .is_some_and(|(since, _)| (tick - *since).0 > half_second)
-                {
-                    trail.pop_front();
-                }
+            let trail = self.trails.entry(actor).or_default();
+            trail.push_back((tick, self.sim.actor(actor).at));
+            while trail
+                .front()
+                .is_some_and(|(since, _)| (tick - *since).0 > half_second)
+            {
+                trail.pop_front();
             }
         }
     }

@@ -162,7 +162,7 @@ pub(crate) struct Recorder {
 impl Recorder {
     /// Takes in a tick.
     pub fn see(&mut self, sim: &Sim) {
-        for actor in sim.cast() {
+        for actor in sim.enrolled() {
             let nth = actor.index();
             if nth >= self.reels.len() {
                 self.reels.resize_with(nth + 1, || None);

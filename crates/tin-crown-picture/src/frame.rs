@@ -131,7 +131,7 @@ impl Frame {
     /// The same, with where each came from over the last half second.
     pub(crate) fn with_trails(sim: &Sim, trail: impl Fn(ActorIx) -> Vec<Vec2>) -> Frame {
         let figures = sim
-            .cast()
+            .enrolled()
             .filter_map(|actor| {
                 let view = sim.actor(actor);
                 let shown = view.alive || view.dying || goes_with_a_hit(sim, actor);

@@ -114,9 +114,6 @@ impl Stream {
         let mut actors = Vec::new();
         for actor in run.cast() {
             let view = run.actor(actor);
-            if !view.alive && !view.dying {
-                continue;
-            }
             let number = self.number(plan, run.id(actor), run.spec_index(actor));
             let [x, y, height] = self.place(view.at, view.height);
             let (stand, _) = self.stands.of(run, actor, &view);

@@ -9,7 +9,7 @@ use crate::encounter::{self, Encounter};
 use crate::finding::{Findings, Part, Path};
 use crate::lint;
 use crate::nearest::nearest;
-use crate::plan::{self, Expectations, Plan, Resolution};
+use crate::plan::{self, Expectations, Place, Plan, Resolution};
 use crate::sprite::Sheets;
 use crate::text::Document;
 use crate::track::Files;
@@ -106,8 +106,13 @@ fn read(bytes: &[u8], files: Option<&dyn Files>) -> Checked {
     findings.locate(|path, part| document.locate(path, part));
     findings.count_lines(bytes);
     if let Some(plan) = plan.as_mut().and_then(Arc::get_mut) {
-        let locate = |path: &Path| document.locate(path, Part::Value);
-        plan.expectations.locate(locate);
+        plan.expectations.locate(|path| {
+            let beside = asides.iter().find_map(|own| own.line(path));
+            let here = || document.locate(path, Part::Value).map(Place::Here);
+            beside
+                .map(|(file, line)| Place::Beside(file, line))
+                .or_else(here)
+        });
         let base = Path::root().key("drill");
         // Those of another file come after.
         let after = document.text.len();
@@ -312,7 +317,7 @@ pub fn check_expectations(plan: &Plan, bytes: &[u8]) -> CheckedExpectations {
     findings.locate(|path, part| document.locate(path, part));
     findings.count_lines(bytes);
     if let Some(expectations) = &mut expectations {
-        expectations.locate(|path| document.locate(path, Part::Value));
+        expectations.locate(|path| document.locate(path, Part::Value).map(Place::Here));
     }
     CheckedExpectations {
         expectations: expectations.filter(|_| !findings.has_errors()),

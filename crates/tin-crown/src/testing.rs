@@ -16,11 +16,13 @@ use std::sync::Arc;
 use crate::finding::Findings;
 use crate::ledger::Record;
 use crate::plan::Plan;
+use crate::track::{Files, Folder, plainly};
 use crate::verify::{Measure, Source, Trial};
-use crate::{check, check_expectations};
+use crate::{check_expectations, check_with};
 
 /// Asserts that an encounter file has no errors, and that each of its drills meets its expectations:
-/// in the file, in `duel.expect.toml` beside `duel.toml`, and in `duel.golden.jsonl`, where these exist.
+/// in the file, in `duel.expect.toml` beside `duel.toml`, and in `duel.golden.jsonl`, where these exist. Files that the
+/// encounter names, its `drill_file` and the recordings of its drills, are read from its folder.
 ///
 /// # Panics
 ///
@@ -50,10 +52,17 @@ fn assert(path: &Path, golden: bool) {
 
 fn tested(path: &Path, golden: bool) -> Result<(), String> {
     let name = path.display().to_string();
-    let bytes = fs::read(path).map_err(|error| format!("cannot read {name}: {error}"))?;
-    let checked = check(&bytes);
+    let cannot = |error| format!("cannot read {name}: {}", plainly(&error));
+    let bytes = fs::read(path).map_err(cannot)?;
+    let files: Arc<dyn Files> = Arc::new(Folder::of(path));
+    let checked = check_with(&bytes, &*files);
     let Some(plan) = checked.plan else {
         return Err(found(&name, &checked.findings));
+    };
+    let mut read = plan.record(plan.all_drills(), files);
+    read.findings.locate_in(&bytes);
+    let Some(plan) = read.plan else {
+        return Err(found(&name, &read.findings));
     };
     let text = String::from_utf8_lossy(&bytes);
     let own = Source {
@@ -134,7 +143,7 @@ fn optional(path: &Path) -> Result<Option<Vec<u8>>, String> {
     match fs::read(path) {
         Ok(bytes) => Ok(Some(bytes)),
         Err(error) if error.kind() == ErrorKind::NotFound => Ok(None),
-        Err(error) => Err(format!("cannot read {}: {error}", path.display())),
+        Err(error) => Err(format!("cannot read {}: {}", path.display(), plainly(&error))),
     }
 }
 

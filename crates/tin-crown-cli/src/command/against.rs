@@ -48,6 +48,11 @@ pub fn run(args: &Compare, file: Option<&Path>) -> Result<Done, Failure> {
     };
     let replay = progress::replay(&plan, drill).map_err(fail)?;
     let mut against = study::against(&replay, &log, within);
+    if against.both == 0 && against.differences.is_empty() {
+        let (name, file) = (plan.drills()[drill.index()].name(), &log.file);
+        let what = format!("nothing was compared: neither `{file}` nor drill `{name}` has a hit");
+        return Err(Failure::new(what).help("compare a run in which somebody is hit"));
+    }
     narrow(&mut against, args);
     let held = Held {
         plan,
@@ -122,14 +127,12 @@ fn named(file: &Path) -> Result<(String, Box<dyn Files>), Failure> {
         let files = BTreeMap::from([(name.clone(), bytes)]);
         return Ok((name, Box::new(files)));
     }
-    if let Err(error) = std::fs::File::open(file) {
+    let (name, files) = (file.to_string_lossy(), Folder::default());
+    if let Err(error) = files.open(&name) {
         let what = format!("cannot read {}: {}", shown(file), source::plainly(&error));
         return Err(Failure::new(what).help("give the path of a hit log, or - for standard input"));
     }
-    Ok((
-        file.to_string_lossy().into_owned(),
-        Box::new(Folder::default()),
-    ))
+    Ok((name.into_owned(), Box::new(files)))
 }
 
 /// The marks of a log on the timeline of a drill.

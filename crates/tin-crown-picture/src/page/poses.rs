@@ -61,9 +61,6 @@ impl Poser {
         let tick = sim.tick().0;
         for actor in sim.cast() {
             let view = sim.actor(actor);
-            if !view.alive && !view.dying {
-                continue;
-            }
             let course = self.courses.entry(actor).or_default();
             if sim.plan().arena().height().is_some() {
                 match course.rises.last_mut() {

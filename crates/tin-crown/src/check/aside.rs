@@ -171,6 +171,12 @@ impl Aside {
         self.document.as_ref()?.locate(path, part)
     }
 
+    /// What the file is called, and the line on which something of the encounter stands in it.
+    pub fn line(&self, path: &Path) -> Option<(String, usize)> {
+        let span = self.locate(&self.within(path)?, Part::Value)?;
+        Some((self.told.clone(), line_of(&self.text, span.start)))
+    }
+
     /// Says of a finding about something in this file where it is.
     pub fn place(&self, finding: &mut Finding) {
         if finding.row.is_some() || finding.span.is_some() {
@@ -192,7 +198,7 @@ impl Aside {
         let line = self.text.get(from..).unwrap_or_default();
         let line = line.lines().next().unwrap_or_default();
         let within = start - from;
-        let number = before.matches('\n').count() + 1;
+        let number = line_of(&self.text, start);
         let column = before.get(from..).unwrap_or_default().chars().count() + 1;
         finding.line_column = Some((number, column));
         finding.row = Some(RowPlace {
@@ -207,6 +213,12 @@ impl Aside {
             },
         });
     }
+}
+
+/// The line of a text on which a byte is, from 1 on.
+fn line_of(text: &str, byte: usize) -> usize {
+    let before = text.get(..byte).unwrap_or_default();
+    before.matches('\n').count() + 1
 }
 
 /// The bytes of a file, as far as one may go.

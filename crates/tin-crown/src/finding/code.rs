@@ -60,7 +60,7 @@ codes! {
     TooMany "too-many" "More of something than the documented limit.",
     Contradiction "contradiction" "Two settings that cannot both hold.",
     InsideSolid "inside-solid" "A body placed inside a solid.",
-    OutsideArena "outside-arena" "An actor placed outside the arena.",
+    OutsideArena "outside-arena" "An actor placed, or recorded, outside the arena.",
     NobodyPlaced "nobody-placed" "A selector that matches no placed actor.",
     NoEffect "no-effect" "A setting that has no effect.",
     Rounded "rounded" "A duration that rounding to ticks changed by more than 5 %.",
@@ -101,6 +101,9 @@ codes! {
     TrackGap "track-gap" "Rows so far apart that their actor is absent in between.",
     NeverTold "never-told" "An actor of whom a recording should tell, and does not.",
     UntoldGate "untold-gate" "A gate that asks for what a recording does not tell.",
+    NothingTold "nothing-told" "A recording without rows, or a recording or a log of which nothing is on tick 0 or later.",
+    TimeUnit "time-unit" "Times of a recording or a log that look like seconds, and are read as ticks.",
+    ReusedName "reused-name" "A name of a recording that turns from one kind into another.",
     BeyondEnd "beyond-end" "A recording that goes on after the end of its drill.",
     BadSprite "bad-sprite" "A sprite whose file is missing, broken or too large, or is not made of whole cells.",
     HurtboxBeyondSprite "hurtbox-beyond-sprite" "A hurtbox that sticks out of its drawing.",
@@ -148,6 +151,8 @@ impl Code {
             | Code::TooFast
             | Code::NeverTold
             | Code::UntoldGate
+            | Code::TimeUnit
+            | Code::ReusedName
             | Code::UnreachableState => Severity::Warning,
             _ if self.is_about_drawings() => Severity::Warning,
             Code::Rounded | Code::ShortStun | Code::TrackGap | Code::BeyondEnd => Severity::Note,

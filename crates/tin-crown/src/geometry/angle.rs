@@ -54,6 +54,11 @@ impl Angle {
         fitting.next().unwrap_or(exact)
     }
 
+    /// In 2³²ths of a turn.
+    pub(crate) fn parts(self) -> u32 {
+        self.0
+    }
+
     /// In degrees, as geometry knows it.
     pub fn known_degrees(self) -> f64 {
         f64::from(self.steps()) * 360.0 / f64::from(STEPS)

@@ -14,6 +14,12 @@ pub struct Bounds {
 }
 
 impl Bounds {
+    /// Whether a point is within, or on the edge.
+    pub(crate) fn has(&self, point: Vec2) -> bool {
+        let (min, max) = (self.min, self.max);
+        (min.x..=max.x).contains(&point.x) && (min.y..=max.y).contains(&point.y)
+    }
+
     /// The rectangle that holds nothing, and into which everything can be joined.
     pub const EMPTY: Bounds = Bounds {
         min: Vec2::new(f64::INFINITY, f64::INFINITY),

@@ -104,11 +104,7 @@ impl<'r> State<'r> {
         let asked = |what: Tell| tell.contains(&what);
         let mut there: Vec<ActorIx> = Vec::new();
         if !tell.is_empty() {
-            let here = |actor: &ActorIx| {
-                let view = run.actor(*actor);
-                view.alive || view.dying
-            };
-            there.extend(run.cast().filter(here));
+            there.extend(run.cast());
         }
         State {
             poses: asked(Tell::Poses).then(|| by(run, &there, pose)),

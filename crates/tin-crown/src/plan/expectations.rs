@@ -57,8 +57,17 @@ pub struct ExpectPlan {
     pub(crate) during: Option<DuringPlan>,
     /// Where it is written.
     pub(crate) path: Path,
-    /// Where in the text, when it came from one.
-    pub(crate) span: Option<Span>,
+    /// Where in a text, when it came from one.
+    pub(crate) place: Option<Place>,
+}
+
+/// Where an expectation is written.
+#[derive(Clone, Debug, PartialEq)]
+pub(crate) enum Place {
+    /// In the text that was read.
+    Here(Span),
+    /// In a file that it names: what that is called, and the line, from 1 on.
+    Beside(String, usize),
 }
 
 /// What is expected, resolved.
@@ -233,9 +242,9 @@ impl Expectations {
     }
 
     /// Fills in where in the text each is written.
-    pub(crate) fn locate(&mut self, locate: impl Fn(&Path) -> Option<Span>) {
+    pub(crate) fn locate(&mut self, locate: impl Fn(&Path) -> Option<Place>) {
         for one in self.drills.iter_mut().flatten().chain(&mut self.all) {
-            one.span = locate(&one.path);
+            one.place = locate(&one.path);
         }
     }
 }

@@ -32,8 +32,8 @@ pub enum FaceAim {
     To(Angle),
     /// An actor.
     Toward(Target),
-    /// It turns so much in each tick, in 2^32ths of a turn.
-    Spin(i32),
+    /// It turns so much in each tick, in 2^32ths of a turn, at most half a turn.
+    Spin(i64),
 }
 
 impl FacesPlan {
@@ -63,6 +63,18 @@ pub(super) fn per_tick(degrees: f64, rate: u32) -> u32 {
     let all = scale.saturating_mul(360 * u128::from(rate));
     let rounded = (parts.saturating_mul(2) + all) / all.saturating_mul(2);
     u32::try_from(rounded).unwrap_or(u32::MAX)
+}
+
+/// What turns by itself, as a part of a turn in a tick. More than half a turn is too fast to say which way it goes.
+pub(super) fn turn_of(check: &mut Checker, path: Path, degrees: f64) -> u32 {
+    let by = per_tick(degrees, check.rate);
+    if by > Angle::HALF.parts() {
+        let (rate, most) = (check.rate, 180.0 * f64::from(check.rate));
+        let message = format!("{degrees} degrees per second is more than half a turn per tick");
+        let help = format!("at {rate} ticks per second, at most {most} degrees per second");
+        check.report(Finding::new(Code::OutOfRange, path, message).help(help));
+    }
+    by.min(Angle::HALF.parts())
 }
 
 /// A facing as the simulator has it, with angles from +x toward +y; or of such a one as it is written, with angles
@@ -141,10 +153,12 @@ pub(super) fn resolve(
     });
     let spin = faces.spin.map(|spin| {
         let spin = check.number(base.key("spin"), spin, &limits::SPIN);
-        let by = per_tick(spin, check.rate);
-        // More than half a turn in a tick goes round the other way.
-        let sign = if spin * scope.up.sign() < 0.0 { -1 } else { 1 };
-        (by as i32).wrapping_mul(sign)
+        let by = i64::from(turn_of(check, base.key("spin"), spin));
+        if spin * scope.up.sign() < 0.0 {
+            -by
+        } else {
+            by
+        }
     });
     if faces.turn.is_some() && (faces.spin.is_some() || faces.keeps == Some(true)) {
         check.report(Finding::new(

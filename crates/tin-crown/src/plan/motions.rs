@@ -288,7 +288,7 @@ fn walking(check: &mut Checker, base: &Path, walk: &Walk, kind: &Kind) -> Drive 
         jump: number("jump", walk.jump, &limits::SPEED),
         turn: turn
             .filter(|_| turns(check, base, kind))
-            .map(|turn| faces::per_tick(turn, check.rate)),
+            .map(|turn| faces::turn_of(check, base.key("turn"), turn)),
     }
 }
 

@@ -69,6 +69,9 @@ pub enum ReplayError {
         /// Why.
         why: String,
     },
+    /// An open run is no drill, and cannot be given out as the replay of one.
+    #[error("this run is open, and no drill; `Live::into_drill` makes one of it")]
+    NoDrill,
     /// More boxes touch each other on one tick than may.
     #[error(
         "on tick {tick} of drill `{drill}` more than {} pairs of boxes touch, the limit; \

@@ -5,7 +5,7 @@ use std::ops::Deref;
 use std::sync::Arc;
 
 use super::played::{self, Played as Kept};
-use super::state::Played;
+use super::state::{Played, State};
 use super::{ReplayError, Sim, Snapshot, SnapshotError};
 use crate::encounter::{Drill, Effect, Input};
 use crate::finding::Findings;
@@ -259,11 +259,8 @@ impl Live {
             who: actor,
             to,
         };
-        // Of two on one tick the last counts.
-        if let Some(kept) = &mut self.kept {
-            let same = |own: &Told| (own.tick, own.who) == (told.tick, told.who);
-            kept.told.retain(|own| !same(own));
-            kept.told.push(told);
+        if let Some(kept) = self.kept() {
+            kept.tell(told);
         }
         self.sim.state.script.told.replace(told);
         Ok(())
@@ -305,8 +302,8 @@ impl Live {
             who: actor,
             pose: Pose { facing, ..pose },
         };
-        if let Some(kept) = &mut self.kept {
-            kept.poses.push(told);
+        if let Some(kept) = self.kept() {
+            kept.pose(told);
         }
         self.sim.state.script.poses.add(told);
         Ok(())
@@ -353,24 +350,33 @@ impl Live {
             whom,
             does: does.map_err(|findings| ApplyError { findings })?,
         };
-        if let Some(kept) = &mut self.kept {
-            kept.effects.push((applied.clone(), effect.clone()));
+        if let Some(kept) = self.kept() {
+            kept.apply(applied.clone(), effect.clone());
         }
         self.sim.state.script.effects.add(applied);
         Ok(())
     }
 
-    /// As [`Sim::restore`]; what was played since is forgotten.
+    /// As [`Sim::restore`]. What was played after it is forgotten when the run goes on from there. A snapshot before
+    /// which something else was played than in this run leaves nothing of it to be kept: there will be no
+    /// [drill](Live::into_drill).
     ///
     /// # Errors
     ///
     /// When the snapshot is of another plan, or of a drill.
     pub fn restore(&mut self, from: &Snapshot) -> Result<(), SnapshotError> {
         self.sim.restore(from)?;
-        if let Some(kept) = &mut self.kept {
-            kept.restore(self.sim.state.tick, &self.sim.state.script);
-        }
+        let (tick, print) = (self.sim.state.tick, self.sim.played);
+        let known = |kept: &mut Kept| print.is_some_and(|print| kept.put_back(tick, print));
+        self.kept.take_if(|kept| !known(kept));
         Ok(())
+    }
+
+    /// What was played up to now, if it is kept: there is more to come.
+    fn kept(&mut self) -> Option<&mut Kept> {
+        let State { tick, script, .. } = &self.sim.state;
+        self.kept.take_if(|kept| !kept.go_on(*tick, script));
+        self.kept.as_mut()
     }
 
     /// Goes one tick on, and says whether there was one left to go: a drill has an end.
@@ -380,12 +386,22 @@ impl Live {
     /// When more is to be kept, or touches, or is there, than may be.
     pub fn step(&mut self) -> Result<bool, ReplayError> {
         let next = self.next();
+        self.kept();
+        let live = &self.sim.state.script.live;
         if let Some(kept) = &mut self.kept {
-            let live = &self.sim.state.script.live;
             let due = live.iter().take_while(|edge| edge.tick <= next);
-            kept.edges.extend(due.filter(|edge| edge.tick == next));
+            kept.press(due.filter(|edge| edge.tick == next).copied());
         }
-        self.sim.step()
+        let stepped = self.sim.step()?;
+        match &mut self.kept {
+            None => self.sim.played = None,
+            Some(kept) if stepped => {
+                let print = kept.played(next);
+                self.sim.played = print.or(self.sim.played);
+            }
+            Some(_) => {}
+        }
+        Ok(stepped)
     }
 
     /// All lines up to now. The ledger goes on from here; their numbers do, too.
@@ -397,13 +413,14 @@ impl Live {
     /// What was pressed up to a tick, in the order of ticks, as inputs of a drill. Nothing of a run of which
     /// [nothing was kept](Live::unrecorded).
     pub fn pressed(&self, last: Tick) -> Vec<Input> {
-        let edges = self.kept.iter().flat_map(|kept| &kept.edges);
-        let edges: Vec<Edge> = edges.filter(|edge| edge.tick <= last).copied().collect();
-        played::inputs(&self.sim.plan, &edges)
+        let last = last.min(self.sim.state.tick);
+        let edges = self.kept.as_ref().map_or(&[][..], |kept| kept.edges(last));
+        played::inputs(&self.sim.plan, edges)
     }
 
     /// What was played, as a drill: replayed, it gives the same lines, and one more that says that it ended.
-    /// None of a run of which [nothing was kept](Live::unrecorded), or of a drill that was
+    /// None of a run of which [nothing was kept](Live::unrecorded), of one that was
+    /// [put back](Live::restore) to where something else had been played, or of a drill that was
     /// [taken over](Sim::take_over).
     pub fn into_drill(self) -> Option<Drill> {
         let Sim { plan, state, .. } = &self.sim;

@@ -58,6 +58,8 @@ pub struct Sim {
     state: State,
     /// What has happened up to the last tick, this one included.
     history: Ledger,
+    /// The print of what was played besides the drill, where it is known.
+    played: Option<played::Print>,
 }
 
 impl Sim {
@@ -85,6 +87,7 @@ impl Sim {
             plan: Arc::clone(plan),
             state,
             history: Ledger::default(),
+            played: Some(played::UNPLAYED),
         };
         sim.remember();
         sim
@@ -227,11 +230,11 @@ impl Sim {
     ///
     /// # Errors
     ///
-    /// When the last tick went beyond a limit.
+    /// When the last tick went beyond a limit, or this is an open run.
     pub fn into_replay(self) -> Result<Replay, ReplayError> {
         self.check()?;
         let Played::Drill(drill) = self.state.played else {
-            unreachable!("only drills are given out as such");
+            return Err(ReplayError::NoDrill);
         };
         Ok(Replay::new(self.plan, drill, self.history))
     }

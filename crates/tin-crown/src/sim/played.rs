@@ -7,37 +7,127 @@ use crate::geometry::Vec2;
 use crate::plan::{
     ActorIx, ApplyPlan, AttackIx, Edge, NO_ATTACK, Named, Plan, Pose, PosePlan, Told, facing,
 };
+use crate::sim::parts::packed::PackedEdge;
 use crate::sim::parts::script::Script;
+use crate::sim::snapshot::print;
 use crate::time::{Duration, Tick, Ticks};
 
-/// What was played, each in the order in which it came.
+/// A print of all that was played of a run up to a tick: two runs of one plan and seed that have the same were
+/// played alike.
+pub(super) type Print = [u8; 16];
+
+/// The print of a run of which nothing was played yet.
+pub(super) const UNPLAYED: Print = [0; 16];
+
+/// What was played, each in the order of ticks.
 #[derive(Clone, Debug, Default)]
 pub(super) struct Played {
-    pub edges: Vec<Edge>,
-    pub told: Vec<Told>,
-    pub poses: Vec<PosePlan>,
-    pub effects: Vec<(ApplyPlan, Effect)>,
+    edges: Vec<Edge>,
+    told: Vec<Told>,
+    poses: Vec<PosePlan>,
+    effects: Vec<(ApplyPlan, Effect)>,
+    /// The print as of each tick on which something was played.
+    prints: Vec<(Tick, Print)>,
+    /// Whether the run was put back and has not gone on from there: what came later is still kept.
+    put_back: bool,
+}
+
+/// Those of a list, in the order of ticks, that are of a tick or later.
+fn since<T>(list: &[T], tick: Tick, of: impl Fn(&T) -> Tick) -> &[T] {
+    &list[list.partition_point(|own| of(own) < tick)..]
 }
 
 impl Played {
-    /// Forgets what came after a tick.
-    pub fn rewind(&mut self, last: Tick) {
-        self.edges.retain(|own| own.tick <= last);
-        self.told.retain(|own| own.tick <= last);
-        self.poses.retain(|own| own.tick <= last);
-        self.effects.retain(|(own, _)| own.tick <= last);
+    /// Keeps what goes up and down on the next tick.
+    pub fn press(&mut self, edges: impl IntoIterator<Item = Edge>) {
+        self.edges.extend(edges);
     }
 
-    /// Forgets what came after a tick, but for what is still to come.
-    pub fn restore(&mut self, last: Tick, script: &Script) {
-        let all = self.effects.clone();
+    /// Keeps what an actor is told. Of two on one tick the last counts.
+    pub fn tell(&mut self, told: Told) {
+        let first = self.told.len() - since(&self.told, told.tick, |own| own.tick).len();
+        let same = self.told[first..].iter().position(|own| own.who == told.who);
+        match same {
+            Some(nth) => self.told[first + nth] = told,
+            None => self.told.push(told),
+        }
+    }
+
+    pub fn pose(&mut self, pose: PosePlan) {
+        self.poses.push(pose);
+    }
+
+    pub fn apply(&mut self, applied: ApplyPlan, written: Effect) {
+        self.effects.push((applied, written));
+    }
+
+    /// What went up and down, up to a tick.
+    pub fn edges(&self, last: Tick) -> &[Edge] {
+        &self.edges[..self.edges.partition_point(|own| own.tick <= last)]
+    }
+
+    /// Takes note of what was played on a tick; its print when there was something.
+    pub fn played(&mut self, tick: Tick) -> Option<Print> {
+        let edges = since(&self.edges, tick, |own| own.tick);
+        let told = since(&self.told, tick, |own| own.tick);
+        let poses = since(&self.poses, tick, |own| own.tick);
+        let effects = since(&self.effects, tick, |(own, _)| own.tick);
+        if edges.is_empty() && told.is_empty() && poses.is_empty() && effects.is_empty() {
+            return None;
+        }
+        let edges = edges.iter().map(|edge| PackedEdge::from(*edge));
+        let edges: Vec<PackedEdge> = edges.collect();
+        let effects: Vec<&ApplyPlan> = effects.iter().map(|(own, _)| own).collect();
+        let print = print(&(self.print(tick), tick, edges, told, poses, effects));
+        self.prints.push((tick, print));
+        Some(print)
+    }
+
+    /// The print as of a tick.
+    fn print(&self, tick: Tick) -> Print {
+        let before = self.prints.partition_point(|(own, _)| *own <= tick);
+        before
+            .checked_sub(1)
+            .map_or(UNPLAYED, |last| self.prints[last].1)
+    }
+
+    /// The run is put back, or forward, to where what was played had such a print. Whether that is of what is kept.
+    pub fn put_back(&mut self, tick: Tick, print: Print) -> bool {
+        self.put_back = true;
+        self.print(tick) == print
+    }
+
+    /// Forgets what came after a tick to which the run was put back, but for what is still to come. Whether all of
+    /// that is known.
+    pub fn go_on(&mut self, last: Tick, script: &Script) -> bool {
+        if !std::mem::take(&mut self.put_back) {
+            return true;
+        }
+        let later = self.effects.partition_point(|(own, _)| own.tick <= last);
+        let later = self.effects.split_off(later);
         self.rewind(last);
         self.told.extend(script.told.to_come());
         self.poses.extend(script.poses.to_come());
-        for own in script.effects.to_come() {
-            let written = all.iter().find(|(other, _)| other == own);
+        script.effects.to_come().all(|own| {
+            let written = later.iter().find(|(other, _)| other == own);
             self.effects.extend(written.cloned());
-        }
+            written.is_some()
+        })
+    }
+
+    /// Forgets what came after a tick.
+    fn rewind(&mut self, last: Tick) {
+        let up_to = |tick: Tick| tick <= last;
+        let edges = self.edges.partition_point(|own| up_to(own.tick));
+        self.edges.truncate(edges);
+        let told = self.told.partition_point(|own| up_to(own.tick));
+        self.told.truncate(told);
+        let poses = self.poses.partition_point(|own| up_to(own.tick));
+        self.poses.truncate(poses);
+        let effects = self.effects.partition_point(|(own, _)| up_to(own.tick));
+        self.effects.truncate(effects);
+        let prints = self.prints.partition_point(|(own, _)| up_to(*own));
+        self.prints.truncate(prints);
     }
 
     /// The drill that plays it up to a tick.

@@ -4,9 +4,11 @@ use std::fmt;
 use std::io::{self, Write};
 use std::sync::Arc;
 
+use serde::Serialize;
 use sha2::{Digest as _, Sha256};
 
 use super::Sim;
+use super::played::Print;
 use super::state::{Played, State};
 use crate::plan::Plan;
 
@@ -37,6 +39,8 @@ use crate::plan::Plan;
 pub struct Snapshot {
     plan: Arc<Plan>,
     state: State,
+    /// The print of what had been played, where it is known.
+    played: Option<Print>,
 }
 
 /// A digest of all that the future of a run depends on. Two runs part on the first tick on which theirs differ.
@@ -104,12 +108,20 @@ fn half(hasher: Sha256) -> [u8; 16] {
     half
 }
 
+/// A print of plain data.
+pub(super) fn print(data: &impl Serialize) -> [u8; 16] {
+    let hasher = postcard::to_io(data, Hasher(Sha256::new()));
+    let hasher = hasher.unwrap_or_else(|error| unreachable!("it is plain data: {error}"));
+    half(hasher.0)
+}
+
 impl Sim {
     /// The run as it stands between two ticks.
     pub fn snapshot(&self) -> Snapshot {
         Snapshot {
             plan: Arc::clone(&self.plan),
             state: self.state.clone(),
+            played: self.played,
         }
     }
 
@@ -117,6 +129,7 @@ impl Sim {
     pub fn save(&self, to: &mut Snapshot) {
         to.plan.clone_from(&self.plan);
         to.state.clone_from(&self.state);
+        to.played = self.played;
     }
 
     /// Puts the run back, or forward, to where it was when a snapshot was taken, in the memory that it has. Of
@@ -137,6 +150,7 @@ impl Sim {
             _ => return Err(SnapshotError::OtherDrill),
         }
         self.state.clone_from(&from.state);
+        self.played = from.played;
         let roll = &self.state.roll;
         self.history
             .rewind(self.state.log.len(), roll.next(), roll.all());
@@ -145,9 +159,7 @@ impl Sim {
 
     /// A digest of all that the future depends on.
     pub fn digest(&self) -> Digest {
-        let hasher = postcard::to_io(&self.state, Hasher(Sha256::new()));
-        let hasher = hasher.unwrap_or_else(|error| unreachable!("a state is plain data: {error}"));
-        Digest(half(hasher.0))
+        Digest(print(&self.state))
     }
 }
 
@@ -155,7 +167,7 @@ impl Snapshot {
     /// As bytes, which [`from_bytes`](Snapshot::from_bytes) reads back: with the version of this library and
     /// of which plan it is.
     pub fn to_bytes(&self) -> Vec<u8> {
-        let state = postcard::to_stdvec(&self.state);
+        let state = postcard::to_stdvec(&(self.played, &self.state));
         let state = state.unwrap_or_else(|error| unreachable!("a state is plain data: {error}"));
         let mut bytes = [MARK, VERSION.as_bytes(), b"\n"].concat();
         bytes.extend(self.plan.print(self.state.played.drill(&self.plan)));
@@ -184,8 +196,8 @@ impl Snapshot {
         if sum != check(state) {
             return Err(SnapshotError::Damaged);
         }
-        let state = postcard::from_bytes::<State>(state);
-        let mut state = state.map_err(|_| SnapshotError::Damaged)?;
+        let state = postcard::from_bytes::<(Option<Print>, State)>(state);
+        let (played, mut state) = state.map_err(|_| SnapshotError::Damaged)?;
         let known = match state.played {
             Played::Drill(drill) => drill.index() < plan.drills.len(),
             Played::Open { .. } => true,
@@ -197,6 +209,7 @@ impl Snapshot {
         Ok(Snapshot {
             plan: Arc::clone(plan),
             state,
+            played,
         })
     }
 }

@@ -52,7 +52,7 @@ pub struct ActorView<'s> {
     pub attack: Option<(AttackIx, Phase)>,
     /// Whether its guard is up.
     pub guarding: bool,
-    /// Whether it cannot act.
+    /// Whether it cannot act on the next tick.
     pub stunned: bool,
     /// The state that it is in.
     pub state: Option<StateIx>,
@@ -60,7 +60,7 @@ pub struct ActorView<'s> {
     pub age: Ticks,
     /// Whether it rests on the next tick, after a hit that says so.
     pub resting: bool,
-    /// The boxes that were live on this tick.
+    /// The boxes that were live on this tick; none of who is gone.
     pub live: BoxSet,
     /// The velocity it set out with on this tick, before solids stopped it.
     pub set_out: Vec2,
@@ -77,7 +77,7 @@ pub struct WindowView {
     pub against: Option<ActorIx>,
     /// Against which rule alone; against every one when absent.
     pub rule: Option<RuleIx>,
-    /// The first tick on which it is over.
+    /// The first tick on which it is over, hitstop counted.
     pub until: Tick,
     /// The line of what opened it: a hit, or a return.
     pub because: Option<LineId>,
@@ -107,8 +107,15 @@ impl Sim {
         self.state.outcome
     }
 
-    /// Everyone who is there, or may come back, in the order of ids.
+    /// Everyone who is there, dying or not, in the order of ids.
     pub fn cast(&self) -> impl Iterator<Item = ActorIx> {
+        let order = self.state.lists.order.iter();
+        let there = order.filter(|slot| self.state.actors[**slot].alive);
+        there.map(|slot| self.state.number(*slot))
+    }
+
+    /// The [cast](Sim::cast), and who may come back or went on this tick, in the order of ids.
+    pub fn enrolled(&self) -> impl Iterator<Item = ActorIx> {
         let order = self.state.lists.order.iter();
         order.map(|slot| self.state.number(*slot))
     }
@@ -201,15 +208,16 @@ impl Sim {
             invincible: own.windows.is_open(state.tick),
             attack: attacks::under_way(&self.plan, own, state.tick),
             guarding: guard.is_some_and(|guard| guards::is_up(guard, own.life.guard, state.tick)),
-            stunned: own.is_stunned(state.tick + Ticks(1)),
+            stunned: own.is_stunned_after(state.tick),
             resting: own.rests(state.tick + Ticks(1)),
-            live: BoxSet {
-                hit: own.live.hit,
+            live: match own.life.dying {
+                _ if !own.alive => BoxSet::default(),
                 // Those that no step keeps only say `down`.
-                hurt: own
-                    .life
-                    .dying
-                    .map_or(own.live.hurt, |dying| dying.kept.hurt),
+                Some(dying) => BoxSet {
+                    hurt: dying.kept.hurt,
+                    ..own.live
+                },
+                None => own.live,
             },
             set_out: own.set_out,
             set_out_up: own.life.rise.set_out,
@@ -226,9 +234,10 @@ impl Sim {
     ///
     /// When an index is of another plan.
     pub fn windows(&self, actor: ActorIx) -> impl Iterator<Item = WindowView> {
-        let open = self.own(actor).windows.all();
-        let open = open.filter(|window| window.until > self.state.tick);
-        open.map(|window| {
+        let own = self.own(actor);
+        let tick = self.state.tick;
+        let open = own.windows.all().filter(move |window| window.until > tick);
+        open.map(move |window| {
             let (against, rule) = match window.scope {
                 Scope::Everyone => (None, None),
                 Scope::Source(who) => (Some(who), None),
@@ -238,7 +247,7 @@ impl Sim {
             WindowView {
                 against,
                 rule,
-                until: window.until,
+                until: own.rested(window.until, tick),
                 because: match window.because {
                     Because::Line(line) => Some(line),
                     Because::Candidate(_) => None,

@@ -51,6 +51,12 @@ impl<'t> Finder<'t> {
         let name = name?;
         let found = self.table.column(name);
         match found {
+            Some(_) if self.table.has_twice(name) => {
+                let message = format!("`{}` has two columns `{name}`", self.file);
+                let finding = Finding::new(Code::Duplicate, path, message);
+                self.faults
+                    .push(Fault::whole(finding.help("rename one of them")));
+            }
             Some(place) => drop(self.names.insert(place, name.to_owned())),
             None => {
                 let message = format!("`{}` has no column `{name}`", self.file);

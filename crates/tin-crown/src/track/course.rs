@@ -27,8 +27,12 @@ pub(super) struct Course {
     down: u32,
     /// The ticks on which buttons go up that were down for less than a tick.
     lifts: Vec<(ButtonIx, u32)>,
-    /// Whether it is there, as far as it is told.
+    /// The tick after which it is absent, and the one on which it is back.
+    apart: Option<(Tick, f64)>,
+    /// Whether there is more of it to come, or it is there.
     pub here: bool,
+    /// Whether it was there on the last tick.
+    pub there: bool,
     /// Whether no further row can be its own.
     pub over: bool,
 }
@@ -52,7 +56,9 @@ impl Course {
             jumps: false,
             down: 0,
             lifts: Vec::new(),
+            apart: None,
             here: false,
+            there: false,
             over: false,
         }
     }
@@ -60,6 +66,15 @@ impl Course {
     /// The time of its last row with a place.
     pub fn last(&self) -> Option<(f64, Place)> {
         self.last
+    }
+
+    /// Whether it is there on a tick of which all was taken in.
+    pub fn is_there(&self, tick: Tick) -> bool {
+        let now = f64::from(tick.0);
+        let away = self
+            .apart
+            .is_some_and(|(from, to)| from < tick && now < to);
+        !away && self.seen.is_some_and(|seen| seen >= tick)
     }
 
     /// Whether a row of that time would follow too late.
@@ -76,6 +91,10 @@ impl Course {
         (gap, end, up): (Ticks, Tick, f64),
         out: &mut impl FnMut(Report),
     ) {
+        if self.is_apart(time, gap) {
+            self.finish(end, out);
+            self.apart = self.seen.map(|seen| (seen, time.ceil()));
+        }
         let before = self.last.filter(|_| !self.is_apart(time, gap));
         let first = match before {
             // On a tick that it told already, the later row counts.
@@ -97,6 +116,19 @@ impl Course {
         // The way from here on begins where it came.
         self.jumps |= place.teleport && until < time;
         self.last = Some((time, place));
+    }
+
+    /// No row of it is near the last one any more: within the tick in which that is, it comes there.
+    pub fn finish(&mut self, end: Tick, out: &mut impl FnMut(Report)) {
+        let Some((time, place)) = self.last else {
+            return;
+        };
+        let tick = time.ceil();
+        let told = self.seen.is_some_and(|seen| f64::from(seen.0) >= tick);
+        if !told && tick >= 0.0 && tick <= f64::from(end.0) {
+            let jump = std::mem::take(&mut self.jumps);
+            self.stand(Tick(tick as u32), &place, jump, out);
+        }
     }
 
     fn stand(&mut self, tick: Tick, place: &Place, jump: bool, out: &mut impl FnMut(Report)) {

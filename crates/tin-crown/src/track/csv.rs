@@ -50,6 +50,12 @@ impl CsvRows {
         &self.header
     }
 
+    /// Whether two columns have that name.
+    pub fn has_twice(&self, name: &str) -> bool {
+        let mut same = self.header.iter().filter(|own| *own == name);
+        same.nth(1).is_some()
+    }
+
     pub fn column(&self, name: &str) -> Option<usize> {
         self.header.iter().position(|own| own == name)
     }
@@ -76,9 +82,15 @@ impl CsvRows {
                 }
                 ReadRecordResult::Record => {
                     self.columns = columns;
+                    let named = self.header.len();
                     self.text.clear();
                     if let Ok(text) = std::str::from_utf8(&self.bytes[..length]) {
                         self.text.push_str(text);
+                    }
+                    // A separator at the end of each row does no harm.
+                    let blank = |column| self.bytes[self.range(column)].trim_ascii().is_empty();
+                    if named > 0 && !(named..columns).all(blank) {
+                        return Err(RowError::Cells(columns, named));
                     }
                     return Ok(true);
                 }

@@ -68,6 +68,13 @@ impl Fault {
                 ))
                 .help("look for a quote that is never closed"),
             ),
+            RowError::Cells(cells, columns) => {
+                let message =
+                    format!("this row has {cells} cells, and the first line names {columns} columns");
+                let help = "quote what contains the separator; where numbers have a decimal comma, separate the \
+                            cells by `;` and say separator = \";\", decimal = \",\"";
+                Fault::row(line, bad(message).help(help))
+            }
             RowError::Json(why) => {
                 let finding = bad(format!("this line is no row: {why}"));
                 Fault::row(
@@ -123,6 +130,15 @@ impl Faults {
         } else {
             self.all.push((file, fault));
         }
+    }
+
+    /// Adds one, if there is one; whether there is.
+    pub fn extend(&mut self, file: usize, fault: Option<Fault>) -> bool {
+        let found = fault.is_some();
+        if let Some(fault) = fault {
+            self.push(file, fault);
+        }
+        found
     }
 
     /// Whether anything was found that keeps a file from being used.

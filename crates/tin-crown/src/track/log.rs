@@ -145,13 +145,14 @@ impl Reading<'_> {
             }
         };
         let mut hits: Vec<GameHit> = Vec::new();
+        let (mut early, mut parted) = (0, 0);
         loop {
             let line = table.line() + 1;
             match table.next() {
                 Ok(true) => {}
                 Ok(false) => break,
                 Err(error) => {
-                    let goes_on = matches!(error, RowError::Json(_));
+                    let goes_on = error.is_of_one_row();
                     self.faults
                         .push(0, Fault::broken(error, &rows.file, line, &self.path));
                     match goes_on {
@@ -161,7 +162,10 @@ impl Reading<'_> {
                 }
             }
             match self.hit(&table, &columns) {
-                Ok(Some(hit)) => {
+                // What comes before tick 0 is of no drill.
+                Ok(Some((time, _))) if time < 0.0 => early += 1,
+                Ok(Some((time, hit))) => {
+                    parted += usize::from(time.fract() != 0.0);
                     if hits.len() >= limits::LEDGER_LINES {
                         let message = format!("a log of more than {} hits", limits::LEDGER_LINES);
                         let finding = Finding::new(Code::TooMany, self.path.key("file"), message);
@@ -173,6 +177,22 @@ impl Reading<'_> {
                 Ok(None) => {}
                 Err(fault) => self.faults.push(0, fault),
             }
+        }
+        let odd = if hits.is_empty() && early > 0 {
+            let message = format!("all {early} hits of `{}` are before tick 0", rows.file);
+            Some((Code::NothingTold, message, "correct `zero`"))
+        } else if rows.ticks == 1.0 && parted > hits.len() / 2 {
+            let message = format!(
+                "most times of `{}` are no whole ticks: are they seconds?",
+                rows.file
+            );
+            Some((Code::TimeUnit, message, "say time = \"seconds\""))
+        } else {
+            None
+        };
+        if let Some((code, message, help)) = odd {
+            let finding = Finding::new(code, self.path.key("file"), message);
+            self.faults.push(0, Fault::whole(finding.help(help)));
         }
         // Logs are short enough to be sorted.
         hits.sort_by_key(|hit| hit.tick);
@@ -211,8 +231,8 @@ impl Reading<'_> {
         }
     }
 
-    /// The hit of a row; nothing when its rows are passed over.
-    fn hit(&mut self, table: &Table, columns: &Columns) -> Result<Option<GameHit>, Fault> {
+    /// The hit of a row, and its time in ticks; nothing when its rows are passed over.
+    fn hit(&mut self, table: &Table, columns: &Columns) -> Result<Option<(f64, GameHit)>, Fault> {
         let time = self.number(table, columns, columns.time, "a time")?;
         let Some(time) = time else {
             return Err(self.fault(
@@ -222,7 +242,8 @@ impl Reading<'_> {
                 "expected a time, found nothing",
             ));
         };
-        let tick = (self.log.rows.moment(time) + 0.5).floor();
+        let time = self.log.rows.moment(time);
+        let tick = (time + 0.5).floor();
         let who = match columns.who {
             Some(column) => self.party(table, columns, column)?,
             None => Cell::Unsaid,
@@ -248,24 +269,26 @@ impl Reading<'_> {
             measure(columns.health, "health")?,
         );
         let rule = self.rule(table, columns)?;
-        // What comes before tick 0 is of no drill.
-        if tick < 0.0 || tick > f64::from(u32::MAX) {
+        if tick > f64::from(u32::MAX) {
             return Ok(None);
         }
         Ok(match who {
             Cell::Nobody => None,
-            who => Some(GameHit {
-                line: table.line(),
-                tick: Tick(tick as u32),
-                who: match who {
-                    Cell::Is(who) => Some(who),
-                    _ => None,
-                },
-                whom,
-                rule,
-                amount: taken,
-                health,
-            }),
+            who => {
+                let hit = GameHit {
+                    line: table.line(),
+                    tick: Tick(tick as u32),
+                    who: match who {
+                        Cell::Is(who) => Some(who),
+                        _ => None,
+                    },
+                    whom,
+                    rule,
+                    amount: taken,
+                    health,
+                };
+                Some((if tick < 0.0 { tick } else { time.max(0.0) }, hit))
+            }
         })
     }
 

@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 use std::fs::File;
 use std::io::{self, Cursor, Read};
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
 /// Opens files by the names that an encounter gives them.
 pub trait Files: Send + Sync {
@@ -34,11 +34,23 @@ pub fn plainly(error: &io::Error) -> String {
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
 pub struct Folder(pub PathBuf);
 
+impl Folder {
+    /// The folder in which a file is.
+    pub fn of(file: &Path) -> Folder {
+        Folder(file.parent().unwrap_or(Path::new("")).to_owned())
+    }
+}
+
+/// Regular files alone: a pipe might never be written to, and cannot be read a second time.
 impl Files for Folder {
     fn open(&self, name: &str) -> io::Result<Box<dyn Read + Send>> {
         let path = self.0.join(name);
-        if path.is_dir() {
+        let there = path.metadata()?;
+        if there.is_dir() {
             return Err(io::ErrorKind::IsADirectory.into());
+        }
+        if !there.is_file() {
+            return Err(io::Error::other("it is not a regular file"));
         }
         Ok(Box::new(File::open(path)?))
     }

@@ -71,7 +71,7 @@ impl Reader {
                     break;
                 }
                 Err(error) => {
-                    self.over = !matches!(error, RowError::Json(_));
+                    self.over = !error.is_of_one_row();
                     let file = &place.track.rows.file;
                     faults(Fault::broken(error, file, line, place.path));
                     continue;

@@ -5,13 +5,14 @@ use std::sync::Arc;
 
 use super::fault::{Fault, Faults};
 use super::open::Files;
+use super::reader::short;
 use super::untold;
 use super::weave::Weave;
 use crate::Checked;
 use crate::finding::{Code, Finding, Findings, Path, Severity};
 use crate::limits;
 use crate::plan::{
-    ActorIx, DrillIx, DrillPlan, Plan, Print, Recording, Report, Reports, Reread, Source,
+    ActorIx, DrillIx, DrillPlan, Plan, Print, Recording, Report, Reports, Reread, Source, TrackPlan,
 };
 
 /// A plan with the recordings of its drills.
@@ -162,6 +163,12 @@ fn weigh(plan: &Plan, own: &DrillPlan, weave: &Weave, faults: &mut Faults) {
         if faults.fails(nth) {
             continue;
         }
+        let file = &track.rows.file;
+        if let Some((code, message, help)) = reach(weave, nth, track, file) {
+            let finding = Finding::new(code, weave.path(nth).key("file"), message);
+            faults.push(nth, Fault::whole(finding.help(help)));
+            continue;
+        }
         let named: BTreeSet<ActorIx> = track.rows.ids.values().chain(&track.who).copied().collect();
         for actor in named.into_iter().filter(|actor| !weave.tells(*actor)) {
             let id = &plan.actors[actor.index()].id;
@@ -186,6 +193,40 @@ fn weigh(plan: &Plan, own: &DrillPlan, weave: &Weave, faults: &mut Faults) {
         let finding = Finding::new(Code::ToldTwice, path, message);
         let help = "let one of them tell where it is";
         faults.push(0, Fault::whole(finding.help(help)));
+    }
+}
+
+/// What is odd about where and when all rows of a recording are.
+fn reach(
+    weave: &Weave,
+    nth: usize,
+    track: &TrackPlan,
+    file: &str,
+) -> Option<(Code, String, &'static str)> {
+    /// Nobody records a tick so often.
+    const DENSE: f64 = 0.25;
+    let own = &weave.extents[nth];
+    let span = own.last - own.first;
+    if weave.is_empty(nth) {
+        let help = "record it anew, or remove it";
+        Some((Code::NothingTold, format!("`{file}` has no rows"), help))
+    } else if own.rows > 0 && own.last < 0.0 {
+        let last = short(own.last);
+        let message = format!("all rows of `{file}` are before tick 0; the last is on {last}");
+        Some((Code::NothingTold, message, "correct `zero`"))
+    } else if track.rows.ticks == 1.0 && own.times > 8 && span < DENSE * (own.times - 1) as f64 {
+        let message = format!(
+            "`{file}` has {} times within {} ticks: are they seconds?",
+            own.times,
+            short(span)
+        );
+        Some((Code::TimeUnit, message, "say time = \"seconds\""))
+    } else if own.rows > 0 && own.outside == own.rows {
+        let message = format!("all rows of `{file}` are outside the arena");
+        let help = "correct `scale`, `origin` or `flips`, or the arena's bounds";
+        Some((Code::OutsideArena, message, help))
+    } else {
+        None
     }
 }
 

@@ -4,7 +4,7 @@ use std::collections::HashMap;
 use std::sync::Arc;
 
 use super::course::Course;
-use super::fault::Fault;
+use super::fault::{Fault, Faults};
 use super::sample::Row;
 use crate::finding::{Code, Finding};
 use crate::limits;
@@ -105,7 +105,13 @@ impl Roles {
     }
 
     /// The course of the actor whom a row of a recording is about, if it is about any.
-    pub fn whose(&mut self, nth: usize, row: &Row<'_>, time: f64) -> Result<Option<usize>, Fault> {
+    pub fn whose(
+        &mut self,
+        nth: usize,
+        row: &Row<'_>,
+        time: f64,
+        faults: &mut Faults,
+    ) -> Result<Option<usize>, Fault> {
         let (plan, track) = (row.plan, row.track);
         let column = match (track.who, row.columns.who) {
             (Some(actor), _) => return Ok(Some(self.placed(plan, actor))),
@@ -119,8 +125,10 @@ impl Roles {
             return Err(row.fault(column, message).help(help));
         };
         let known = self.known[nth].find(&name);
+        let reused = known.and_then(|whom| self.reused(whom, row));
+        let used = faults.extend(nth, reused);
         if let Some(Whom::Introduced(course)) = known
-            && self.courses[course].is_apart(time, track.gap)
+            && (used || self.courses[course].is_apart(time, track.gap))
         {
             // The name is used again, for another.
             self.end(course);
@@ -142,6 +150,30 @@ impl Roles {
         };
         self.known[nth].set(&name, Some(whom));
         Ok(self.course(plan, whom))
+    }
+
+    /// What there is to say when a row calls one that was introduced of another kind than it is.
+    fn reused(&self, whom: Whom, row: &Row<'_>) -> Option<Fault> {
+        let (Whom::Introduced(course), Some(column)) = (whom, row.columns.kind) else {
+            return None;
+        };
+        let own = &self.courses[course];
+        let cell = row.table.cell(column);
+        let kind = *row.track.introduces.get(&*cell.text()?)?;
+        if kind.index() == own.spec.index() {
+            return None;
+        }
+        let kinds = &row.plan.names.kinds;
+        let (new, old) = (&kinds[kind], &kinds[row.plan.spec_of(own.spec).kind]);
+        let name = &own.name;
+        let message = format!("`{name}` is a `{new}` here, and was a `{old}` up to now");
+        let mut fault = row.fault(column, message);
+        fault.finding = Box::new(Finding::new(
+            Code::ReusedName,
+            row.path.key("file"),
+            &*fault.finding.message,
+        ));
+        Some(fault.help("it is introduced as another; give each thing a name of its own"))
     }
 
     fn course(&mut self, plan: &Plan, whom: Whom) -> Option<usize> {

@@ -31,6 +31,15 @@ pub(crate) enum RowError {
     TooLong,
     /// The row is no JSON object, for this reason.
     Json(String),
+    /// The row has so many cells, and the header only names so many columns.
+    Cells(usize, usize),
+}
+
+impl RowError {
+    /// Whether the rows after it can be read.
+    pub fn is_of_one_row(&self) -> bool {
+        matches!(self, RowError::Json(_) | RowError::Cells(..))
+    }
 }
 
 /// A file of rows that is being read.
@@ -58,6 +67,14 @@ impl Table {
         match self {
             Table::Csv(rows) => rows.column(name),
             Table::Json(rows) => Some(rows.column(name)),
+        }
+    }
+
+    /// Whether two columns have that name.
+    pub fn has_twice(&self, name: &str) -> bool {
+        match self {
+            Table::Csv(rows) => rows.has_twice(name),
+            Table::Json(_) => false,
         }
     }
 

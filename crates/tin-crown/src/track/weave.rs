@@ -24,7 +24,33 @@ pub(super) struct Weave {
     /// Who is there.
     present: Vec<usize>,
     ahead: Ahead,
+    /// What the rows of each reach over.
+    pub extents: Vec<Extent>,
     pub faults: Faults,
+}
+
+/// What the rows of a recording reach over that place somebody.
+#[derive(Clone, Debug, Default)]
+pub(super) struct Extent {
+    pub rows: u64,
+    /// How many of them are outside the arena.
+    pub outside: u64,
+    /// Their first and last time, in ticks, and how many different ones there are.
+    pub first: f64,
+    pub last: f64,
+    pub times: u64,
+}
+
+impl Extent {
+    fn take(&mut self, time: f64, outside: bool) {
+        if self.rows == 0 {
+            self.first = time;
+        }
+        self.times += u64::from(self.rows == 0 || time > self.last);
+        self.rows += 1;
+        self.outside += u64::from(outside);
+        self.last = time;
+    }
 }
 
 /// What is told of the next ticks.
@@ -65,6 +91,7 @@ impl Weave {
             readers: Vec::new(),
             roles: Roles::new(count, plan.actors.len()),
             words: (0..count).map(|_| Words::default()).collect(),
+            extents: vec![Extent::default(); count],
             present: Vec::new(),
             ahead: Ahead {
                 last: own.last,
@@ -149,7 +176,7 @@ impl Weave {
                 break;
             };
             let row = reader.row(place);
-            let course = self.roles.whose(nth, &row, time);
+            let course = self.roles.whose(nth, &row, time, &mut self.faults);
             let sample = course.and_then(|course| {
                 let Some(course) = course else {
                     return Ok(None);
@@ -205,11 +232,13 @@ impl Weave {
         }
         if let Some(place) = sample.place {
             own.places = Some(nth);
-            let (before, up) = (own.seen, plan.arena.up.sign());
+            let up = plan.arena.up.sign();
             own.go(sample.time, place, (track.gap, self.last, up), &mut out);
-            if own.seen != before && !std::mem::replace(&mut own.here, true) {
+            if !std::mem::replace(&mut own.here, true) {
                 self.present.push(course);
             }
+            let outside = !plan.arena.bounds.has(place.at);
+            self.extents[nth].take(sample.time, outside);
         }
     }
 
@@ -265,22 +294,30 @@ impl Weave {
 
     /// Whoever is told no longer is not there any more, and holds no button.
     fn leave(&mut self, reports: &mut Vec<Report>) {
-        let now = self.ahead.next;
+        let (now, end) = (self.ahead.next, self.last);
         let roles = &mut self.roles;
         self.present.retain(|&course| {
             let own = &mut roles.courses[course];
-            if own.seen.is_none_or(|seen| seen >= now) {
+            let is_over = own.last().is_none_or(|(last, _)| last <= f64::from(now.0));
+            if is_over {
+                own.finish(end, &mut |report| reports.push(report));
+            }
+            let was_there = own.there;
+            own.there = own.is_there(now);
+            if was_there && !own.there {
+                reports.push(Report {
+                    tick: now,
+                    who: own.role,
+                    does: Does::Leave,
+                });
+                if own.presses == own.places {
+                    own.hold(now.0, 0, &mut |report| reports.push(report));
+                }
+            }
+            if own.there || !is_over {
                 return true;
             }
             own.here = false;
-            reports.push(Report {
-                tick: now,
-                who: own.role,
-                does: Does::Leave,
-            });
-            if own.presses == own.places {
-                own.hold(now.0, 0, &mut |report| reports.push(report));
-            }
             if let Role::Introduced(_) = own.role {
                 roles.gone(course);
             }
@@ -323,6 +360,13 @@ impl Weave {
         let readers = self.readers.iter().enumerate();
         let on = readers.filter(|(_, reader)| reader.as_ref().is_some_and(Reader::goes_on));
         on.map(|(nth, _)| nth).collect()
+    }
+
+    /// Whether a recording could be read, and has no row.
+    pub fn is_empty(&self, nth: usize) -> bool {
+        self.readers[nth]
+            .as_ref()
+            .is_some_and(|reader| reader.rows == 0)
     }
 
     /// How many rows were read.

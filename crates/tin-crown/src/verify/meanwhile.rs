@@ -6,6 +6,7 @@ use crate::amount::Amount;
 use crate::ledger::Replay;
 use crate::ledger::{Bearing, Event, What};
 use crate::plan::{ActorIx, AttackIx, DuringPlan, MeterIx, PortionPlan, StateIx};
+use super::seen::Seen;
 use crate::time::Tick;
 
 /// How an actor stands.
@@ -14,7 +15,8 @@ pub(super) struct Standing {
     pub there: bool,
     pub dying: bool,
     pub guarding: bool,
-    pub stunned_until: Tick,
+    /// Whether it is stunned, as of a tick of which a line tells.
+    pub stunned: Option<(Tick, bool)>,
     pub state: Option<StateIx>,
     pub attack: Option<AttackIx>,
     pub meters: BTreeMap<MeterIx, Amount>,
@@ -44,6 +46,7 @@ impl<'a> Stage<'a> {
                 let meters = std::mem::take(&mut own.meters);
                 *own = Standing {
                     there: true,
+                    stunned: Some((event.tick, false)),
                     state: spec.start,
                     meters,
                     ..Standing::default()
@@ -63,10 +66,10 @@ impl<'a> Stage<'a> {
                 attack, over: None, ..
             } => own.attack = Some(*attack),
             What::Attack { .. } => own.attack = None,
-            What::State { bearing, until } => match bearing {
+            What::State { bearing, .. } => match bearing {
                 Bearing::GuardUp => own.guarding = true,
                 Bearing::GuardDown | Bearing::GuardBroken => own.guarding = false,
-                Bearing::Stunned => own.stunned_until = until.unwrap_or_default(),
+                Bearing::Stunned => own.stunned = Some((event.tick, true)),
                 Bearing::Reloading
                 | Bearing::Reloaded
                 | Bearing::ReloadBroken
@@ -81,9 +84,14 @@ impl<'a> Stage<'a> {
     }
 
     /// Whether an actor whom it asks for stands so.
-    fn is_so(&self, during: &DuringPlan, tick: Tick) -> bool {
+    fn is_so(&self, during: &DuringPlan, tick: Tick, seen: &Seen) -> bool {
         let mut there = self.cast.iter().filter(|(_, own)| own.there);
         there.any(|(&actor, own)| {
+            // How long a stun lasts only the run itself knows.
+            let stunned = || match own.stunned {
+                Some((told, stunned)) if told == tick => stunned,
+                _ => seen.stunned.contains(&(tick, actor)),
+            };
             let spec = self.replay.spec(actor);
             let state = own.state.map(|state| spec.states[state.index()].name);
             let attack = own.attack.map(|attack| spec.attacks[attack.index()].name);
@@ -100,9 +108,7 @@ impl<'a> Stage<'a> {
                 && (during.state.is_none() || during.state == state)
                 && (during.attack.is_none() || during.attack == attack)
                 && during.guarding.is_none_or(|yes| own.guarding == yes)
-                && during
-                    .stunned
-                    .is_none_or(|yes| (own.stunned_until > tick) == yes)
+                && during.stunned.is_none_or(|yes| stunned() == yes)
                 && during.dying.is_none_or(|yes| own.dying == yes)
                 && during.meters.iter().all(between)
         })
@@ -110,12 +116,12 @@ impl<'a> Stage<'a> {
 }
 
 /// For each line of the ledger, whether it was so just before it.
-pub(super) fn when(replay: &Replay, during: &DuringPlan) -> Vec<bool> {
+pub(super) fn when(replay: &Replay, during: &DuringPlan, seen: &Seen) -> Vec<bool> {
     let mut stage = Stage::new(replay);
     let events = replay.ledger().events().iter();
     events
         .map(|event| {
-            let so = stage.is_so(during, event.tick);
+            let so = stage.is_so(during, event.tick, seen);
             stage.take(event);
             so
         })

@@ -336,7 +336,7 @@ impl<'a> Probe<'a> {
         let mut found = self.alike(pattern);
         found.retain(|event| self.counts(event.tick));
         if let Some(during) = &self.expected.during {
-            let so = meanwhile::when(self.replay, during);
+            let so = meanwhile::when(self.replay, during, self.seen);
             found.retain(|event| so[event.id.0 as usize - 1]);
         }
         found

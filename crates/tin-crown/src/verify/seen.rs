@@ -7,7 +7,7 @@ use crate::geometry::{Angle, Vec2};
 use crate::ledger::{LineId, Replay};
 use crate::plan::{ActorIx, Chosen, ExpectPlan, ExpectedPlan};
 use crate::sim::Sim;
-use crate::time::Tick;
+use crate::time::{Tick, Ticks};
 
 /// Where an actor is.
 #[derive(Clone, Copy, Debug)]
@@ -36,10 +36,16 @@ pub(super) struct Seen {
     pub pushes: Vec<(ActorIx, Found)>,
     /// Where those were whose place is asked for, on each tick on which they were there.
     pub places: BTreeMap<ActorIx, Vec<(Tick, Place)>>,
+    /// Who was stunned when a tick began.
+    pub stunned: BTreeSet<(Tick, ActorIx)>,
 }
 
 /// Whether an expectation asks for what only a second look can tell.
 pub(super) fn needed(expected: &ExpectPlan) -> bool {
+    let during = expected.during.as_ref();
+    if during.is_some_and(|during| during.stunned.is_some()) {
+        return true;
+    }
     let what = match &expected.what {
         ExpectedPlan::Place(_) => return true,
         ExpectedPlan::Happens(pattern) | ExpectedPlan::Never(pattern) => Some(pattern),
@@ -74,9 +80,8 @@ impl Seen {
             let before = LineId(told.max(1));
             for actor in sim.cast() {
                 let view = sim.actor(actor);
-                if !(view.alive || view.dying) {
-                    grounded.remove(&actor);
-                    continue;
+                if view.stunned {
+                    seen.stunned.insert((tick + Ticks(1), actor));
                 }
                 if !view.grounded {
                     grounded.remove(&actor);

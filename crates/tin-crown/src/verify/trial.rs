@@ -3,9 +3,8 @@
 
 use std::fmt;
 
-use crate::finding::Span;
 use crate::ledger::{Event, Record, Replay};
-use crate::plan::{ExpectPlan, Expectations, Plan};
+use crate::plan::{ExpectPlan, Expectations, Place, Plan};
 use crate::study;
 use crate::time::Ticks;
 use crate::verify::{Miss, Tested};
@@ -144,17 +143,20 @@ fn tested<'p>(
     let tested = replay.test_all(expected).into_iter();
     let test = |tested: Tested<'_>| Test {
         said: tested.said,
-        place: place(file, tested.expectation.span),
+        place: place(file, tested.expectation.place.as_ref()),
         failed: tested.miss.map(|miss| replay.explained(&miss)),
     };
     tested.map(test).collect()
 }
 
 /// `file:line`.
-fn place(file: Source<'_>, span: Option<Span>) -> String {
-    let before = span.and_then(|span| file.text.get(..span.start));
-    match before {
-        Some(before) => format!("{}:{}", file.name, before.matches('\n').count() + 1),
+fn place(file: Source<'_>, place: Option<&Place>) -> String {
+    match place {
+        Some(Place::Beside(file, line)) => format!("{file}:{line}"),
+        Some(Place::Here(span)) => {
+            let before = file.text.get(..span.start).unwrap_or_default();
+            format!("{}:{}", file.name, before.matches('\n').count() + 1)
+        }
         None => file.name.to_owned(),
     }
 }

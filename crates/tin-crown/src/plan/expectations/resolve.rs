@@ -182,7 +182,7 @@ impl One<'_> {
             after: after?,
             during: during?,
             path,
-            span: None,
+            place: None,
         })
     }
 

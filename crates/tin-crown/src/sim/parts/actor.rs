@@ -13,6 +13,7 @@ use crate::plan::{
     ActorIx, AttackIx, BoxPlan, BoxSet, BreedIx, CheckpointIx, Drive, LauncherIx, SideIx, Spec,
     SpecIx, StateIx,
 };
+use crate::sim::phases::touch::PARTS;
 use crate::time::{Tick, Ticks};
 use serde::{Deserialize, Serialize};
 use tin_crown_derive::CloneFrom;
@@ -117,7 +118,7 @@ pub(crate) struct Life {
     /// What stopped it, where something did.
     pub stoppers: [Option<Ground>; 2],
     /// How far it turned this tick, little by little, in 2^32ths of a turn; 0 when at once.
-    pub turning: i32,
+    pub turning: i64,
     /// Which way it is told to face, until it does.
     pub told: Option<Angle>,
     /// Which way it faced when its motion began.
@@ -333,10 +334,21 @@ impl Actor {
         Ticks((tick - self.appeared).0 - self.rested)
     }
 
+    /// Whether it cannot act on the tick after one, whatever happens before.
+    pub fn is_stunned_after(&self, tick: Tick) -> bool {
+        let next = tick + Ticks(1);
+        self.is_stunned(next) || (self.rests(next) && self.is_stunned(tick))
+    }
+
+    /// When a window of it that would be over on a tick will be: its rests to come make it last longer.
+    pub fn rested(&self, over: Tick, now: Tick) -> Tick {
+        let next = now + Ticks(1);
+        over + Ticks(self.rests_until.0.saturating_sub(next.0))
+    }
+
     /// Where it was at a moment of the tick, in 4096ths.
     pub fn at_moment(&self, moment: u16) -> Vec2 {
-        let part = f64::from(moment) / 4096.0;
-        self.start + self.path() * part.min(self.part())
+        self.at_part(f64::from(moment) / PARTS)
     }
 
     /// Where it was after a part of the tick, at the end of its way at the latest.

@@ -10,10 +10,10 @@ use super::rising::Rise;
 use super::windows::{Because, Scope, Window};
 use super::{clocked, feed, launchers, meters, posing, shots, solids};
 use crate::encounter::{Ending, Facing, MetersAt};
-use crate::geometry::Vec2;
+use crate::geometry::{Angle, Vec2};
 use crate::ledger::{Cast, Launched, LineId, What};
 use crate::limits;
-use crate::plan::{BreedIx, LauncherIx, Plan, SideIx};
+use crate::plan::{BreedIx, Drive, LauncherIx, Plan, SideIx};
 use crate::sim::parts::newcomer::Newcomer;
 use crate::sim::phases::motion;
 use crate::sim::slot::Slot;
@@ -202,6 +202,7 @@ fn bear(plan: &Plan, state: &mut State, birth: &Birth) -> Slot {
     };
     let root = new.root;
     let slot = state.add(plan, &new);
+    face_flight(state, slot, velocity);
     let launched = Launched {
         number,
         id,
@@ -212,6 +213,19 @@ fn bear(plan: &Plan, state: &mut State, birth: &Birth) -> Slot {
     };
     state.roll.enter(launched, slot);
     slot
+}
+
+/// What rotates and flies as it was sent off faces that way from its first tick.
+fn face_flight(state: &mut State, index: Slot, velocity: Vec2) {
+    let flies = matches!(
+        state.legs[index].drive,
+        Drive::Coast | Drive::Fall { .. } | Drive::Chase { .. }
+    );
+    let actor = &mut state.actors[index];
+    if let (true, Facing::Angle(_), Some(flight)) = (flies, actor.facing, Angle::of(velocity)) {
+        actor.facing = Facing::Angle(flight);
+        actor.life.outset = actor.facing;
+    }
 }
 
 /// Puts the newly born where they belong in the order of ids.

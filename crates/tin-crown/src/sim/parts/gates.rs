@@ -9,7 +9,7 @@ use crate::geometry::{Bounds, HeightSpan, TOUCH, Vec2};
 use crate::ledger::GateNo;
 use crate::plan::{Ask, BoxPlan, GatePlan, MeterIx, Plan, PortionPlan, SideOf, Spec};
 use crate::sim::inquest::Answer;
-use crate::sim::phases::touch::Touch;
+use crate::sim::phases::touch::{PARTS, Touch};
 use crate::sim::state::State;
 
 /// What the gates of a rule are asked about.
@@ -89,7 +89,7 @@ impl<'s> Asked<'s> {
     /// The height from which who sees whom at a moment, and how far the line rises.
     fn sight(&self, moment: u16) -> Option<[f64; 2]> {
         self.plan.arena.height?;
-        let part = f64::from(moment) / 4096.0;
+        let part = f64::from(moment) / PARTS;
         let eye = |actor: &Actor| {
             let at = actor.height_at(part) - actor.life.rise.at;
             actor.eye(self.plan.spec_of(actor.spec)) + at

@@ -8,7 +8,7 @@ use crate::ledger::What;
 use crate::outcome::Outcome;
 use crate::plan::{CheckpointIx, ClearPlan, ExitIx, Group, MeterIx, NeedsPlan, Plan, PortionPlan};
 use crate::sim::phases::record;
-use crate::sim::phases::touch::PARTS;
+use crate::sim::phases::touch::{END, PARTS};
 use crate::sim::slot::Slot;
 use crate::sim::state::State;
 
@@ -137,7 +137,7 @@ fn touches(
     if plan.arena.contact == Contact::Sampled || actor.came == state.tick {
         let inside = sweep_upright(area, bounds, actor.at, Vec2::ZERO);
         let inside = HeightSpan::cut(inside, span, body.span, actor.height_at(1.0), 0.0);
-        return inside.is_some_time().then_some(PARTS as u16);
+        return inside.is_some_time().then_some(END);
     }
     let met = sweep_upright(area, bounds, actor.start, actor.at - actor.start);
     let rise = &actor.life.rise;

@@ -8,6 +8,7 @@ use crate::geometry::{HeightSpan, Vec2, distance};
 use crate::ledger::{Bearing, GuardSaid, LineId, What};
 use crate::plan::drills::JUMP;
 use crate::plan::{ActorIx, DamagePlan, GuardPlan, Plan, PushPlan, ReboundPlan};
+use crate::sim::phases::touch::PARTS;
 use crate::sim::phases::verdict::Candidate;
 use crate::sim::slot::Slot;
 use crate::sim::state::State;
@@ -30,6 +31,7 @@ impl<'s> Strike<'s> {
             whom: self.candidate.whom,
             rule: Some(self.candidate.rule),
             line: self.line,
+            moment: self.candidate.moment,
         }
     }
 
@@ -53,7 +55,6 @@ impl<'s> Strike<'s> {
         for (party, effect) in &rule.also {
             impact.effect(state, *party, effect, dose);
         }
-        self.rest(state, rule.hitstop);
     }
 
     /// All that a hit does that came to a guard which held.
@@ -85,7 +86,6 @@ impl<'s> Strike<'s> {
             let who = self.candidate.who;
             self.impact().stun(state, who, parry.stun, Bearing::Stunned);
         }
-        self.rest(state, rule.hitstop);
     }
 
     /// Counts a hit of who's chain, and says how many came before.
@@ -131,7 +131,7 @@ impl<'s> Strike<'s> {
             let (Some(_), Some(span)) = (gives.span, hurtbox.span_at(whom.age(state.tick))) else {
                 return flat;
             };
-            let part = f64::from(moment) / 4096.0;
+            let part = f64::from(moment) / PARTS;
             let (from, span) = (who.height_at(part), span.moved(whom.height_at(part)));
             let above = HeightSpan::apart(Some(HeightSpan::new(from, from)), Some(span));
             Vec2::new(flat, 0.0).length_with(above)
@@ -192,16 +192,17 @@ impl<'s> Strike<'s> {
         let push = PushPlan { up, ..*push };
         self.impact().push(state, Party::Who, &push);
     }
+}
 
-    /// Both parties rest on the next so many ticks. A longer rest replaces a shorter one.
-    fn rest(&self, state: &mut State, length: Ticks) {
-        if length == Ticks(0) {
-            return;
-        }
-        let until = state.tick + length + Ticks(1);
-        for party in [self.candidate.who, self.candidate.whom] {
-            let actor = &mut state.actors[party];
-            actor.rests_until = actor.rests_until.max(until);
-        }
+/// Both parties of a hit rest on the next so many ticks. A longer rest replaces a shorter one.
+pub(crate) fn rest(plan: &Plan, state: &mut State, candidate: &Candidate) {
+    let length = plan.rules[candidate.rule.index()].hitstop;
+    if length == Ticks(0) {
+        return;
+    }
+    let until = state.tick + length + Ticks(1);
+    for party in [candidate.who, candidate.whom] {
+        let actor = &mut state.actors[party];
+        actor.rests_until = actor.rests_until.max(until);
     }
 }

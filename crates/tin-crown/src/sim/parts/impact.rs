@@ -22,6 +22,8 @@ pub(crate) struct Impact<'p> {
     pub rule: Option<RuleIx>,
     /// Its line.
     pub line: LineId,
+    /// When on the tick they touched, in 4096ths; what comes from outside comes at its end.
+    pub moment: u16,
 }
 
 /// What was taken from meters.
@@ -172,7 +174,8 @@ impl Impact<'_> {
             Party::Whom => (self.whom, who),
             Party::Who => (who, self.whom),
         };
-        let (other_at, who_faces) = (state.actors[other].at, state.actors[who].facing);
+        let other_at = state.actors[other].at_moment(self.moment);
+        let who_faces = state.actors[who].facing;
         // At equal x, away from who is the way who faces; who itself goes back.
         let back = if party == Party::Whom { 1.0 } else { -1.0 };
         let level = back * who_faces.sign();
@@ -183,7 +186,7 @@ impl Impact<'_> {
         if actor.is_posed() {
             return;
         }
-        let from = actor.at - other_at;
+        let from = actor.at_moment(self.moment) - other_at;
         let rotates = matches!(actor.facing, Facing::Angle(_));
         let line = match from {
             Vec2::ZERO if rotates => who_faces.ahead() * back,
@@ -229,7 +232,7 @@ impl Impact<'_> {
             actor.stunned_until = until;
             let what = What::State {
                 bearing: Bearing::Stunned,
-                until: Some(until),
+                until: Some(actor.rested(until, state.tick)),
             };
             let event = state.tell(Some(target), what);
             event.cause = Some(self.line);

@@ -309,7 +309,7 @@ pub(crate) fn freeze(
         state,
         owner,
         Bearing::Frozen(meter),
-        Some(until),
+        Some(state.actors[owner].rested(until, state.tick)),
         Some(cause),
     );
 }

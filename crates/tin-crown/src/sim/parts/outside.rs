@@ -6,6 +6,7 @@ use crate::amount::Amount;
 use crate::encounter::Party;
 use crate::ledger::{LineId, Unheeded, What};
 use crate::plan::{ApplyPlan, DamagePlan, Named, Plan};
+use crate::sim::phases::touch;
 use crate::sim::slot::Slot;
 use crate::sim::state::State;
 
@@ -41,6 +42,7 @@ fn apply(plan: &Plan, state: &mut State, effect: &ApplyPlan) {
         whom,
         rule: None,
         line: event.id,
+        moment: touch::END,
     };
     let dose = |_: &State, damage: &DamagePlan| damage.after(0, || 0.0);
     let taken = impact.effect(state, Party::Whom, &effect.does, dose);

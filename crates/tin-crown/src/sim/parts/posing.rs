@@ -230,12 +230,12 @@ fn face(plan: &Plan, state: &mut State, index: Slot, posed: &Posed) {
         return;
     };
     if let (Facing::Angle(old), Facing::Angle(new)) = (actor.facing, new) {
+        let by = i64::from(old.to(new));
         actor.life.turning = match old.to(new) {
             _ if posed.jumps => 0,
             // Half a turn goes by way of up.
-            i32::MIN if old.toward(new, 1, up) == old.plus(1) => i32::MAX,
-            i32::MIN => -i32::MAX,
-            by => by,
+            i32::MIN if old.toward(new, 1, up) == old.plus(1) => -by,
+            _ => by,
         };
     }
     actor.facing = new;

@@ -128,7 +128,9 @@ pub(crate) fn set_out(plan: &Plan, state: &mut State, index: Slot, driven: bool,
         rise.velocity = 0.0;
     } else if pulled {
         rise.velocity -= rise.drop * dt;
-        if let Drive::Fall { most: Some(most) } = legs.drive {
+        if let Drive::Fall { most: Some(most) } = legs.drive
+            && !weightless
+        {
             rise.velocity = rise.velocity.max(-most);
         }
     }

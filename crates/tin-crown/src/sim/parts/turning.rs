@@ -51,14 +51,17 @@ pub(crate) fn turn(plan: &Plan, state: &mut State, index: Slot, can: Can) {
     let faces = own.unwrap_or(spec.faces);
     let told = actor.life.told.filter(|_| can >= Can::Turn);
     // Where it turns, and by how much when that is little by little.
-    let by = |new: Angle| (new, old.to(new));
+    let by = |part: i64| (old.plus(part as i32), part);
     let to = |aim: Option<Angle>| match (aim, faces.most) {
-        (Some(aim), Some(most)) => by(old.toward(aim, most, up)),
+        (Some(aim), Some(most)) => {
+            let new = old.toward(aim, most, up);
+            (new, i64::from(old.to(new)))
+        }
         (aim, _) => (aim.unwrap_or(old), 0),
     };
     let (new, turning) = match faces.aim {
         _ if told.is_some() => to(told),
-        FaceAim::Spin(part) => by(old.plus(part)),
+        FaceAim::Spin(part) => by(part),
         _ if can < Can::Turn => to(None),
         FaceAim::Motion if can < Can::Move => to(None),
         FaceAim::Motion => match state.legs[index].drive {
@@ -66,7 +69,7 @@ pub(crate) fn turn(plan: &Plan, state: &mut State, index: Slot, can: Can) {
                 turn: Some(most), ..
             } => {
                 let pull = actor.buttons.pull(RIGHT, LEFT) * up;
-                by(old.plus((f64::from(most) * pull) as i64 as i32))
+                by((f64::from(most) * pull) as i64)
             }
             _ => to(Angle::of(heading(plan, state, index))),
         },
@@ -120,9 +123,10 @@ fn heading(plan: &Plan, state: &State, index: Slot) -> Vec2 {
 }
 
 /// In how many parts a tick is tested in which an actor turns so far: none turns by more than 5 degrees.
-pub(crate) fn parts(turning: i32) -> u32 {
-    // 72 times 5 degrees are a turn.
-    let fives = u64::from(turning.unsigned_abs()) * 72;
+pub(crate) fn parts(turning: i64) -> u32 {
+    // 72 times 5 degrees are a turn. Of two facings each is rounded to half of a 2^32th of a turn: what is at
+    // most one of those over a multiple of 5 degrees is that multiple.
+    let fives = (turning.unsigned_abs() * 72).saturating_sub(72);
     (fives.div_ceil(1 << 32) as u32).max(1)
 }
 
@@ -130,7 +134,7 @@ pub(crate) fn parts(turning: i32) -> u32 {
 pub(crate) fn meanwhile(actor: &Actor, nth: u32, parts: u32) -> Facing {
     match actor.facing {
         Facing::Angle(end) => {
-            let left = i64::from(actor.life.turning) * i64::from(parts - nth) / i64::from(parts);
+            let left = actor.life.turning * i64::from(parts - nth) / i64::from(parts);
             Facing::Angle(end.plus(-(left as i32)))
         }
         facing => facing,

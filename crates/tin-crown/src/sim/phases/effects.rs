@@ -13,7 +13,7 @@ use crate::sim::parts::hits::Strike;
 use crate::sim::parts::memory::Told;
 use crate::sim::parts::shots::{self, End};
 use crate::sim::parts::windows::Because;
-use crate::sim::parts::{deaths, edge, goals, meters, outside, pickups};
+use crate::sim::parts::{deaths, edge, goals, hits, meters, outside, pickups};
 use crate::sim::state::State;
 use crate::verdict::Verdict;
 
@@ -26,6 +26,10 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
         }
         let candidate = state.contacts.judgement.candidates[index as usize];
         meters::touched(plan, state, &candidate);
+        if candidate.verdict.took_effect() {
+            // Before its lines, which say how long it makes windows last.
+            hits::rest(plan, state, &candidate);
+        }
         let line = record(plan, state, index, &candidate);
         let strike = Strike {
             plan,
@@ -106,6 +110,7 @@ fn record(plan: &Plan, state: &mut State, index: u32, candidate: &Candidate) -> 
         Some(Because::Candidate(index)) => written(state, index),
         None => None,
     };
+    let whom = &state.actors[candidate.whom];
     let what = What::Hit(Hit {
         verdict: candidate.verdict,
         hitbox: candidate.hitbox,
@@ -118,7 +123,7 @@ fn record(plan: &Plan, state: &mut State, index: u32, candidate: &Candidate) -> 
         overkill: Amount::ZERO,
         kills: false,
         chain: None,
-        until: candidate.until,
+        until: candidate.until.map(|until| whom.rested(until, state.tick)),
     });
     let who = &state.actors[candidate.who];
     let swing = who.swing.filter(|_| !who.shot);

@@ -55,11 +55,17 @@ pub(crate) fn run(plan: &Plan, state: &mut State, observer: &mut impl Observer) 
         if fills {
             meters::heed(plan, state, index);
         }
+        let launched = state.pending.births.len();
         if launches {
             launchers::heed(plan, state, index);
         }
         state.actors[index].entered = false;
         decide(plan, state, index);
+        // What is launched goes where its maker faces after it has turned, as attacks do.
+        let facing = state.actors[index].facing;
+        for birth in &mut state.pending.births[launched..] {
+            birth.facing = facing;
+        }
     }
 }
 

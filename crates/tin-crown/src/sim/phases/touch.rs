@@ -15,7 +15,9 @@ use serde::{Deserialize, Serialize};
 use tin_crown_derive::CloneFrom;
 
 /// Moments are rounded down to this part of a tick before they are compared.
-pub(crate) const PARTS: f64 = 4096.0;
+pub(crate) const PARTS: f64 = END as f64;
+/// The moment at the end of a tick.
+pub(crate) const END: u16 = 4096;
 
 /// The boxes that touch, on this tick and on the last.
 #[derive(CloneFrom, Debug, Default, Serialize, Deserialize)]

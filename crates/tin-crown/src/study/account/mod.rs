@@ -115,7 +115,7 @@ pub fn account(
     let mut watched: Vec<Watched> = Vec::new();
     let mut outlook = Outlook::new(plan, drill, |actor| replay.is_chosen(who, actor));
     while let Some((sim, considered)) = outlook.play()? {
-        for actor in sim.cast().filter(|actor| replay.is_chosen(who, *actor)) {
+        for actor in sim.enrolled().filter(|actor| replay.is_chosen(who, *actor)) {
             let place = watched.binary_search_by_key(&actor, |own| own.actor);
             let place = place.unwrap_or_else(|place| {
                 watched.insert(place, Watched::new(actor));

@@ -69,7 +69,7 @@ pub(super) fn find(plan: &Arc<Plan>, seed: u32, cap: Ticks) -> Result<Cycle, Rep
 /// Adds to what was seen of each hazard how it stands now, with what it has launched.
 fn look(world: &Live, hazards: &[ActorIx], seen: &mut [Vec<u64>]) {
     let mut now = vec![0_u64; hazards.len()];
-    for actor in world.cast() {
+    for actor in world.enrolled() {
         let root = world.root(actor);
         let Some(own) = hazards.iter().position(|hazard| *hazard == root) else {
             continue;

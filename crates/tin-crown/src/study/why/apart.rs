@@ -106,11 +106,7 @@ impl<'a> Search<'a> {
 
     /// Looks at everyone as they stand.
     pub fn look(&mut self, sim: &Sim, wanted: &impl Fn(ActorIx, ActorIx) -> bool) {
-        let there = |actor: &ActorIx| {
-            let view = sim.actor(*actor);
-            view.alive || view.dying
-        };
-        let cast: Vec<ActorIx> = sim.cast().filter(there).collect();
+        let cast: Vec<ActorIx> = sim.cast().collect();
         for &who in &cast {
             for &whom in cast.iter().filter(|&&whom| wanted(who, whom)) {
                 self.met = true;
