@@ -82,11 +82,8 @@ mod present {
                 let Some(mut writer) = group.next_column()? else {
                     break;
                 };
-                let zero = column.holds.is_sum().then_some(Datum::Number(0.0));
-                let data = self
-                    .rows
-                    .iter()
-                    .map(|row| row.0[nth].as_ref().or(zero.as_ref()));
+                let rows = self.rows.iter();
+                let data = rows.map(|row| row.datum(&self.columns, nth));
                 let there: Vec<i16> = data
                     .clone()
                     .map(|datum| i16::from(datum.is_some()))

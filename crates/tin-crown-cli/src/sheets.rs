@@ -7,6 +7,7 @@ use tin_crown::study::{Column, Datum, Holds, Row, Sheet};
 
 use crate::misses::Misses;
 use crate::table;
+use crate::terminal::say;
 
 const BOLD: Style = Style::new().bold();
 
@@ -40,15 +41,10 @@ impl<W: Write> Rows<W> {
         match self {
             Rows::Jsonl(out) => out.write_all(row.to_json(columns).as_bytes()),
             Rows::Csv(out) => {
-                let fields = row
-                    .0
-                    .iter()
-                    .zip(columns)
-                    .map(|(datum, column)| match datum {
-                        Some(datum) => datum.to_string(),
-                        None if column.holds.is_sum() => "0".to_owned(),
-                        None => String::new(),
-                    });
+                let fields = (0..columns.len()).map(|nth| {
+                    let datum = row.datum(columns, nth);
+                    datum.map_or_else(String::new, Datum::to_string)
+                });
                 Ok(out.write_record(fields)?)
             }
             Rows::Table(table, _) => {
@@ -74,6 +70,34 @@ impl<W: Write> Rows<W> {
     }
 }
 
+/// The rows that failed, of all there were.
+#[derive(Default)]
+pub struct Failed {
+    all: u64,
+    failed: u64,
+    first: Option<String>,
+}
+
+impl Failed {
+    pub fn count(&mut self, columns: &[Column], row: &Row) {
+        self.all += 1;
+        if let Some(why) = row.failure(columns) {
+            self.failed += 1;
+            self.first.get_or_insert_with(|| why.to_owned());
+        }
+    }
+
+    /// Says on standard error how many failed, if any did.
+    pub fn say(&self) {
+        if let Some(why) = &self.first {
+            let Failed { all, failed, .. } = self;
+            say(format_args!(
+                "{failed} of {all} rows failed and are empty; the first: {why}"
+            ));
+        }
+    }
+}
+
 /// The first rows as a table, and what is to be said of all.
 pub struct Table {
     columns: Vec<Column>,
@@ -81,7 +105,6 @@ pub struct Table {
     shown: Vec<usize>,
     rows: Vec<Row>,
     count: u64,
-    errors: u64,
     drills: Vec<String>,
     misses: Misses,
 }
@@ -106,7 +129,6 @@ impl Table {
                 .collect(),
             rows: Vec::new(),
             count: 0,
-            errors: 0,
             drills: sheet.drills.clone(),
             misses: Misses::new(sheet),
         }
@@ -114,7 +136,6 @@ impl Table {
 
     fn add(&mut self, row: &Row) {
         self.count += 1;
-        self.errors += u64::from(row.first(&self.columns, Holds::Error).is_some());
         self.misses.add(&self.columns, row);
         if self.rows.len() < SHOWN {
             self.rows.push(row.clone());
@@ -143,13 +164,6 @@ impl Table {
                 "… and {more} more rows: --format csv or jsonl has them all"
             )?;
         }
-        if self.errors > 0 {
-            writeln!(
-                out,
-                "\n{} of {} rows have an error",
-                self.errors, self.count
-            )?;
-        }
         self.misses.print(out)
     }
 
@@ -173,7 +187,7 @@ impl Table {
 
     fn cell(&self, row: &Row, nth: usize) -> String {
         let column = &self.columns[nth];
-        match (&row.0[nth], column.holds) {
+        match (row.datum(&self.columns, nth), column.holds) {
             (Some(met), Holds::Met) => {
                 let expected = row.first(&self.columns, Holds::Expected);
                 format!(
@@ -183,9 +197,8 @@ impl Table {
             }
             (Some(Datum::Number(seconds)), Holds::Seconds) => format!("{seconds:.3}"),
             (Some(datum), _) => datum.to_string(),
-            (None, holds) if holds.is_sum() => "0".to_owned(),
             (None, Holds::Outcome) => {
-                let error = row.first(&self.columns, Holds::Error);
+                let error = row.failure(&self.columns);
                 error.map_or(String::new(), |error| format!("error: {error}"))
             }
             (None, _) => "-".to_owned(),

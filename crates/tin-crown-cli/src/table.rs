@@ -169,7 +169,7 @@ fn summed_up(out: &mut impl Write, replay: &Replay) -> io::Result<()> {
         Some(Outcome::Lost) => "was lost: the last player is gone",
         Some(Outcome::Ended) | None => "ended: time is up",
     };
-    writeln!(out, "\nThe drill {outcome} ({}).", seconds(summary.last))
+    writeln!(out, "\nThe drill {outcome} ({}).", seconds(summary.decided))
 }
 
 /// A table without frames, some of whose columns are numbers.

@@ -143,7 +143,11 @@ fn optional(path: &Path) -> Result<Option<Vec<u8>>, String> {
     match fs::read(path) {
         Ok(bytes) => Ok(Some(bytes)),
         Err(error) if error.kind() == ErrorKind::NotFound => Ok(None),
-        Err(error) => Err(format!("cannot read {}: {}", path.display(), plainly(&error))),
+        Err(error) => Err(format!(
+            "cannot read {}: {}",
+            path.display(),
+            plainly(&error)
+        )),
     }
 }
 

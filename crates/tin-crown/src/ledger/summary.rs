@@ -17,9 +17,11 @@ pub struct Summary {
     pub dealt: Vec<Dealt>,
     /// How everyone who was placed ended, in the order of ids.
     pub ends: Vec<ActorEnd>,
-    /// How the drill ended.
+    /// How the drill was decided.
     pub outcome: Option<Outcome>,
     /// On which tick.
+    pub decided: Tick,
+    /// The last tick that was played: a drill may go on after it is decided.
     pub last: Tick,
 }
 
@@ -118,7 +120,8 @@ impl Replay {
         Summary {
             dealt,
             ends: sums.ends,
-            outcome: sums.outcome,
+            outcome: sums.outcome.map(|(outcome, _)| outcome),
+            decided: sums.outcome.map_or(sums.last, |(_, tick)| tick),
             last: sums.last,
         }
     }
@@ -129,7 +132,7 @@ struct Sums<'r> {
     replay: &'r Replay,
     dealt: BTreeMap<(ActorIx, Whom), Dealt>,
     ends: Vec<ActorEnd>,
-    outcome: Option<Outcome>,
+    outcome: Option<(Outcome, Tick)>,
     last: Tick,
 }
 
@@ -156,14 +159,17 @@ impl Sums<'_> {
             dealt: BTreeMap::new(),
             ends: plan.cast().map(end).collect(),
             outcome: None,
-            last: Tick(0),
+            last: match &plan.drills[replay.drill().index()] {
+                drill if drill.goes_on => drill.last,
+                _ => Tick(0),
+            },
         }
     }
 
     fn add(&mut self, event: &Event) {
-        self.last = event.tick;
+        self.last = self.last.max(event.tick);
         if let What::Outcome(how) = event.what {
-            self.outcome = Some(how);
+            self.outcome = Some((how, event.tick));
         }
         let Some(who) = event.who else { return };
         match &event.what {

@@ -62,8 +62,8 @@ pub use conditions::{ConditionPlan, OtherAsk};
 pub use deaths::DeathPlan;
 pub use drills::{DrillPlan, Edge, LaterPlan, Told};
 pub use drives::{Drive, Target};
-pub(crate) use expectations::beside as expectations_beside;
 pub(crate) use expectations::Place;
+pub(crate) use expectations::beside as expectations_beside;
 pub use expectations::{
     About, Counted, DuringPlan, ExpectPlan, Expectations, ExpectedPlan, Holds, PatternPlan,
     StandPlan, StayArea, StayPlan,

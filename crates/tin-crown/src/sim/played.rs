@@ -46,7 +46,9 @@ impl Played {
     /// Keeps what an actor is told. Of two on one tick the last counts.
     pub fn tell(&mut self, told: Told) {
         let first = self.told.len() - since(&self.told, told.tick, |own| own.tick).len();
-        let same = self.told[first..].iter().position(|own| own.who == told.who);
+        let same = self.told[first..]
+            .iter()
+            .position(|own| own.who == told.who);
         match same {
             Some(nth) => self.told[first + nth] = told,
             None => self.told.push(told),

@@ -60,7 +60,7 @@ pub struct ActorView<'s> {
     pub age: Ticks,
     /// Whether it rests on the next tick, after a hit that says so.
     pub resting: bool,
-    /// The boxes that were live on this tick; none of who is gone.
+    /// The boxes that were live on this tick; none of who was gone when it was judged.
     pub live: BoxSet,
     /// The velocity it set out with on this tick, before solids stopped it.
     pub set_out: Vec2,
@@ -211,7 +211,6 @@ impl Sim {
             stunned: own.is_stunned_after(state.tick),
             resting: own.rests(state.tick + Ticks(1)),
             live: match own.life.dying {
-                _ if !own.alive => BoxSet::default(),
                 // Those that no step keeps only say `down`.
                 Some(dying) => BoxSet {
                     hurt: dying.kept.hurt,

@@ -22,7 +22,7 @@ impl Comparison<'_> {
         let mut lines = Vec::new();
         if let Some([old, new]) = self.rates {
             lines.push(format!(
-                "tick rate changed from {old} to {new}: ticks do not compare"
+                "tick rate changed from {old} to {new}: times are compared in seconds"
             ));
         }
         for divergence in self.divergences() {
@@ -43,17 +43,22 @@ impl Comparison<'_> {
 /// What became of it, when, and the event: `new        1.250 s  porter on beetle_1 by `boots crush lid`: landed 1`.
 impl fmt::Display for Change<'_> {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        let seconds = |tick: u32| format!("{:.3} s", f64::from(tick) / f64::from(self.rate));
+        let [before, now] = self.rates;
+        let seconds = |tick: u32, rate: u32| format!("{:.3} s", f64::from(tick) / f64::from(rate));
         let Some(line) = self.line() else {
             return Ok(());
         };
         let (sort, words) = (self.sort(), words(line, &self.fields));
-        write!(f, "{sort:<8} {:>9}  {words}", seconds(line.tick))?;
+        let rate = if self.new.is_some() { now } else { before };
+        write!(f, "{sort:<8} {:>9}  {words}", seconds(line.tick, rate))?;
         if let (Some(old), true) = (self.old, self.moved != 0) {
-            let ticks = self.moved.unsigned_abs();
-            let unit = if ticks == 1 { "tick" } else { "ticks" };
             let side = if self.moved > 0 { "later" } else { "earlier" };
-            write!(f, ", {ticks} {unit} {side} than {}", seconds(old.tick))?;
+            let by = match u32::try_from(self.moved.unsigned_abs()).unwrap_or(u32::MAX) {
+                moved if before != now => seconds(moved, now),
+                1 => "1 tick".to_owned(),
+                moved => format!("{moved} ticks"),
+            };
+            write!(f, ", {by} {side} than {}", seconds(old.tick, before))?;
         }
         for field in &self.fields {
             let [old, new] =

@@ -15,9 +15,6 @@ pub struct Comparison<'r> {
     /// The ticks a second of the old ledger and the new, when they are not the same.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub rates: Option<[u32; 2]>,
-    /// The ticks a second of the new ledger.
-    #[serde(skip)]
-    pub rate: u32,
     /// What differs, in the order of ticks.
     pub changes: Vec<Change<'r>>,
     /// How many events are the same.
@@ -35,13 +32,13 @@ pub struct Change<'r> {
     /// The new event; absent when it is gone.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub new: Option<&'r Line<'r>>,
-    /// By how many ticks it moved, later counted positive.
+    /// By how many ticks of the new ledger it moved, later counted positive.
     pub moved: i64,
     /// What else about it is not as it was.
     pub fields: Vec<FieldChange>,
-    /// The ticks a second of the new ledger.
+    /// The ticks a second of the old ledger and the new.
     #[serde(skip)]
-    pub(super) rate: u32,
+    pub(super) rates: [u32; 2],
 }
 
 /// Something about an event that is not as it was.
@@ -130,12 +127,12 @@ pub fn compare<'r>(old: &'r Record<'r>, new: &'r Record<'r>, within: Ticks) -> C
             groups.entry(key(line)).or_default()[side].push(line);
         }
     }
-    let rate = new.header.rate;
+    let rates = [old.header.rate, new.header.rate];
     let mut same = 0;
     let mut changes = Vec::new();
     for [old, new] in groups.into_values() {
-        for (old, new) in matched(&old, &new) {
-            let change = change(old, new, rate);
+        for (old, new) in matched(&old, &new, rates) {
+            let change = change(old, new, rates);
             let moved = change.moved.unsigned_abs() > u64::from(within.0);
             if change.fields.is_empty() && !moved && old.is_some() && new.is_some() {
                 same += 1;
@@ -144,19 +141,25 @@ pub fn compare<'r>(old: &'r Record<'r>, new: &'r Record<'r>, within: Ticks) -> C
             }
         }
     }
-    turned(&mut changes, within, rate);
+    turned(&mut changes, within, rates);
     changes.sort_by_key(|change| {
-        let line = change.line();
-        (line.map(|line| line.tick), line.map(|line| line.id))
+        let old = change.old.map(|line| in_new(line.tick, rates));
+        let tick = change.new.map(|line| line.tick).or(old);
+        (tick, change.line().map(|line| line.id))
     });
-    let rates = [old.header.rate, new.header.rate];
     Comparison {
         rates: (rates[0] != rates[1]).then_some(rates),
-        rate,
         changes,
         same,
         pairs: pairs(old, new),
     }
+}
+
+/// The tick of the new ledger that is nearest to one of the old.
+fn in_new(tick: u32, [old, new]: [u32; 2]) -> u32 {
+    let (tick, old, new) = (u64::from(tick), u64::from(old), u64::from(new));
+    let nearest = (2 * tick * new + old) / (2 * old);
+    u32::try_from(nearest).unwrap_or(u32::MAX)
 }
 
 fn key<'r>(line: &'r Line<'r>) -> Key<'r> {
@@ -208,7 +211,7 @@ type Match<'r> = (Option<&'r Line<'r>>, Option<&'r Line<'r>>);
 
 /// Two lists of events of one key, matched. As many in both: one by one. Else those of one tick match
 /// first, and between them the run that moves least.
-fn matched<'r>(old: &[&'r Line<'r>], new: &[&'r Line<'r>]) -> Vec<Match<'r>> {
+fn matched<'r>(old: &[&'r Line<'r>], new: &[&'r Line<'r>], rates: [u32; 2]) -> Vec<Match<'r>> {
     if old.len() == new.len() {
         let pairs = old.iter().zip(new);
         return pairs.map(|(old, new)| (Some(*old), Some(*new))).collect();
@@ -218,31 +221,34 @@ fn matched<'r>(old: &[&'r Line<'r>], new: &[&'r Line<'r>]) -> Vec<Match<'r>> {
     loop {
         let (one, other) = (old.get(to.0), new.get(to.1));
         match (one, other) {
-            (Some(one), Some(other)) if one.tick == other.tick => {
-                all.extend(gap(&old[from.0..to.0], &new[from.1..to.1]));
+            (Some(one), Some(other)) if in_new(one.tick, rates) == other.tick => {
+                all.extend(gap(&old[from.0..to.0], &new[from.1..to.1], rates));
                 all.push((Some(*one), Some(*other)));
                 to = (to.0 + 1, to.1 + 1);
                 from = to;
             }
-            (Some(one), Some(other)) if one.tick < other.tick => to.0 += 1,
+            (Some(one), Some(other)) if in_new(one.tick, rates) < other.tick => to.0 += 1,
             (Some(_), None) => to.0 += 1,
             (_, Some(_)) => to.1 += 1,
             (None, None) => break,
         }
     }
-    all.extend(gap(&old[from.0..], &new[from.1..]));
+    all.extend(gap(&old[from.0..], &new[from.1..], rates));
     all
 }
 
 /// Events no two of which share a tick: the fewer ones in a row against those of the more that are
 /// nearest.
-fn gap<'r>(old: &[&'r Line<'r>], new: &[&'r Line<'r>]) -> Vec<Match<'r>> {
+fn gap<'r>(old: &[&'r Line<'r>], new: &[&'r Line<'r>], rates: [u32; 2]) -> Vec<Match<'r>> {
     /// Beyond so many steps the first fit does.
     const WORTH: usize = 4_000_000;
-    let (few, many) = if old.len() <= new.len() {
-        (old, new)
+    let as_new = |line: &Line<'_>| in_new(line.tick, rates);
+    let as_is = |line: &Line<'_>| line.tick;
+    type At<'f> = &'f dyn Fn(&Line<'_>) -> u32;
+    let (few, many, at): (_, _, [At<'_>; 2]) = if old.len() <= new.len() {
+        (old, new, [&as_new, &as_is])
     } else {
-        (new, old)
+        (new, old, [&as_is, &as_new])
     };
     let spare = many.len() - few.len();
     let tries = if few.len() * (spare + 1) > WORTH {
@@ -252,7 +258,9 @@ fn gap<'r>(old: &[&'r Line<'r>], new: &[&'r Line<'r>]) -> Vec<Match<'r>> {
     };
     let off = |start: usize| -> u64 {
         let pairs = few.iter().zip(&many[start..]);
-        pairs.map(|(a, b)| u64::from(a.tick.abs_diff(b.tick))).sum()
+        pairs
+            .map(|(a, b)| u64::from(at[0](a).abs_diff(at[1](b))))
+            .sum()
     };
     let start = (0..=tries).min_by_key(|start| off(*start)).unwrap_or(0);
     let swap = |(few, many): Match<'r>| {
@@ -269,9 +277,12 @@ fn gap<'r>(old: &[&'r Line<'r>], new: &[&'r Line<'r>]) -> Vec<Match<'r>> {
     matched.collect()
 }
 
-fn change<'r>(old: Option<&'r Line<'r>>, new: Option<&'r Line<'r>>, rate: u32) -> Change<'r> {
+fn change<'r>(old: Option<&'r Line<'r>>, new: Option<&'r Line<'r>>, rates: [u32; 2]) -> Change<'r> {
     let (moved, fields) = match (old, new) {
-        (Some(old), Some(new)) => (i64::from(new.tick) - i64::from(old.tick), fields(old, new)),
+        (Some(old), Some(new)) => {
+            let before = i64::from(in_new(old.tick, rates));
+            (i64::from(new.tick) - before, fields(old, new, rates))
+        }
         _ => (0, Vec::new()),
     };
     Change {
@@ -279,13 +290,18 @@ fn change<'r>(old: Option<&'r Line<'r>>, new: Option<&'r Line<'r>>, rate: u32) -
         new,
         moved,
         fields,
-        rate,
+        rates,
     }
 }
 
 /// What is not the same about two events.
-fn fields(one: &Line<'_>, other: &Line<'_>) -> Vec<FieldChange> {
-    let values = |line: &Line<'_>| {
+fn fields(one: &Line<'_>, other: &Line<'_>, rates: [u32; 2]) -> Vec<FieldChange> {
+    // Of two rates, ticks are not the same time.
+    let after = |left: u32, rate: u32| match rates[0] == rates[1] {
+        true => format!("+{left}t"),
+        false => format!("+{:.3}s", f64::from(left) / f64::from(rate)),
+    };
+    let values = |line: &Line<'_>, rate: u32| {
         let text = |text: &Option<Cow<'_, str>>| text.as_deref().map(str::to_owned);
         let number = |number: Option<f64>| number.map(|number| number.to_string());
         let count = |count: Option<u32>| count.map(|count| count.to_string());
@@ -301,7 +317,7 @@ fn fields(one: &Line<'_>, other: &Line<'_>) -> Vec<FieldChange> {
             ("blocked", number(line.blocked)),
             ("overkill", number(line.overkill)),
             ("chain", count(line.chain)),
-            ("until", left.map(|left| format!("+{left}t"))),
+            ("until", left.map(|left| after(left, rate))),
             ("hitbox", text(&line.hitbox)),
             ("hurtbox", text(&line.hurtbox)),
             ("count", count(line.count)),
@@ -311,7 +327,8 @@ fn fields(one: &Line<'_>, other: &Line<'_>) -> Vec<FieldChange> {
             ("outcome", text(&line.outcome)),
         ]
     };
-    let pairs = values(one).into_iter().zip(values(other));
+    let [old, new] = rates;
+    let pairs = values(one, old).into_iter().zip(values(other, new));
     let differ = pairs.filter(|((_, old), (_, new))| old != new);
     differ
         .map(|((key, old), (_, new))| FieldChange { key, old, new })
@@ -320,7 +337,7 @@ fn fields(one: &Line<'_>, other: &Line<'_>) -> Vec<FieldChange> {
 
 /// A hit that is gone, and one between the same two by the same rule that is new at the same time, are
 /// one whose verdict turned.
-fn turned(changes: &mut Vec<Change<'_>>, within: Ticks, rate: u32) {
+fn turned(changes: &mut Vec<Change<'_>>, within: Ticks, rates: [u32; 2]) {
     let mut at: BTreeMap<_, Vec<usize>> = BTreeMap::new();
     let hit = |change: &Change<'_>| change.line().is_some_and(|line| line.event == "hit");
     for (nth, change) in changes.iter().enumerate() {
@@ -342,7 +359,8 @@ fn turned(changes: &mut Vec<Change<'_>>, within: Ticks, rate: u32) {
             .flatten();
         let near = |other: &&usize| {
             let new = changes[**other].new;
-            new.is_some_and(|new| !taken[**other] && new.tick.abs_diff(old.tick) <= within.0)
+            let before = in_new(old.tick, rates);
+            new.is_some_and(|new| !taken[**other] && new.tick.abs_diff(before) <= within.0)
         };
         if let Some(&other) = others.clone().find(near) {
             taken[other] = true;
@@ -350,7 +368,7 @@ fn turned(changes: &mut Vec<Change<'_>>, within: Ticks, rate: u32) {
         }
     }
     for (gone, new) in turned {
-        changes[gone] = change(changes[gone].old, changes[new].new, rate);
+        changes[gone] = change(changes[gone].old, changes[new].new, rates);
     }
     let mut nth = 0;
     changes.retain(|_| {

@@ -71,9 +71,7 @@ impl Course {
     /// Whether it is there on a tick of which all was taken in.
     pub fn is_there(&self, tick: Tick) -> bool {
         let now = f64::from(tick.0);
-        let away = self
-            .apart
-            .is_some_and(|(from, to)| from < tick && now < to);
+        let away = self.apart.is_some_and(|(from, to)| from < tick && now < to);
         !away && self.seen.is_some_and(|seen| seen >= tick)
     }
 

@@ -69,10 +69,11 @@ impl Fault {
                 .help("look for a quote that is never closed"),
             ),
             RowError::Cells(cells, columns) => {
-                let message =
-                    format!("this row has {cells} cells, and the first line names {columns} columns");
+                let message = format!(
+                    "this row has {cells} cells, and the first line names {columns} columns"
+                );
                 let help = "quote what contains the separator; where numbers have a decimal comma, separate the \
-                            cells by `;` and say separator = \";\", decimal = \",\"";
+                            cells by `;` and add separator = \";\" and decimal = \",\"";
                 Fault::row(line, bad(message).help(help))
             }
             RowError::Json(why) => {

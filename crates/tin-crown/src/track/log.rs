@@ -180,13 +180,13 @@ impl Reading<'_> {
         }
         let odd = if hits.is_empty() && early > 0 {
             let message = format!("all {early} hits of `{}` are before tick 0", rows.file);
-            Some((Code::NothingTold, message, "correct `zero`"))
+            Some((Code::NothingTold, message, "correct `zero` of `time`"))
         } else if rows.ticks == 1.0 && parted > hits.len() / 2 {
             let message = format!(
                 "most times of `{}` are no whole ticks: are they seconds?",
                 rows.file
             );
-            Some((Code::TimeUnit, message, "say time = \"seconds\""))
+            Some((Code::TimeUnit, message, "add time = { unit = \"seconds\" }"))
         } else {
             None
         };

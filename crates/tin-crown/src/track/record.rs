@@ -212,18 +212,18 @@ fn reach(
         Some((Code::NothingTold, format!("`{file}` has no rows"), help))
     } else if own.rows > 0 && own.last < 0.0 {
         let last = short(own.last);
-        let message = format!("all rows of `{file}` are before tick 0; the last is on {last}");
-        Some((Code::NothingTold, message, "correct `zero`"))
+        let message = format!("all rows of `{file}` are before tick 0, the last on {last}");
+        Some((Code::NothingTold, message, "correct `zero` of `time`"))
     } else if track.rows.ticks == 1.0 && own.times > 8 && span < DENSE * (own.times - 1) as f64 {
         let message = format!(
             "`{file}` has {} times within {} ticks: are they seconds?",
             own.times,
             short(span)
         );
-        Some((Code::TimeUnit, message, "say time = \"seconds\""))
+        Some((Code::TimeUnit, message, "add time = { unit = \"seconds\" }"))
     } else if own.rows > 0 && own.outside == own.rows {
         let message = format!("all rows of `{file}` are outside the arena");
-        let help = "correct `scale`, `origin` or `flips`, or the arena's bounds";
+        let help = "correct `origin`, `scale` or `up`, or the arena's bounds";
         Some((Code::OutsideArena, message, help))
     } else {
         None

@@ -2,11 +2,11 @@
 
 use std::collections::BTreeMap;
 
+use super::seen::Seen;
 use crate::amount::Amount;
 use crate::ledger::Replay;
 use crate::ledger::{Bearing, Event, What};
 use crate::plan::{ActorIx, AttackIx, DuringPlan, MeterIx, PortionPlan, StateIx};
-use super::seen::Seen;
 use crate::time::Tick;
 
 /// How an actor stands.

@@ -662,7 +662,10 @@ fn compare(encounter: &Encounter) -> Result<BTreeMap<&'static str, u32>, TestCas
                     bearing: tin_crown::ledger::Bearing::Stunned,
                     until,
                 } => {
-                    judge.memory[who.index()].stunned_until = until.unwrap().0;
+                    // The line counts the rests that are known.
+                    let memory = &mut judge.memory[who.index()];
+                    let rests = memory.rests_until.saturating_sub(tick + 1);
+                    memory.stunned_until = until.unwrap().0 - rests;
                 }
                 What::State { bearing, .. }
                     if by_hit(event) && *bearing != tin_crown::ledger::Bearing::GuardUp =>

@@ -40,6 +40,7 @@ mod invariants;
 mod judge;
 mod live;
 mod meets;
+mod moments;
 mod motion;
 mod oracle;
 mod out_again;

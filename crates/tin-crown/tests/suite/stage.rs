@@ -153,6 +153,19 @@ pub fn lines(text: &str, event: &str) -> Vec<Line<'static>> {
     lines.filter(|line| line.event == event).collect()
 }
 
+/// Every drill of what is written meets its expectations, of which there are some.
+pub fn assert_met(text: &str) {
+    let plan = plan_of(text);
+    for drill in plan.all_drills() {
+        let replay = plan.replay(plan.drills()[drill.index()].name());
+        let replay = replay.expect("within the limits");
+        let tested = replay.verify().into_iter();
+        let misses: Vec<_> = tested.filter_map(|tested| tested.miss).collect();
+        assert!(plan.expectations().of(drill).next().is_some(), "{text}");
+        assert!(misses.is_empty(), "{misses:?}\n{text}");
+    }
+}
+
 /// Plays drill `d` of what is written, and looks at an actor, placed or launched, on each tick on
 /// which it is there.
 pub fn played<T>(text: &str, id: &str, mut look: impl FnMut(u32, ActorView<'_>) -> T) -> Vec<T> {

@@ -359,7 +359,39 @@ fn what_is_wrong_with_a_recording_is_found_with_its_line() {
             "time,px,y\n0,40,50\n",
             "0: unknown-name drill.run.track[1].columns.x",
         ),
-        (whole, "time,x,y\n", "1: never-told drill.run.track[1]"),
+        (
+            whole,
+            "time,x,y\n",
+            "0: nothing-told drill.run.track[1].file",
+        ),
+        (
+            whole,
+            "time,x,y\n-9,40,50\n-3,40,50\n",
+            "0: nothing-told drill.run.track[1].file",
+        ),
+        (
+            whole,
+            "time,x,y\n0,40,-50\n1,40,-50\n",
+            "1: outside-arena drill.run.track[1].file",
+        ),
+        // Ten rows a sixtieth of a tick apart.
+        (
+            whole,
+            "time,x,y\n0,1,1\n.02,1,1\n.03,1,1\n.05,1,1\n.07,1,1\n.08,1,1\n.1,1,1\n.12,1,1\n.13,1,1\n.15,1,1\n",
+            "1: time-unit drill.run.track[1].file",
+        ),
+        // Two decimal commas.
+        (whole, "time,x,y\n0,40,5,50,0\n", "0: bad-row run.csv:2:1"),
+        (
+            whole,
+            "time,x,y,x\n0,40,50,60\n",
+            "0: duplicate drill.run.track[1].columns.x",
+        ),
+        (
+            "columns = { kind = \"k\" }\nintroduces = { b = \"cork\", w = \"beetle\" }",
+            "time,who,x,y,k\n0,z,40,50,b\n1,z,40,50,w\n",
+            "1: reused-name run.csv:3:11",
+        ),
         (whole, "", "0: unknown-name drill.run.track[1].columns.time"),
         (
             whole,

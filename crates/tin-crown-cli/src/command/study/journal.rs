@@ -1,12 +1,13 @@
 //! The journal of a sweep: its rows as they come, so that an interrupted run can go on.
 
-use std::fs::{self, File, OpenOptions};
+use std::fs::{self, File, OpenOptions, TryLockError};
 use std::io::{self, BufRead, BufReader, BufWriter, Read, Write};
 use std::path::{Path, PathBuf};
 
 use tin_crown::study::{Holds, Row, Sheet};
 
 use crate::failure::Failure;
+use crate::sheets::Failed;
 use crate::source::plainly;
 use crate::terminal::shown;
 
@@ -16,6 +17,7 @@ pub struct Journal {
     file: BufWriter<File>,
     /// The first cell that it does not have.
     pub next: u64,
+    pub failed: Failed,
 }
 
 /// What is there already.
@@ -37,28 +39,33 @@ impl Journal {
     /// Begins one, or with `resume` goes on with the one that is there.
     pub fn open(output: &Path, sheet: &Sheet, resume: bool) -> Result<Found, Failure> {
         let path = Journal::path(output);
-        if path.exists() && !resume {
-            let what = format!("{} is the beginning of an interrupted study", shown(&path));
-            return Err(Failure::new(what)
-                .help("add --resume to go on with it, or remove it to begin anew"));
-        }
-        if path.exists() {
-            return Journal::go_on(path, sheet).map(Found::Begun);
-        }
-        if resume && is_whole(output, sheet) {
+        if resume && !path.exists() && is_whole(output, sheet) {
             return Ok(Found::Whole);
         }
+        let file = locked(&path)?;
         let fail = |error| cannot(&path, &error);
-        let mut file = BufWriter::new(File::create(&path).map_err(fail)?);
+        if file.metadata().map_err(fail)?.len() > 0 {
+            if !resume {
+                let what = format!("{} is the beginning of an interrupted study", shown(&path));
+                return Err(Failure::new(what)
+                    .help("add --resume to go on with it, or remove it to begin anew"));
+            }
+            return Journal::go_on(path, file, sheet).map(Found::Begun);
+        }
+        let mut file = BufWriter::new(file);
         file.write_all(sheet.to_json().as_bytes())
             .and_then(|()| file.flush())
             .map_err(|error| cannot(&path, &error))?;
-        let next = sheet.range().start;
-        Ok(Found::Begun(Journal { path, file, next }))
+        Ok(Found::Begun(Journal {
+            path,
+            file,
+            next: sheet.range().start,
+            failed: Failed::default(),
+        }))
     }
 
     /// Goes on after the last whole cell.
-    fn go_on(path: PathBuf, sheet: &Sheet) -> Result<Journal, Failure> {
+    fn go_on(path: PathBuf, file: File, sheet: &Sheet) -> Result<Journal, Failure> {
         let other = || {
             let what = format!("{} is of another study", shown(&path));
             Failure::new(what).help("write to another file, or remove it to begin anew")
@@ -66,7 +73,7 @@ impl Journal {
         let (first, drills) = (sheet.range().start, sheet.drills.len() as u64);
         let mut reader = BufReader::new(File::open(&path).map_err(|error| cannot(&path, &error))?);
         let (mut line, mut kept, mut rows) = (String::new(), 0, 0);
-        let mut whole = 0;
+        let (mut whole, mut failed) = (0, Failed::default());
         loop {
             // What is no text was not written here.
             next_line(&mut reader, &mut line).map_err(|_| other())?;
@@ -81,14 +88,14 @@ impl Journal {
                 whole = kept;
                 continue;
             }
-            row_of(&line, sheet, rows).ok_or_else(other)?;
+            let row = row_of(&line, sheet, rows).ok_or_else(other)?;
+            failed.count(&sheet.columns, &row);
             rows += 1;
             if rows % drills == 0 {
                 whole = kept;
             }
         }
         let fail = |error| cannot(&path, &error);
-        let file = OpenOptions::new().append(true).open(&path).map_err(fail)?;
         file.set_len(whole).map_err(fail)?;
         let mut file = BufWriter::new(file);
         if whole == 0 {
@@ -98,13 +105,19 @@ impl Journal {
                 .map_err(|error| cannot(&path, &error))?;
         }
         let next = first + rows / drills;
-        Ok(Journal { path, file, next })
+        Ok(Journal {
+            path,
+            file,
+            next,
+            failed,
+        })
     }
 
     /// Adds rows, and sees to it that they are in the file.
     pub fn add(&mut self, sheet: &Sheet, rows: &[Row]) -> Result<(), Failure> {
         let mut write = || {
             for row in rows {
+                self.failed.count(&sheet.columns, row);
                 self.file
                     .write_all(row.to_json(&sheet.columns).as_bytes())?;
             }
@@ -131,6 +144,27 @@ impl Journal {
     pub fn remove(self) -> Result<(), Failure> {
         drop(self.file);
         fs::remove_file(&self.path).map_err(|error| cannot(&self.path, &error))
+    }
+}
+
+/// A file that this process alone writes, at its end.
+fn locked(path: &Path) -> Result<File, Failure> {
+    let fail = |error| cannot(path, &error);
+    loop {
+        let open = OpenOptions::new().create(true).append(true).open(path);
+        let file = open.map_err(fail)?;
+        match file.try_lock() {
+            Ok(()) => {}
+            Err(TryLockError::WouldBlock) => {
+                let what = format!("another process is writing {}", shown(path));
+                return Err(Failure::new(what).help("wait for it, or name another file with -o"));
+            }
+            Err(TryLockError::Error(error)) => return Err(fail(error)),
+        }
+        // One that finished meanwhile has given it the output's name.
+        if path.exists() {
+            return Ok(file);
+        }
     }
 }
 

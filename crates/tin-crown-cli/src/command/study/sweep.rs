@@ -15,7 +15,7 @@ use super::subject::{self, Subject};
 use crate::args::{self, RowFormat, SpreadName};
 use crate::failure::{Done, Failure};
 use crate::progress::Bar;
-use crate::sheets::Rows;
+use crate::sheets::{Failed, Rows};
 use crate::terminal::{self, say, shown};
 use crate::{drills, output};
 
@@ -120,6 +120,7 @@ fn into_file(
         journal.add(sheet, &rows)
     })?;
     bar.finish();
+    journal.failed.say();
     if next < cells.end {
         let (done, all) = (next - cells.start, cells.end - cells.start);
         say(format_args!(
@@ -156,9 +157,11 @@ fn onto_screen(
     };
     let cells = sheet.range();
     let bar = Bar::new(cells.end, "cells");
+    let mut failed = Failed::default();
     let next = sweep.run(cells.clone(), stop, |next, new: Vec<Row>| {
         for row in &new {
             rows.add(&sheet.columns, row)?;
+            failed.count(&sheet.columns, row);
             if let Some(chart) = &mut chart {
                 chart.add(row);
             }
@@ -171,6 +174,7 @@ fn onto_screen(
     bar.finish();
     rows.finish()?;
     out.flush()?;
+    failed.say();
     if next < cells.end {
         say(format_args!(
             "interrupted after {next} of {} cells; with -o OUT what is finished is kept, and --resume goes on",

@@ -250,6 +250,9 @@ fn end(plan: &Plan, state: &mut State, index: Slot, line: LineId, same_tick: boo
     let gone = event.caused_by(Some(line)).id;
     let actor = &mut state.actors[index];
     actor.alive = false;
+    if same_tick {
+        actor.live = BoxSet::default();
+    }
     actor.dying = false;
     actor.life.dying = None;
     let placed = index.index() < plan.actors.len();

@@ -15,8 +15,8 @@ use crate::geometry::Vec2;
 use crate::ledger::{Bearing, Launched, LineId, Unheeded, What};
 use crate::limits;
 use crate::plan::{
-    ActorIx, Does, Edge, Introduction, LauncherPlan, Plan, Pose, Recording, Report, Reports, Role,
-    Source,
+    ActorIx, BoxSet, Does, Edge, Introduction, LauncherPlan, Plan, Pose, Recording, Report,
+    Reports, Role, Source,
 };
 use crate::sim::slot::Slot;
 use crate::sim::state::{Excess, State};
@@ -253,6 +253,7 @@ fn leave(plan: &Plan, state: &mut State, who: Slot) {
     state.tell(Some(who), What::Vanish { of: Ending::Absent });
     let actor = &mut state.actors[who];
     actor.alive = false;
+    actor.live = BoxSet::default();
     actor.absent = true;
     let number = actor.number;
     state.contacts.pairs.forget(number);
@@ -271,6 +272,7 @@ pub(crate) fn settle(state: &mut State, who: Slot) {
     if posed.away {
         let actor = &mut state.actors[who];
         actor.alive = false;
+        actor.live = BoxSet::default();
         actor.absent = true;
         return;
     }

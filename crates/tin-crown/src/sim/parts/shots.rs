@@ -6,7 +6,7 @@ use super::{appearing, rising, solids};
 use crate::encounter::Ending;
 use crate::geometry::Vec2;
 use crate::ledger::{LineId, What};
-use crate::plan::{BoxPlan, Plan};
+use crate::plan::{BoxPlan, BoxSet, Plan};
 use crate::sim::slot::Slot;
 use crate::sim::state::State;
 
@@ -115,6 +115,9 @@ pub(crate) fn vanish(
         return;
     }
     actor.alive = false;
+    if same_tick {
+        actor.live = BoxSet::default();
+    }
     let what = What::Vanish { of: ending };
     let event = state.tell(Some(index), what);
     let line = event.caused_by(cause).id;

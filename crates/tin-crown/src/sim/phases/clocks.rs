@@ -2,7 +2,7 @@
 //! taken comes back. Windows are over by themselves: they are compared with the tick.
 
 use crate::encounter::Ending;
-use crate::plan::Plan;
+use crate::plan::{BoxSet, Plan};
 use crate::sim::parts::actor::NEVER;
 use crate::sim::parts::{attacks, deaths, meters, pickups, shots};
 use crate::sim::slot::Slot;
@@ -27,7 +27,11 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
         actor.turned = false;
         actor.jumps = false;
         actor.held = false;
-        actor.live = actor.always;
+        actor.live = if actor.alive {
+            actor.always
+        } else {
+            BoxSet::default()
+        };
         if actor.swing.is_some() || state.legs[index].pulses {
             state.lists.swinging.push(index);
         }

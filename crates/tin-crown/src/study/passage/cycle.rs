@@ -24,13 +24,14 @@ pub struct Cycle {
     pub without: Vec<String>,
 }
 
-/// Watches a world in which the players do nothing, for twice the cap.
+/// Watches a world in which the players do nothing, for three times the cap: whatever comes before, a cycle of up to
+/// the cap is seen twice after that.
 pub(super) fn find(plan: &Arc<Plan>, seed: u32, cap: Ticks) -> Result<Cycle, ReplayError> {
     let hazards: Vec<ActorIx> = plan
         .cast()
         .filter(|actor| !plan.spec(*actor).player)
         .collect();
-    let length = 2 * cap.0.max(1);
+    let length = 3 * cap.0.max(1);
     let mut seen: Vec<Vec<u64>> = vec![Vec::with_capacity(length as usize + 1); hazards.len()];
     let mut world = Sim::open(plan, seed).unrecorded();
     for tick in 0..=length {
@@ -98,12 +99,12 @@ fn look(world: &Live, hazards: &[ActorIx], seen: &mut [Vec<u64>]) {
     }
 }
 
-/// The least period with which the last half of what was seen repeats, and from when on all of it does.
+/// The least period with which the last two thirds of what was seen repeat, and from when on all of it does.
 fn period(seen: &[u64], cap: usize) -> Option<(u32, u32)> {
-    let half = seen.len() - seen.len() / 2;
+    let counted = 2 * cap.min(seen.len() / 2);
     // The borders of what was seen, from its end backward: a period of a text is its length less a border (D. Knuth,
     // J. Morris, V. Pratt, "Fast pattern matching in strings", SIAM Journal on Computing 6, 1977).
-    let last: Vec<u64> = seen.iter().rev().take(half).copied().collect();
+    let last: Vec<u64> = seen.iter().rev().take(counted).copied().collect();
     let mut borders = vec![0_usize; last.len()];
     for nth in 1..last.len() {
         let mut border = borders[nth - 1];

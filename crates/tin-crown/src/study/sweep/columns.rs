@@ -32,7 +32,7 @@ pub enum Holds {
     Missed,
     /// How the drill ended.
     Outcome,
-    /// On which tick.
+    /// On which tick that was.
     Tick,
     /// At which second.
     Seconds,
@@ -105,6 +105,18 @@ impl std::fmt::Display for Datum {
 pub struct Row(pub Vec<Option<Datum>>);
 
 impl Row {
+    /// Why there is nothing else in it, if it failed.
+    pub fn failure(&self, columns: &[Column]) -> Option<&str> {
+        self.first(columns, Holds::Error)?.text()
+    }
+
+    /// What it has in a column: sums that are absent are 0, unless it failed.
+    pub fn datum(&self, columns: &[Column], column: usize) -> Option<&Datum> {
+        const ZERO: &Datum = &Datum::Number(0.0);
+        let zero = columns[column].holds.is_sum() && self.failure(columns).is_none();
+        self.0[column].as_ref().or(zero.then_some(ZERO))
+    }
+
     /// What it has in the first column that holds such.
     pub fn first(&self, columns: &[Column], holds: Holds) -> Option<&Datum> {
         let place = columns.iter().position(|column| column.holds == holds)?;

@@ -159,7 +159,7 @@ impl Sweep {
         let drills = named(plan, drills)?;
         let bench = Workbench::new(encounter, plan, &drills);
         for axis in &mut axes {
-            axis.suits(&bench.encounter);
+            axis.suits(&bench);
         }
         varies(&bench, encounter, &axes, samples.is_some())?;
         if samples.is_some_and(|samples| samples.count == 0) {

@@ -136,13 +136,16 @@ impl Sweep {
         let number = |number: f64| Some(Datum::Number(number));
         let missed = replay.missed();
         let expected = replay.plan().expectations.of(replay.drill()).count();
-        let last = replay.ledger().events().last();
-        let numbers: Vec<String> = missed.iter().map(|nth| (nth + 1).to_string()).collect();
-        let outcome = last.and_then(|event| match event.what {
-            What::Outcome(outcome) => Some(Datum::Text(outcome.as_str().to_owned())),
+        // A drill may go on after it is decided.
+        let decided = replay.ledger().events().iter().rev();
+        let decided = decided.filter_map(|event| match event.what {
+            What::Outcome(outcome) => Some((outcome, event.tick)),
             _ => None,
         });
-        let tick = last.map(|event| event.tick).unwrap_or_default();
+        let decided = decided.last();
+        let numbers: Vec<String> = missed.iter().map(|nth| (nth + 1).to_string()).collect();
+        let outcome = decided.map(|(outcome, _)| Datum::Text(outcome.as_str().to_owned()));
+        let tick = decided.map(|(_, tick)| tick).unwrap_or_default();
         let mut data = vec![
             number((expected - missed.len()) as f64),
             number(expected as f64),

@@ -466,8 +466,10 @@ impl Run {
 
     /// How long whom has been without the use of its limbs.
     fn lock(&mut self) {
-        // What is pressed on the next tick comes to nothing.
-        match self.tick + 1 < self.stunned_until {
+        // What is pressed on the next tick comes to nothing; a rest on it makes the stun last longer.
+        let next = self.tick + 1;
+        let rests = next < self.rests_until;
+        match next < self.stunned_until + u32::from(rests) {
             true => self.stunned += 1,
             false => self.stunned = 0,
         }
@@ -479,7 +481,7 @@ impl Run {
 fn rest(run: &mut Run, shots: bool) {
     let tick = run.tick;
     let later = |until: &mut u32| {
-        if *until > tick && *until != u32::MAX {
+        if *until >= tick && *until != u32::MAX {
             *until += 1;
         }
     };

@@ -6,7 +6,9 @@ use std::fmt;
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
 pub(super) struct Decimal(i64);
 
-const PLACES: usize = 6;
+/// The decimals of the finest.
+pub(super) const FINE: u32 = 6;
+const PLACES: usize = FINE as usize;
 const ONE: i64 = 1_000_000;
 
 impl Decimal {
@@ -45,9 +47,11 @@ impl Decimal {
         self.0 as f64 / ONE as f64
     }
 
-    /// The nearest whole number.
-    pub fn rounded(self) -> Decimal {
-        Decimal::near(libm::round(self.as_f64()), 15)
+    /// The nearest number of so many decimals.
+    pub fn rounded_to(self, places: u32) -> Decimal {
+        let grain = 10_i64.pow(FINE.saturating_sub(places));
+        let half = grain / 2 * self.0.signum();
+        Decimal((self.0 + half) / grain * grain)
     }
 
     pub fn is_positive(self) -> bool {

@@ -11,6 +11,9 @@ pub use values::{Value, Values};
 use std::fmt;
 use std::str::FromStr;
 
+use decimal::FINE;
+
+use super::workbench::Workbench;
 use crate::encounter::{Encounter, SetError, Setting};
 use crate::finding::{Path, Step};
 
@@ -234,16 +237,25 @@ impl Axis {
         }
     }
 
-    /// Draws whole numbers only, where the encounter takes no others there.
-    pub(crate) fn suits(&mut self, encounter: &Encounter) {
+    /// Draws numbers of no more decimals than the encounter takes there: any, thousandths, or whole ones.
+    pub(in crate::study) fn suits(&mut self, bench: &Workbench) {
         /// No range that is not a single number is whole at all of these.
         const SHARES: [f64; 3] = [0.123_45, 0.5, 0.712_36];
-        let takes = |share: f64| {
-            let value = self.drawn(share);
-            self.set(&mut encounter.clone(), &value).is_ok()
+        let takes = |axis: &Axis, share: f64| {
+            let mut bench = bench.clone();
+            let value = axis.drawn(share);
+            axis.set(&mut bench.encounter, &value).is_ok() && bench.plan().is_ok()
         };
-        if self.len().is_none() && takes(0.0) && !SHARES.into_iter().all(takes) {
-            self.values.round();
+        if self.len().is_some() || !takes(self, 0.0) {
+            return;
+        }
+        let mut rounder = self.clone();
+        for places in [FINE, 3, 0] {
+            rounder.values.round(places);
+            if SHARES.into_iter().all(|share| takes(&rounder, share)) {
+                *self = rounder;
+                return;
+            }
         }
     }
 

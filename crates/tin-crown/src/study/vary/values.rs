@@ -2,7 +2,7 @@
 
 use std::fmt;
 
-use super::decimal::Decimal;
+use super::decimal::{Decimal, FINE};
 use crate::encounter::Setting;
 
 /// One of the values.
@@ -33,8 +33,8 @@ enum Sort {
         from: Decimal,
         to: Decimal,
         unit: &'static str,
-        /// Whether only whole numbers are drawn.
-        whole: bool,
+        /// How many decimals are drawn at most.
+        places: u32,
     },
 }
 
@@ -149,7 +149,7 @@ impl Values {
                 from,
                 to,
                 unit,
-                whole: unit == "t",
+                places: if unit == "t" { 0 } else { FINE },
             })),
             Some(("/", how)) => match how.strip_prefix('x') {
                 Some(factor) => by_factor(from, to, factor, unit),
@@ -177,10 +177,10 @@ impl Values {
         }
     }
 
-    /// Draws whole numbers only.
-    pub(super) fn round(&mut self) {
-        if let Sort::Between { whole, .. } = &mut self.0 {
-            *whole = true;
+    /// Draws numbers of at most so many decimals.
+    pub(super) fn round(&mut self, most: u32) {
+        if let Sort::Between { places, .. } = &mut self.0 {
+            *places = most;
         }
     }
 
@@ -191,13 +191,10 @@ impl Values {
                     from,
                     to,
                     unit,
-                    whole,
+                    places,
                 },
                 _,
-            ) => {
-                let drawn = from.toward(*to, share);
-                Value::of(if *whole { drawn.rounded() } else { drawn }, unit)
-            }
+            ) => Value::of(from.toward(*to, share).rounded_to(*places), unit),
             (_, count) => {
                 let count = count.unwrap_or_default();
                 self.value(((share * count as f64) as u64).min(count - 1))
@@ -270,7 +267,7 @@ fn spaced(from: Decimal, to: Decimal, count: &str, unit: &str) -> Result<Values,
         // Ticks are whole.
         Value::of(
             if unit == "t" {
-                number.rounded()
+                number.rounded_to(0)
             } else {
                 number
             },
