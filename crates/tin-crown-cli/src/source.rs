@@ -1,14 +1,17 @@
 //! Reading encounter files.
 
-use std::fs::File;
+use std::collections::BTreeSet;
+use std::fs::{File, Metadata};
 use std::io::{self, Read};
 use std::path::{Path, PathBuf};
-use std::sync::Arc;
+use std::sync::{Arc, Mutex, PoisonError};
+use std::time::SystemTime;
 
 use tin_crown::plan::DrillIx;
+use tin_crown::sprite::Sheets;
 pub use tin_crown::track::plainly;
 use tin_crown::track::{Files, Folder};
-use tin_crown::{Checked, Plan, limits};
+use tin_crown::{Checked, Findings, Plan, limits};
 
 use crate::failure::Failure;
 use crate::findings;
@@ -23,8 +26,38 @@ pub struct Source {
     /// Its text, as far as it is one.
     pub text: String,
     pub checked: Checked,
-    /// Where its recordings are.
+    /// Where the files are that it names.
     pub files: Arc<dyn Files>,
+    /// Those that were opened.
+    opened: Arc<Opened>,
+}
+
+/// The files of a folder, and the names of those that were opened, or should have been.
+#[derive(Default)]
+struct Opened {
+    folder: Folder,
+    names: Mutex<BTreeSet<String>>,
+}
+
+impl Files for Opened {
+    fn open(&self, name: &str) -> io::Result<Box<dyn Read + Send>> {
+        let mut names = self.names.lock().unwrap_or_else(PoisonError::into_inner);
+        names.insert(name.to_owned());
+        self.folder.open(name)
+    }
+
+    fn told(&self, name: &str) -> String {
+        self.folder.told(name)
+    }
+}
+
+/// When a file was written last, and its length.
+pub type Stamp = (Option<SystemTime>, u64);
+
+/// The stamp of a regular file that is there.
+pub fn stamp(file: &Path) -> Option<Stamp> {
+    let there = file.metadata().ok().filter(Metadata::is_file)?;
+    Some((there.modified().ok(), there.len()))
 }
 
 /// The folder in which a file is.
@@ -55,11 +88,15 @@ pub fn read(path: &Path) -> Result<Source, Failure> {
 
 /// Checks the bytes of a file, or of standard input.
 pub fn of(path: &Path, name: String, bytes: &[u8]) -> Source {
-    let files = Folder::of(path);
+    let opened = Arc::new(Opened {
+        folder: Folder::of(path),
+        names: Mutex::default(),
+    });
     Source {
         path: (!is_dash(path)).then(|| path.to_owned()),
-        checked: tin_crown::check_with(bytes, &files),
-        files: Arc::new(files),
+        checked: tin_crown::check_with(bytes, &*opened),
+        files: opened.clone(),
+        opened,
         name,
         text: String::from_utf8_lossy(bytes).into_owned(),
     }
@@ -97,10 +134,35 @@ pub fn checked(name: impl Into<String>, bytes: &[u8], files: Arc<dyn Files>) -> 
         text: String::from_utf8_lossy(bytes).into_owned(),
         checked: tin_crown::check_with(bytes, &*files),
         files,
+        opened: Arc::default(),
+    }
+}
+
+/// What was found in a file that is no encounter.
+pub fn found(name: String, path: PathBuf, bytes: &[u8], findings: Findings) -> Source {
+    Source {
+        name,
+        path: Some(path),
+        text: String::from_utf8_lossy(bytes).into_owned(),
+        checked: Checked {
+            sheets: Sheets::default(),
+            encounter: None,
+            plan: None,
+            findings,
+        },
+        files: Arc::new(Folder::default()),
+        opened: Arc::default(),
     }
 }
 
 impl Source {
+    /// Where the recordings of its drills are.
+    pub fn recordings(&self, plan: &Plan) -> Vec<PathBuf> {
+        let drills = plan.drills().iter();
+        let files = drills.flat_map(|drill| drill.recordings());
+        files.map(|file| self.opened.folder.0.join(file)).collect()
+    }
+
     /// The plan, after printing the findings on standard error.
     pub fn plan(&self) -> Result<Arc<Plan>, Failure> {
         findings::say_all(&self.name, &self.text, &self.checked.findings);
@@ -119,11 +181,13 @@ impl Source {
         recorded.plan.ok_or(Failure::Found)
     }
 
-    /// Where the recordings of its drills are.
-    pub fn recordings(&self, plan: &Plan) -> Vec<PathBuf> {
-        let folder = self.path.as_deref().map_or(Path::new(""), folder);
-        let drills = plan.drills().iter();
-        let files = drills.flat_map(|drill| drill.recordings());
-        files.map(|file| folder.join(file)).collect()
+    /// Where the files are that were opened for it, or should have been.
+    pub fn beside(&self) -> Vec<PathBuf> {
+        let names = self.opened.names.lock();
+        let names = names.unwrap_or_else(PoisonError::into_inner);
+        names
+            .iter()
+            .map(|name| self.opened.folder.0.join(name))
+            .collect()
     }
 }

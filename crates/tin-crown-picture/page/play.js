@@ -5,6 +5,8 @@
   const CUE = 0.8;
   // Between two drawings at least, in milliseconds.
   const APART = 9;
+  // How long a frame of the screen is, in milliseconds.
+  const FRAME = 17;
   let socket = null, gone = false;
   const send = (order) => { if (socket?.readyState === WebSocket.OPEN) socket.send(JSON.stringify(order)); };
   const state = { mode: 'paused', tick: 0, end: 0, texts: [], specs: [], cast: [], rows: [], actors: [], ghosts: [], told: null, watches: false, leftOut: 0, hit: null, players: [], last: {} };
@@ -64,7 +66,7 @@
     }));
   };
 
-  let drawn = 0, waiting = false, lists = 0;
+  let drawn = 0, took = 0, waiting = false, lists = 0;
   // What was announced a moment ago, by whom.
   const cues = () => {
     const notes = new Map();
@@ -76,12 +78,14 @@
   };
   const draw = () => {
     waiting = false;
-    drawn = performance.now();
+    const begun = performance.now();
     const leftOut = arena.draw(state.actors, { tick: state.tick, around: el('zoom').value, ghosts: state.ghosts, floor: state.lowest ?? 0, notes: cues(), bars: true });
     arena.drawSide();
     document.documentElement.dataset.drawn = state.tick;
     // The rest changes only so often while time runs.
-    if (state.mode === 'paused' || drawn - lists > LISTS) drawLists(leftOut);
+    if (state.mode === 'paused' || begun - lists > LISTS) drawLists(leftOut);
+    drawn = performance.now();
+    took = drawn - begun;
   };
   const drawLists = (leftOut) => {
     lists = performance.now();
@@ -106,9 +110,12 @@
   };
   const drawSoon = () => {
     if (waiting || document.hidden) return;
-    if (performance.now() - drawn > APART) { draw(); return; }
+    // As much time as drawing takes is left to hear what is told meanwhile, of which the last is drawn.
+    const rest = drawn + took - performance.now();
+    if (rest <= 0 && performance.now() - drawn > APART) { draw(); return; }
     waiting = true;
-    requestAnimationFrame(draw);
+    if (rest > FRAME) setTimeout(draw, rest);
+    else requestAnimationFrame(draw);
   };
   // The last hit up to now, in large letters.
   const drawHit = () => {

@@ -4,8 +4,7 @@ use std::io::Write;
 use std::sync::Arc;
 
 use serde_json::{Value, json};
-use tin_crown::sprite::Sheets;
-use tin_crown::{Checked, Plan, Severity, limits};
+use tin_crown::{Plan, Severity, limits};
 
 use crate::args::{Check, FindingFormat};
 use crate::failure::{Done, Failure};
@@ -74,18 +73,7 @@ fn beside(source: &Source) -> Result<Option<Source>, Failure> {
     };
     let (name, bytes) = source::bytes(&path, limits::FILE_BYTES)?;
     let findings = tin_crown::check_expectations(plan, &bytes).findings;
-    Ok(Some(Source {
-        name,
-        path: Some(path),
-        text: String::from_utf8_lossy(&bytes).into_owned(),
-        checked: Checked {
-            sheets: Sheets::default(),
-            encounter: None,
-            plan: None,
-            findings,
-        },
-        files: Arc::clone(&source.files),
-    }))
+    Ok(Some(source::found(name, path, &bytes, findings)))
 }
 
 fn text(out: &mut impl Write, sources: &[Source]) -> Result<(), Failure> {

@@ -100,10 +100,11 @@ impl Encounter {
 
     /// Refuses to write onto a file that is read.
     fn spares(&self, path: &Path) -> Result<(), Failure> {
-        let recordings = self.source.recordings(&self.plan);
+        let mut named = self.source.recordings(&self.plan);
+        named.extend(self.source.beside());
         let own = self.source.path.as_deref().into_iter();
         let inputs = own.chain(self.beside.inputs());
-        let inputs = inputs.chain(recordings.iter().map(PathBuf::as_path));
+        let inputs = inputs.chain(named.iter().map(PathBuf::as_path));
         output::spares(path, &inputs.collect::<Vec<_>>())
     }
 }

@@ -1,10 +1,9 @@
 //! `tin-crown watch`.
 
-use std::fs;
 use std::io::Write;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
-use std::time::{Duration, SystemTime};
+use std::time::Duration;
 
 use anstyle::Style;
 use tin_crown::verify::Trial;
@@ -12,7 +11,7 @@ use tin_crown::{Plan, Record, Replay, Ticks, limits, study};
 
 use crate::args::Watch as Arguments;
 use crate::failure::{Done, Failure};
-use crate::source::Source;
+use crate::source::{Source, Stamp, stamp};
 use crate::trial::{self, Beside, Golden};
 use crate::{output, progress, report, source, terminal};
 
@@ -36,22 +35,22 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
     let mut watch = Watch {
         args,
         last: Vec::new(),
-        recordings: Vec::new(),
+        beside: Vec::new(),
         begun: false,
     };
     let (mut seen, mut told) = (Seen::look(&args.file, &[]), None);
     // A file that is not there, or no encounter, is one to be waited for; but not at first.
     let _ = source::read(&args.file)?;
     loop {
-        let now = Seen::look(&args.file, &watch.recordings);
+        let now = Seen::look(&args.file, &watch.beside);
         // Half a save is none: it has to be the same twice.
         if now == seen && told.as_ref() != Some(&now) && now.encounter.is_some() {
             if !watch.saved()? {
                 return Ok(Done::Well);
             }
-            // Which recordings there are may have changed as well.
+            // Which files it names may have changed as well.
             told = Some(Seen {
-                recordings: Seen::look(&args.file, &watch.recordings).recordings,
+                beside: Seen::look(&args.file, &watch.beside).beside,
                 ..now.clone()
             });
         }
@@ -64,27 +63,19 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
 #[derive(Clone, PartialEq)]
 struct Seen {
     encounter: Option<Vec<u8>>,
-    beside: Option<Stamp>,
-    drills: Option<Stamp>,
+    expectations: Option<Stamp>,
     golden: Option<Stamp>,
-    /// The recordings of its drills, as far as they are known.
-    recordings: Vec<Option<Stamp>>,
+    /// The files that it names, as far as they are known.
+    beside: Vec<Option<Stamp>>,
 }
 
-/// When a file was written last, and its length.
-type Stamp = (Option<SystemTime>, u64);
-
 impl Seen {
-    fn look(file: &Path, recordings: &[PathBuf]) -> Seen {
-        let encounter = encounter(file);
-        let text = encounter.as_deref().map(String::from_utf8_lossy);
-        let drills = text.and_then(|text| source::drill_file(file, &text));
+    fn look(file: &Path, beside: &[PathBuf]) -> Seen {
         Seen {
-            encounter,
-            drills: drills.and_then(|drills| stamp(&drills)),
-            beside: stamp(&file.with_extension("expect.toml")),
+            encounter: encounter(file),
+            expectations: stamp(&file.with_extension("expect.toml")),
             golden: stamp(&Golden::path(file)),
-            recordings: recordings.iter().map(|file| stamp(file)).collect(),
+            beside: beside.iter().map(|file| stamp(file)).collect(),
         }
     }
 }
@@ -96,16 +87,12 @@ fn encounter(file: &Path) -> Option<Vec<u8>> {
     Some(bytes)
 }
 
-fn stamp(file: &Path) -> Option<Stamp> {
-    let there = fs::metadata(file).ok().filter(fs::Metadata::is_file)?;
-    Some((there.modified().ok(), there.len()))
-}
-
 struct Watch<'a> {
     args: &'a Arguments,
     /// The ledgers at the last save without errors.
     last: Vec<Replay>,
-    recordings: Vec<PathBuf>,
+    /// The files that it names.
+    beside: Vec<PathBuf>,
     begun: bool,
 }
 
@@ -128,10 +115,12 @@ impl Watch<'_> {
 
     fn replayed(&mut self) -> Result<(Source, Arc<Plan>, Vec<Replay>), Failure> {
         let source = source::read(&self.args.file)?;
+        self.beside = source.beside();
         let plan = source.plan()?;
-        self.recordings = source.recordings(&plan);
         let drills: Vec<_> = plan.all_drills().collect();
-        let plan = source.record(&plan, &drills)?;
+        let recorded = source.record(&plan, &drills);
+        self.beside = source.beside();
+        let plan = recorded?;
         let replays = plan
             .all_drills()
             .map(|drill| progress::replay(&plan, drill))

@@ -53,6 +53,12 @@ impl Changed {
     }
 }
 
+/// The plan of an encounter that is another but for some numbers, when its file would have no errors.
+fn sound(encounter: &Encounter, before: &Plan) -> Result<Arc<Plan>, PlayError> {
+    encounter.plan()?;
+    Ok(encounter.resolve_again(before)?)
+}
+
 impl Session {
     /// Another run under a stage, up to the present tick.
     pub(super) fn replayed(&self, stage: Stage) -> Result<Take, ReplayError> {
@@ -111,7 +117,7 @@ impl Session {
         for change in &changes {
             encounter.set(&change.path, change.value.clone())?;
         }
-        let plan = encounter.resolve_again(&self.plan)?;
+        let plan = sound(&encounter, &self.plan)?;
         let changed = self.play_under(encounter, plan)?;
         self.keep_changes(changes);
         Ok(changed)
@@ -164,7 +170,7 @@ impl Session {
         }
         let plan = match kept.is_empty() {
             true => Arc::clone(plan),
-            false => encounter.resolve_again(plan)?,
+            false => sound(&encounter, plan)?,
         };
         let changed = self.play_under(encounter, plan)?;
         self.written = written.clone();

@@ -212,6 +212,15 @@ impl Desk {
     pub(super) fn told_of_file(&mut self, read: Read) {
         match read {
             Read::Same => {}
+            Read::There(there) => {
+                let file = self.bench.file();
+                match there {
+                    true => self.pages.all(&told::note(&format!("{file} is there again"))),
+                    false => self.say_all(&format!(
+                        "{file} cannot be read any more: what is played goes on, and is taken over when it is back"
+                    )),
+                }
+            }
             Read::Findings(findings) => {
                 let told = json!({ "is": "findings", "all": findings });
                 self.pages.all(&told);

@@ -9,7 +9,7 @@ use tin_crown::sprite::Sheets;
 use tin_crown::{Checked, Findings, Replay, Tick, limits, study};
 
 use crate::failure::Failure;
-use crate::source::{self, Source};
+use crate::source::{self, Source, Stamp};
 use crate::terminal::shown;
 use crate::trial::Golden;
 use crate::{edit, findings, output};
@@ -24,24 +24,41 @@ pub struct Bench {
     texts: Texts,
     /// Half a save is none: what was read has to be the same twice.
     seen: Option<Texts>,
+    /// Whether the file is not there.
+    gone: bool,
 }
 
-/// The text of the file, and of the one that it names for more drills.
+/// The text of the file, of the one that it names for more drills, and when the others that it names were written.
 #[derive(Clone, PartialEq)]
 struct Texts {
     main: String,
     drills: Option<(PathBuf, String)>,
+    beside: Vec<(PathBuf, Option<Stamp>)>,
 }
 
 impl Texts {
-    fn read(path: &Path) -> Option<Texts> {
+    fn read(path: &Path, beside: Vec<PathBuf>) -> Option<Texts> {
         let (_, bytes) = source::bytes(path, limits::FILE_BYTES).ok()?;
         let main = String::from_utf8_lossy(&bytes).into_owned();
         let drills = source::drill_file(path, &main).and_then(|drills| {
             let (_, bytes) = source::bytes(&drills, limits::FILE_BYTES).ok()?;
             Some((drills, String::from_utf8_lossy(&bytes).into_owned()))
         });
-        Some(Texts { main, drills })
+        let beside = beside.into_iter().map(|file| {
+            let stamp = source::stamp(&file);
+            (file, stamp)
+        });
+        Some(Texts {
+            main,
+            drills,
+            beside: beside.collect(),
+        })
+    }
+
+    /// The same now.
+    fn again(&self, path: &Path) -> Option<Texts> {
+        let beside = self.beside.iter().map(|(file, _)| file.clone());
+        Texts::read(path, beside.collect())
     }
 }
 
@@ -53,6 +70,8 @@ pub enum Read {
     Findings(Vec<Value>),
     /// It was taken over.
     Taken(Taken),
+    /// It is not there any more, or is again as it was.
+    There(bool),
 }
 
 /// What a file that was saved brought about.
@@ -65,20 +84,31 @@ pub struct Taken {
 }
 
 impl Bench {
-    pub fn new(session: Session, sheets: Sheets, path: PathBuf) -> Option<Bench> {
+    pub fn new(session: Session, source: &Source, path: PathBuf) -> Option<Bench> {
         Some(Bench {
             session,
-            sheets,
-            texts: Texts::read(&path)?,
+            sheets: source.checked.sheets.clone(),
+            texts: Texts::read(&path, source.beside())?,
             path,
             seen: None,
+            gone: false,
         })
+    }
+
+    /// The name of the file.
+    pub fn file(&self) -> String {
+        shown(&self.path)
     }
 
     /// Looks at the file: what was saved counts once it has been the same twice.
     pub fn look(&mut self) -> Read {
-        // A file that is gone is waited for.
-        let Some(now) = Texts::read(&self.path).filter(|now| *now != self.texts) else {
+        let now = self.texts.again(&self.path);
+        let gone = now.is_none();
+        if gone != std::mem::replace(&mut self.gone, gone) {
+            self.seen = None;
+            return Read::There(!gone);
+        }
+        let Some(now) = now.filter(|now| *now != self.texts) else {
             self.seen = None;
             return Read::Same;
         };
@@ -91,7 +121,7 @@ impl Bench {
 
     /// Looks at the file now.
     pub fn look_now(&mut self) -> Read {
-        match Texts::read(&self.path) {
+        match self.texts.again(&self.path) {
             Some(now) if now != self.texts => self.take(now),
             _ => Read::Same,
         }
@@ -101,7 +131,10 @@ impl Bench {
         self.seen = None;
         let source = source::of(&self.path, shown(&self.path), now.main.as_bytes());
         self.texts = now;
-        match self.reread(&source) {
+        let reread = self.reread(&source);
+        // It may name other files than before.
+        self.texts = Texts::read(&self.path, source.beside()).unwrap_or(self.texts.clone());
+        match reread {
             Ok(taken) => Read::Taken(taken),
             Err(found) => Read::Findings(found),
         }
@@ -156,6 +189,13 @@ impl Bench {
                 "the numbers could not be written without changing more: write them by hand",
             ));
         }
+        if let Some(error) = source.checked.findings.errors().next() {
+            let failure = Failure::new(format!("nothing is written: {}", error.message));
+            return Err(match &error.help {
+                Some(help) => failure.help(help),
+                None => failure,
+            });
+        }
         output::write(&self.path, text.as_bytes())?;
         self.written()?;
         let numbers = findings::plural(count, "number");
@@ -193,6 +233,16 @@ impl Bench {
         // What is written is what was played, or nothing is written.
         let same = self.session.holds_against(&replay, last);
         same.map_err(|error| Failure::new(error.to_string()))?;
+        let own = replay.plan().expectations().of(replay.drill());
+        let tested = replay.test_all(own.take(kept.drill.expect.len()));
+        if let Some(tested) = tested.iter().find(|tested| tested.miss.is_some()) {
+            let what = format!(
+                "nothing is kept: the replay does not meet \"{}\"",
+                tested.said
+            );
+            let help = "something was changed since that was drafted: choose anew what is kept";
+            return Err(Failure::new(what).help(help));
+        }
         output::write(&target, text.as_bytes())?;
         self.written()?;
         let lines = replay.ledger().len();
@@ -227,7 +277,7 @@ impl Bench {
             Read::Findings(_) => Err(Failure::new(
                 "what was written cannot be played: look at the file",
             )),
-            Read::Same | Read::Taken(_) => Ok(()),
+            Read::Same | Read::There(_) | Read::Taken(_) => Ok(()),
         }
     }
 

@@ -46,7 +46,7 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
     let session = Session::new(encounter, &plan, setup)
         .map_err(|error| Failure::replaying(&source.name, &error))?;
     let page = play::html(&plan, &source.checked.sheets, &shown(&args.file));
-    let Some(bench) = Bench::new(session, source.checked.sheets.clone(), args.file.clone()) else {
+    let Some(bench) = Bench::new(session, &source, args.file.clone()) else {
         return Err(Failure::new(format!("{} is gone", source.name)));
     };
     let listener = server::listen(args.port)?;
