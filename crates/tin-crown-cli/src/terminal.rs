@@ -2,13 +2,13 @@
 //! path or an argument says changes how a terminal behaves.
 
 use std::borrow::Cow;
-use std::fmt::{Display, Write as _};
+use std::fmt::Display;
 use std::io::{self, BufWriter, StdoutLock, Write};
 use std::path::Path;
 
 use anstream::AutoStream;
 use anstream::adapter::StripBytes;
-use tin_crown::printable::escaped;
+use tin_crown::printable::{escaped, escaped_json};
 
 /// Standard output. Its reader may stop early: the rest is dropped, and the result of the command
 /// is told by its exit code all the same.
@@ -125,23 +125,10 @@ pub fn shown(path: &Path) -> String {
 
 /// JSON in which what cannot be shown is escaped too.
 pub fn json(value: &serde_json::Value) -> String {
-    let text = format!("{value:#}");
-    if text
-        .split('\n')
-        .all(|line| matches!(escaped(line), Cow::Borrowed(_)))
-    {
-        return text;
-    }
-    let mut plain = String::with_capacity(text.len());
-    for c in text.chars() {
-        let mut one = [0; 4];
-        if c == '\n' || matches!(escaped(c.encode_utf8(&mut one)), Cow::Borrowed(_)) {
-            plain.push(c);
-            continue;
-        }
-        for unit in c.encode_utf16(&mut [0; 2]) {
-            let _ = write!(plain, "\\u{unit:04x}");
-        }
-    }
-    plain
+    escaped_json(&format!("{value:#}")).into_owned()
+}
+
+/// The same on one line.
+pub fn json_line(value: &serde_json::Value) -> String {
+    escaped_json(&value.to_string()).into_owned()
 }

@@ -40,6 +40,29 @@ pub fn escaped(text: &str) -> Cow<'_, str> {
     Cow::Owned(plain)
 }
 
+/// A text of JSON with what cannot be shown as escapes (`\u202e`), but for its line ends: the same JSON.
+///
+/// ```
+/// assert_eq!(tin_crown::printable::escaped_json("[\"a\u{202e}b\"]"), "[\"a\\u202eb\"]");
+/// ```
+pub fn escaped_json(text: &str) -> Cow<'_, str> {
+    let shown = |c: char| c == '\n' || is_printable(c);
+    if text.chars().all(shown) {
+        return Cow::Borrowed(text);
+    }
+    let mut plain = String::with_capacity(text.len() + 16);
+    for c in text.chars() {
+        if shown(c) {
+            plain.push(c);
+            continue;
+        }
+        for unit in c.encode_utf16(&mut [0; 2]) {
+            let _ = write!(plain, "\\u{unit:04x}");
+        }
+    }
+    Cow::Owned(plain)
+}
+
 /// A number to a hundredth, without trailing zeros and never -0.
 pub(crate) fn hundredths(number: f64) -> f64 {
     let rounded = (number * 100.0).round() / 100.0;

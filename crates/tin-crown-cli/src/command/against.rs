@@ -75,7 +75,7 @@ pub fn run(args: &Compare, file: Option<&Path>) -> Result<Done, Failure> {
         }
         CompareFormat::Jsonl => {
             for line in held.lines()? {
-                writeln!(out, "{}", terminal::plain(&line.to_string()))?;
+                writeln!(out, "{}", terminal::json_line(&line))?;
             }
         }
         CompareFormat::Junit => held.junit(&mut out)?,

@@ -4,7 +4,9 @@ mod line;
 mod orders;
 mod told;
 
+use std::borrow::Cow;
 use std::collections::BTreeMap;
+use std::io::{self, BufRead, Read, Write};
 use std::sync::Arc;
 
 use serde::Serialize;
@@ -19,6 +21,7 @@ use crate::finding::Findings;
 use crate::ledger::Line;
 use crate::limits;
 use crate::plan::Plan;
+use crate::printable::escaped_json;
 use crate::sim::{Live, Sim, Snapshot};
 
 /// The version of what is spoken.
@@ -134,12 +137,58 @@ impl Pipe {
     /// The answer to a line, without a line break.
     pub fn answer(&mut self, line: &str) -> String {
         self.lines += 1;
-        self.obey(line).unwrap_or_else(|refusal| {
+        let answer = match line.len() as u64 > limits::PIPE_BYTES {
+            true => Err(too_long()),
+            false => self.obey(line),
+        };
+        answer.unwrap_or_else(|refusal| {
             text(&Refusal {
                 line: self.lines,
                 ..refusal
             })
         })
+    }
+
+    /// Answers lines until there are no more, each as it comes; empty ones are passed over. Of a line that is longer
+    /// than may be no more is kept than that.
+    ///
+    /// # Errors
+    ///
+    /// When a line cannot be read or an answer cannot be written.
+    pub fn converse(&mut self, mut input: impl BufRead, mut out: impl Write) -> io::Result<()> {
+        // In one piece, so that no line waits for its end.
+        let mut say = |line: String| {
+            out.write_all((line + "\n").as_bytes())?;
+            out.flush()
+        };
+        say(self.hello())?;
+        let mut bytes = Vec::new();
+        loop {
+            bytes.clear();
+            let most = limits::PIPE_BYTES + 1;
+            if (&mut input).take(most).read_until(b'\n', &mut bytes)? == 0 {
+                return Ok(());
+            }
+            let whole = (bytes.len() as u64) < most || bytes.ends_with(b"\n");
+            if !whole {
+                input.skip_until(b'\n')?;
+            }
+            let line = match std::str::from_utf8(bytes.trim_ascii()) {
+                _ if !whole => Err(too_long()),
+                // An empty line is none.
+                Ok("") => continue,
+                Ok(line) => Ok(line),
+                Err(_) => Err(Refusal::new("this line is not UTF-8 text")),
+            };
+            match line {
+                Ok(line) => say(self.answer(line))?,
+                Err(refusal) => {
+                    self.lines += 1;
+                    let line = self.lines;
+                    say(text(&Refusal { line, ..refusal }))?;
+                }
+            }
+        }
     }
 
     fn obey(&mut self, written: &str) -> Result<String, Refusal> {
@@ -194,7 +243,7 @@ impl Pipe {
                 Some(saved) => self.run.save(saved),
                 None => drop(self.saved.insert(name.clone(), self.run.snapshot())),
             }
-            return Ok(json!({ "saved": name, "tick": tick }).to_string());
+            return Ok(text(&json!({ "saved": name, "tick": tick })));
         }
         if let Some(name) = line.restore {
             let Some(saved) = self.saved.get(&name) else {
@@ -207,14 +256,28 @@ impl Pipe {
             };
             self.run.restore(saved).map_err(Refusal::new)?;
             let tick = self.run.tick().0;
-            return Ok(json!({ "restored": name, "tick": tick }).to_string());
+            return Ok(text(&json!({ "restored": name, "tick": tick })));
         }
         let digest = self.run.digest().to_string();
-        Ok(json!({ "digest": digest, "tick": tick }).to_string())
+        Ok(text(&json!({ "digest": digest, "tick": tick })))
     }
+}
+
+/// What there is to say of a line that is too long.
+fn too_long() -> Refusal {
+    let most = limits::PIPE_BYTES >> 20;
+    let refusal = Refusal::new(format!(
+        "a line has at most {most} MiB, and this one is longer"
+    ));
+    refusal.help("nothing of it is done; tell less in one line")
 }
 
 /// Something as a line of JSON.
 fn text(told: &impl Serialize) -> String {
-    serde_json::to_string(told).unwrap_or_else(|error| unreachable!("it is plain data: {error}"))
+    let text = serde_json::to_string(told);
+    let text = text.unwrap_or_else(|error| unreachable!("it is plain data: {error}"));
+    match escaped_json(&text) {
+        Cow::Owned(escaped) => escaped,
+        Cow::Borrowed(_) => text,
+    }
 }
