@@ -248,7 +248,7 @@ fn judged(
     let mut sheets = Sheets::default();
     if let Some((plan, files)) = plan.as_ref().zip(files) {
         sheets = Sheets::read(plan, files);
-        lint::drawings(&mut findings, plan, &sheets);
+        lint::drawings(&mut findings, plan, &paths, &sheets);
     }
     findings.withhold_guesses();
     findings.gather_unknown_tags(|tag| nearest_tag(encounter, tag));

@@ -87,9 +87,10 @@ codes! {
     TwoSpellings "two-spellings" "Two names that differ only in spelling.",
     SameName "same-name" "A hitbox and a hurtbox with the same name, one of them inherited through `like`.",
     GuardUnheeded "guard-unheeded" "A guard that every rule pierces.",
+    GuardFacesAway "guard-faces-away" "A guard that does not cover the front.",
     UnreachableState "unreachable-state" "A state that nothing leads to.",
     OnlyAllies "only-allies" "A rule that only ever meets allies, or its own actor.",
-    FallsForEver "falls-for-ever" "A player whom nothing catches when it falls.",
+    FallsForEver "falls-for-ever" "A player whom nothing catches when it falls, or a walker without a body.",
     NeverHolds "never-holds" "A condition of a state that can never hold.",
     NothingToTake "nothing-to-take" "Damage to meters that whom it hits does not have.",
     Unreadable "unreadable" "A recording, a log or a file of drills that cannot be read.",
@@ -143,6 +144,7 @@ impl Code {
             | Code::TwoSpellings
             | Code::SameName
             | Code::GuardUnheeded
+            | Code::GuardFacesAway
             | Code::OnlyAllies
             | Code::FallsForEver
             | Code::NeverHolds

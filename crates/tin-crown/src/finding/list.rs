@@ -1,5 +1,6 @@
 //! All that was found: sorted, the first of each severity listed, the rest counted.
 
+use std::collections::BTreeSet;
 use std::fmt;
 
 use super::{Code, Finding, Part, Path, Severity, Span};
@@ -140,6 +141,15 @@ impl Findings {
             kept[first].help = Some(format!("{help} ({more} selectors name it)"));
         }
         self.all = kept;
+    }
+
+    /// Leaves out what is told of one place in the same words a second time.
+    pub(crate) fn tell_once(&mut self) {
+        let mut told = BTreeSet::new();
+        self.all.retain(|finding| {
+            let path = finding.path.to_string();
+            told.insert((finding.code, path, finding.message.clone()))
+        });
     }
 
     /// Does something with every finding, those that are allowed too.

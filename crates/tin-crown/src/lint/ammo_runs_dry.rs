@@ -4,9 +4,10 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use super::Audited;
 use crate::amount::Amount;
+use crate::encounter::MetersAt;
 use crate::finding::{Code, Finding, Findings};
 use crate::plan::{
-    Actor, BreedIx, KindIx, LauncherPlan, MeterIx, Plan, RuleIx, SideIx, Spec, kinds,
+    Actor, BreedIx, KindIx, LauncherPlan, MeterIx, Plan, ResetPlan, RuleIx, SideIx, Spec, kinds,
 };
 use crate::reach::{Parties, Role};
 
@@ -77,7 +78,8 @@ fn start(spec: &Spec, meter: MeterIx) -> Amount {
     own.map_or(Amount::ZERO, |own| own.start)
 }
 
-/// Whether anything ever gives to a meter: itself, a rule, a pickup, or a new life.
+/// Whether anything ever gives to a meter: itself, a rule, a pickup, a checkpoint, or a new life in which the foes are
+/// as they were in the last.
 fn is_refilled(plan: &Plan, spec: &Spec, meter: MeterIx) -> bool {
     let own = spec.meters.iter().filter(|own| own.name == meter);
     let by_itself = own
@@ -93,7 +95,16 @@ fn is_refilled(plan: &Plan, spec: &Spec, meter: MeterIx) -> bool {
         let pickup = plan.spec_of(breed.spec).pickup.as_ref();
         pickup.is_some_and(|pickup| pickup.gives.iter().any(|(own, _)| *own == meter))
     });
-    by_itself || given || lies_about || spec.respawn.is_some()
+    let refills = plan
+        .checkpoints
+        .iter()
+        .any(|point| point.refills.contains(&meter));
+    let reborn = spec.respawn.as_ref().is_some_and(|respawn| {
+        respawn.lives != Some(1)
+            && respawn.meters != MetersAt::Kept
+            && respawn.resets != ResetPlan::Encounter
+    });
+    by_itself || given || lies_about || refills || reborn
 }
 
 /// How many hits it takes to kill all who are placed and whom nothing but that kind can kill.

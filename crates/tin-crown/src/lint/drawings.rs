@@ -4,17 +4,24 @@ use std::collections::BTreeSet;
 
 use crate::encounter::Phase;
 use crate::finding::{Code, Finding, Findings, Path};
-use crate::geometry::Facing;
-use crate::plan::{AttackIx, Plan, Spec, SpritePlan, kinds};
-use crate::sprite::{CellFrame, Mask, Placing, Sheet, Sheets, cover, far, frames};
+use crate::geometry::{Facing, Shape};
+use crate::plan::{AttackIx, BoxPlan, Plan, Spec, SpritePlan, StateIx, kinds};
+use crate::sprite::{
+    CellFrame, Cover, Mask, Placing, Sheet, Sheets, cover, far, frames, shown_dying,
+};
 use crate::time::Ticks;
 
 /// What of a blade has to be drawn before or after it is live, to be told.
 const BLADE: f64 = 0.5;
-/// Of which less than this is drawn is not seen.
+/// Of which no more than this is drawn is not seen.
 const SEEN: f64 = 0.25;
+/// What to do where nothing counts as drawn.
+const FAINT: &str =
+    "draw something in that cell, or lower the sprite's `opaque` if it is drawn faintly";
 
-pub(crate) fn check(findings: &mut Findings, plan: &Plan, sheets: &Sheets) {
+/// Measures the drawings of kinds, and of those who are placed with other boxes. `paths` are where the actors are
+/// placed.
+pub(crate) fn check(findings: &mut Findings, plan: &Plan, paths: &[Path], sheets: &Sheets) {
     let checkpoints = plan.checkpoints.iter();
     let checkpoints = checkpoints.map(|own| ("checkpoint", own.written, &own.sprite));
     let exits = plan
@@ -28,19 +35,48 @@ pub(crate) fn check(findings: &mut Findings, plan: &Plan, sheets: &Sheets) {
         }
     }
     let kinds = plan.names.kinds.len();
-    for spec in &plan.specs[..kinds] {
+    let mut of_kinds = vec![Findings::new(); kinds];
+    for (spec, own) in plan.specs[..kinds].iter().zip(&mut of_kinds) {
         let Some(sprite) = spec.sprite.as_deref() else {
             continue;
         };
-        let path = kinds::path(&plan.names.kinds[spec.kind]).key("sprite");
-        if let Some(sheet) = readable(findings, &path, sprite, sheets) {
-            let drawing = Drawing::new(plan, spec, sprite, sheet);
-            drawing.never_seen(findings, &path);
-            drawing.ends_early(findings, &path);
-            drawing.hurtboxes(findings);
-            drawing.hitboxes(findings);
-            drawing.blades(findings);
-            drawing.muzzles(findings);
+        let base = kinds::path(&plan.names.kinds[spec.kind]);
+        let path = base.key("sprite");
+        if let Some(sheet) = readable(own, &path, sprite, sheets) {
+            let drawing = Drawing::new(plan, spec, sprite, sheet, base);
+            drawing.sheet_is_transparent(own, &path);
+            drawing.never_seen(own, &path);
+            drawing.ends_early(own, &path);
+            drawing.fits(own);
+        }
+        findings.join(own);
+    }
+    // Of those who are placed with parts of their own, what is not so of their kind.
+    let mut known = vec![false; plan.specs.len()];
+    for (actor, base) in plan.actors.iter().zip(paths) {
+        let index = actor.spec.index();
+        let spec = plan.spec_of(actor.spec);
+        let of_kind = &of_kinds[spec.kind.index()];
+        if index < kinds || std::mem::replace(&mut known[index], true) || of_kind.has_errors() {
+            continue;
+        }
+        let sheet = spec.sprite.as_deref().and_then(|sprite| {
+            let path = base.key("sprite");
+            Some((
+                sprite,
+                readable(&mut Findings::new(), &path, sprite, sheets)?,
+            ))
+        });
+        let Some((sprite, sheet)) = sheet else {
+            continue;
+        };
+        let mut own = Findings::new();
+        Drawing::new(plan, spec, sprite, sheet, base.clone()).fits(&mut own);
+        for finding in &own {
+            let mut same = of_kind.iter();
+            if !same.any(|known| known.message == finding.message) {
+                findings.push(finding.clone());
+            }
         }
     }
 }
@@ -124,6 +160,8 @@ struct Drawing<'d> {
     sheet: &'d Sheet,
     placing: Placing,
     frames: Vec<CellFrame>,
+    /// The kind, or the placement.
+    base: Path,
 }
 
 impl<'d> Drawing<'d> {
@@ -132,6 +170,7 @@ impl<'d> Drawing<'d> {
         spec: &'d Spec,
         sprite: &'d SpritePlan,
         sheet: &'d Sheet,
+        base: Path,
     ) -> Drawing<'d> {
         Drawing {
             plan,
@@ -140,7 +179,32 @@ impl<'d> Drawing<'d> {
             sheet,
             placing: Placing::of(sprite, sheet.cell_size(sprite.cell)),
             frames: frames(plan, spec, sprite),
+            base,
         }
+    }
+
+    /// Whether its boxes and muzzles fit.
+    fn fits(&self, findings: &mut Findings) {
+        self.hurtboxes(findings);
+        self.hitboxes(findings);
+        self.blades(findings);
+        self.lit_blades(findings);
+        self.muzzles(findings);
+    }
+
+    /// A sheet without a transparent pixel: every box would lie on the drawing.
+    fn sheet_is_transparent(&self, findings: &mut Findings, path: &Path) {
+        if !self.sheet.is_opaque(self.sprite.opaque) {
+            return;
+        }
+        let message = format!(
+            "`{}` has no transparent pixel: boxes cannot be held against its drawing",
+            self.sprite.file
+        );
+        findings.push(
+            Finding::new(Code::BadSprite, path.key("file"), message)
+                .help("save it with a transparent background"),
+        );
     }
 
     fn kind(&self) -> &'d str {
@@ -162,6 +226,11 @@ impl<'d> Drawing<'d> {
             let shown: BTreeSet<u32> = own.map(|frame| frame.cell).collect();
             let lost = clip.cells.iter().find(|cell| !shown.contains(cell));
             let Some(lost) = lost else { continue };
+            let dies = clip.asks.dying || clip.asks.step.is_some();
+            if dies && !shown.is_empty() {
+                // That is told of the death.
+                continue;
+            }
             // What is always covered by clips is a drawing for nothing only when somebody wrote it.
             let message = match (shown.is_empty(), nth == last) {
                 (true, true) if clip.cells == [0] => continue,
@@ -194,33 +263,28 @@ impl<'d> Drawing<'d> {
     /// Clips that are shown in a death, or a step of one, and are over before it.
     fn ends_early(&self, findings: &mut Findings, path: &Path) {
         let last = self.sprite.clips.len() - 1;
-        let whole = self.spec.death.last().map_or(Ticks(0), |step| step.after);
-        for (nth, clip) in self.sprite.clips[..last].iter().enumerate() {
-            let from = match (clip.asks.step, clip.asks.dying) {
-                (Some(step), _) => self.spec.death.get(step).map(|step| step.after),
-                (None, true) => Some(Ticks(0)),
-                (None, false) => None,
-            };
-            let Some(from) = from.filter(|_| clip.cells.len() > 1 && !clip.repeats) else {
+        for (nth, (Ticks(shown), to_the_end)) in shown_dying(self.spec, self.sprite) {
+            let clip = &self.sprite.clips[nth];
+            let (count, round) = (clip.cells.len() as u64, clip.round.0);
+            if nth == last || count < 2 || clip.repeats {
+                continue;
+            }
+            let seen = (u64::from(shown) * count).div_ceil(u64::from(round.max(1)));
+            let (code, message) = if round < shown {
+                let ends = format!("ends after {round} of {shown} ticks, and stands still");
+                (Code::SpriteEndsEarly, ends)
+            } else if to_the_end && seen < count {
+                let cut = format!("takes {round} ticks, and is cut off after {shown}");
+                (Code::SpriteNeverSeen, cut)
+            } else {
                 continue;
             };
-            let next = clip
-                .asks
-                .step
-                .and_then(|step| self.spec.death.get(step + 1));
-            let to = next.map_or(whole, |step| step.after);
-            let length = to.0.saturating_sub(from.0);
-            if clip.round.0 < length {
-                let message = format!(
-                    "the drawing of the death of `{}` ends after {} of {length} ticks, and stands still",
-                    self.kind(),
-                    clip.round.0
-                );
-                findings.push(
-                    Finding::new(Code::SpriteEndsEarly, clip_path(path, nth, last), message)
-                        .help("leave `every` out, so that its cells share the time, or add cells"),
-                );
-            }
+            let kind = self.kind();
+            let message = format!("the drawing of the death of `{kind}` {message}");
+            findings.push(
+                Finding::new(code, clip_path(path, nth, last), message)
+                    .help("leave `every` out, so that its cells share the time, or change them"),
+            );
         }
     }
 
@@ -229,12 +293,13 @@ impl<'d> Drawing<'d> {
         for (place, own) in self.spec.hurtboxes.iter().enumerate() {
             let found = self.frames.iter().filter_map(|frame| {
                 let mut boxes = frame.boxes.iter();
-                let shape = boxes.find(|own| !own.hits && own.place == place)?.shape;
-                let cover = cover(&self.mask(frame.cell), &self.placing, &shape);
-                (cover.beyond > self.sprite.tolerance).then_some((frame, cover))
+                let live = boxes.find(|own| !own.hits && own.place == place)?;
+                let covers = self.covers(frame, own, &live.shape);
+                let worst = covers.max_by(|a, b| a.1.beyond.total_cmp(&b.1.beyond))?;
+                (worst.1.beyond > self.sprite.tolerance).then_some((frame, live.when, worst))
             });
-            let worst = found.max_by(|a, b| a.1.beyond.total_cmp(&b.1.beyond));
-            let Some((frame, cover)) = worst else {
+            let worst = found.max_by(|a, b| a.2.1.beyond.total_cmp(&b.2.1.beyond));
+            let Some((frame, when, (way, cover))) = worst else {
                 continue;
             };
             let how = match cover.beyond.is_finite() {
@@ -245,11 +310,15 @@ impl<'d> Drawing<'d> {
                 ),
                 false => "is live where nothing is drawn".to_owned(),
             };
-            let message = format!("hurtbox `{}` {how} in {}", own.name, told(frame));
-            let path = kinds::path(self.kind()).key("hurtbox").named(&own.name);
-            findings.push(Finding::new(Code::HurtboxBeyondSprite, path, message).help(
-                "fit it to the drawing (`tin-crown trace` does), or raise the sprite's `tolerance`",
-            ));
+            let message = format!("hurtbox `{}` {how} in {}{way}", own.name, told(frame, when));
+            let path = self.base.key("hurtbox").named(&own.name);
+            let help = match cover.beyond.is_finite() {
+                true => {
+                    "fit it to the drawing (`tin-crown trace` does), or raise the sprite's `tolerance`"
+                }
+                false => FAINT,
+            };
+            findings.push(Finding::new(Code::HurtboxBeyondSprite, path, message).help(help));
         }
     }
 
@@ -257,13 +326,16 @@ impl<'d> Drawing<'d> {
         for (place, own) in self.spec.hitboxes.iter().enumerate() {
             let found = self.frames.iter().filter_map(|frame| {
                 let mut boxes = frame.boxes.iter();
-                let shape = boxes.find(|own| own.hits && own.place == place)?.shape;
-                let cover = cover(&self.mask(frame.cell), &self.placing, &shape);
-                let off = cover.inside > 0 && cover.beyond > self.sprite.tolerance;
-                (off && cover.share() < SEEN).then_some((frame, cover))
+                let live = boxes.find(|own| own.hits && own.place == place)?;
+                let unseen = self.covers(frame, own, &live.shape).filter(|(_, cover)| {
+                    let off = cover.inside > 0 && cover.beyond > self.sprite.tolerance;
+                    off && cover.share() <= SEEN
+                });
+                let least = unseen.min_by(|a, b| a.1.share().total_cmp(&b.1.share()))?;
+                Some((frame, live.when, least))
             });
-            let least = found.min_by(|a, b| a.1.share().total_cmp(&b.1.share()));
-            let Some((frame, cover)) = least else {
+            let least = found.min_by(|a, b| a.2.1.share().total_cmp(&b.2.1.share()));
+            let Some((frame, when, (way, cover))) = least else {
                 continue;
             };
             let what = match cover.drawn {
@@ -274,62 +346,57 @@ impl<'d> Drawing<'d> {
                 ),
             };
             let message = format!(
-                "hitbox `{}` is live where {what}, in {}",
+                "hitbox `{}` is live where {what}, in {}{way}",
                 own.name,
-                told(frame)
+                told(frame, when)
             );
-            let path = kinds::path(self.kind()).key("hitbox").named(&own.name);
-            findings.push(
-                Finding::new(Code::HitboxUnseen, path, message)
-                    .help("draw what hits there, or let the box be live only while it is drawn"),
-            );
+            let path = self.base.key("hitbox").named(&own.name);
+            let help = match cover.beyond.is_finite() {
+                true => "draw what hits there, or let the box be live only while it is drawn",
+                false => FAINT,
+            };
+            findings.push(Finding::new(Code::HitboxUnseen, path, message).help(help));
         }
+    }
+
+    /// How a box lies on the drawing of a cell: one that is fixed also where its owner, and the drawing, face left.
+    fn covers(
+        &self,
+        frame: &CellFrame,
+        own: &BoxPlan,
+        shape: &Shape,
+    ) -> impl Iterator<Item = (&'static str, Cover)> {
+        let mask = self.mask(frame.cell);
+        let left = (" facing left", shape.mirrored());
+        let mirrored = own.is_fixed() && !self.spec.rotates;
+        let ways = [("", *shape)]
+            .into_iter()
+            .chain([left].into_iter().filter(move |_| mirrored));
+        ways.map(move |(way, shape)| (way, cover(&mask, &self.placing, &shape)))
     }
 
     /// What an attack makes live, and is drawn in other phases of it, too.
     fn blades(&self, findings: &mut Findings) {
-        let rest = self.sprite.cell_at(&self.spec.at_rest());
-        let rest = self.mask(rest);
         for (nth, attack) in self.spec.attacks.iter().enumerate() {
             let attack_ix = AttackIx::new(nth);
             for (place, own) in self.spec.hitboxes.iter().enumerate() {
                 let live = |phase: Phase| attack.live[phase as usize].hit & (1 << place) != 0;
-                let shape = own.shape(Facing::Right);
-                let in_phases = |live: &dyn Fn(Phase) -> bool| {
+                let in_phases = |wanted: bool| {
                     let frames = self.frames.iter();
                     let frames = frames.filter_map(|frame| {
                         let phases = frame.attacks.iter().filter(|own| own.0 == attack_ix);
-                        let phase = phases.map(|own| own.1).find(|phase| live(*phase))?;
-                        Some((frame, phase))
+                        let mut phases = phases.map(|own| own.1);
+                        Some((frame, phases.find(|phase| live(*phase) == wanted)?))
                     });
                     frames.collect::<Vec<_>>()
                 };
-                // Drawn within the box while it is live, but not at rest.
-                let [width, height] = rest.size();
-                let drawn: Vec<Mask> = in_phases(&live)
-                    .iter()
-                    .map(|(frame, _)| self.mask(frame.cell))
-                    .collect();
-                let blade = Mask::new(width, height, |x, y| {
-                    let (x, y) = (i64::from(x), i64::from(y));
-                    !rest.is_drawn(x, y) && drawn.iter().any(|mask| mask.is_drawn(x, y))
-                });
-                let within = |mask: &Mask| cover(mask, &self.placing, &shape).drawn;
-                let whole = within(&blade);
-                if whole == 0 {
+                let lit = in_phases(true).into_iter().map(|(frame, _)| frame.cell);
+                let Some(blade) = self.blade(place, lit) else {
                     continue;
-                }
-                let early = in_phases(&|phase| !live(phase))
-                    .into_iter()
-                    .find(|(frame, _)| {
-                        let mask = self.mask(frame.cell);
-                        let both = Mask::new(width, height, |x, y| {
-                            let (x, y) = (i64::from(x), i64::from(y));
-                            mask.is_drawn(x, y) && blade.is_drawn(x, y)
-                        });
-                        within(&both) as f64 >= BLADE * whole as f64
-                    });
-                let Some((frame, phase)) = early else {
+                };
+                let unlit = in_phases(false);
+                let mut unlit = unlit.iter();
+                let Some((frame, phase)) = unlit.find(|(frame, _)| blade.is_on(self, frame)) else {
                     continue;
                 };
                 let name = &self.plan.names.attacks[attack.name];
@@ -339,10 +406,7 @@ impl<'d> Drawing<'d> {
                     own.name,
                     phase.as_str()
                 );
-                let path = kinds::path(self.kind())
-                    .key("attack")
-                    .named(name)
-                    .key("live");
+                let path = self.base.key("attack").named(name).key("live");
                 findings.push(
                     Finding::new(Code::BladeNotLive, path, message).help(
                         "draw it in only while it is live, or let it be live while it is drawn",
@@ -352,9 +416,62 @@ impl<'d> Drawing<'d> {
         }
     }
 
+    /// What states make live, and is drawn in other states, too.
+    fn lit_blades(&self, findings: &mut Findings) {
+        for (place, own) in self.spec.hitboxes.iter().enumerate() {
+            if self.spec.by_state.hit & (1 << place) == 0 {
+                continue;
+            }
+            let lit = |frame: &&CellFrame| {
+                let mut boxes = frame.boxes.iter();
+                boxes.any(|own| own.hits && own.place == place)
+            };
+            let standing = || self.frames.iter().filter(|frame| !frame.states.is_empty());
+            let cells = standing().filter(lit).map(|frame| frame.cell);
+            let Some(blade) = self.blade(place, cells) else {
+                continue;
+            };
+            let mut unlit = standing().filter(|frame| !lit(frame));
+            let Some(frame) = unlit.find(|frame| blade.is_on(self, frame)) else {
+                continue;
+            };
+            let message = format!(
+                "{} shows `{}`, when it is not live",
+                told(frame, 0),
+                own.name
+            );
+            let path = self.base.key("hitbox").named(&own.name);
+            findings.push(
+                Finding::new(Code::BladeNotLive, path, message)
+                    .help("draw it only where a state has it `live`, or add it to `live` there"),
+            );
+        }
+    }
+
+    /// What is drawn within a box in some cells, and not at rest; nothing when that is nothing.
+    fn blade(&self, place: usize, cells: impl Iterator<Item = u32>) -> Option<Blade> {
+        let rest = self.mask(self.sprite.cell_at(&self.spec.at_rest()));
+        let drawn: Vec<Mask> = cells.map(|cell| self.mask(cell)).collect();
+        let [width, height] = rest.size();
+        let mask = Mask::new(width, height, |x, y| {
+            let (x, y) = (i64::from(x), i64::from(y));
+            !rest.is_drawn(x, y) && drawn.iter().any(|mask| mask.is_drawn(x, y))
+        });
+        let shape = self.spec.hitboxes[place].shape(Facing::Right).into_owned();
+        let whole = cover(&mask, &self.placing, &shape).drawn;
+        (whole > 0).then_some(Blade { mask, shape, whole })
+    }
+
     fn muzzles(&self, findings: &mut Findings) {
-        for launcher in &self.spec.launchers {
+        for (nth, launcher) in self.spec.launchers.iter().enumerate() {
+            // Only some states may name it.
+            let named = |state: &StateIx| {
+                let own = &self.spec.states[state.index()];
+                own.launchers & (1 << nth) != 0
+            };
+            let by_states = self.spec.by_states().1 & (1 << nth) != 0;
             let frames = self.frames.iter().filter(|frame| frame.launches);
+            let frames = frames.filter(|frame| !by_states || frame.states.iter().any(named));
             let off =
                 frames.map(|frame| far(&self.mask(frame.cell), &self.placing, launcher.muzzle));
             let Some(off) = off.min_by(f64::total_cmp) else {
@@ -372,9 +489,7 @@ impl<'d> Drawing<'d> {
                 launcher.name,
                 self.kind()
             );
-            let path = kinds::path(self.kind())
-                .key("launcher")
-                .named(&launcher.name);
+            let path = self.base.key("launcher").named(&launcher.name);
             findings.push(
                 Finding::new(Code::MuzzleInTheAir, path.key("muzzle"), message)
                     .help("move it to where the drawing has its nose or barrel"),
@@ -383,11 +498,36 @@ impl<'d> Drawing<'d> {
     }
 }
 
+/// What is drawn of a hitbox while it is live, and not at rest.
+struct Blade {
+    mask: Mask,
+    shape: Shape,
+    /// How many pixels.
+    whole: u64,
+}
+
+impl Blade {
+    /// Whether most of it is drawn in a cell too, and no other hitbox that is live there is what it shows.
+    fn is_on(&self, drawing: &Drawing<'_>, frame: &CellFrame) -> bool {
+        let drawn = drawing.mask(frame.cell);
+        let [width, height] = self.mask.size();
+        let both = Mask::new(width, height, |x, y| {
+            let (x, y) = (i64::from(x), i64::from(y));
+            drawn.is_drawn(x, y) && self.mask.is_drawn(x, y)
+        });
+        let others = frame.boxes.iter().filter(|own| own.hits);
+        let others = others.map(|own| cover(&both, &drawing.placing, &own.shape).drawn);
+        let covered = others.max().unwrap_or(0);
+        let own = cover(&both, &drawing.placing, &self.shape).drawn;
+        own.saturating_sub(covered) as f64 >= BLADE * self.whole as f64
+    }
+}
+
 /// "cell 3 (thrust: active)".
-fn told(frame: &CellFrame) -> String {
-    let first = frame.when.first().map_or("", String::as_str);
+fn told(frame: &CellFrame, when: usize) -> String {
+    let when = frame.when.get(when).map_or("", String::as_str);
     match frame.when.len() {
-        0 | 1 => format!("cell {} ({first})", frame.cell),
-        _ => format!("cell {} ({first}, and more)", frame.cell),
+        0 | 1 => format!("cell {} ({when})", frame.cell),
+        _ => format!("cell {} ({when}, and more)", frame.cell),
     }
 }

@@ -4,10 +4,11 @@ use super::Audited;
 use crate::encounter::Outside;
 use crate::finding::{Code, Finding, Findings};
 use crate::geometry::{Bounds, HeightSpan, TOUCH, Vec2};
-use crate::plan::{Plan, SolidPlan, kinds};
+use crate::plan::{Drive, Plan, SolidPlan, kinds};
 use crate::printable::hundredths;
 
 pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
+    bodiless(findings, audited);
     let plan = audited.plan;
     let mut told = vec![false; plan.names.kinds.len()];
     for actor in &plan.actors {
@@ -53,6 +54,27 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
             Finding::new(Code::FallsForEver, kinds::path(kind), message)
                 .at_key()
                 .help("add `outside = \"dies\"`, or a solid to stand on"),
+        );
+    }
+}
+
+/// Walkers without a body: no solid holds them.
+fn bodiless(findings: &mut Findings, audited: &Audited<'_>) {
+    let plan = audited.plan;
+    let [plane, height] = plan.arena.pull();
+    for (actor, spec) in audited.one_of_each_spec() {
+        let walks = matches!(spec.drive, Drive::Walk { .. });
+        let falls = spec.fall(&spec.drive, plane + height) != 0.0;
+        if !walks || !falls || spec.body.is_some() || audited.told.moves(plan, actor.spec) {
+            continue;
+        }
+        let kind = &plan.names.kinds[spec.kind];
+        let message =
+            format!("`{kind}` walks without a body: no solid holds it, and it falls for ever");
+        findings.push(
+            Finding::new(Code::FallsForEver, kinds::path(kind), message)
+                .at_key()
+                .help("add a `body`, such as body = { size = [14, 28] }, or gravity = 0"),
         );
     }
 }

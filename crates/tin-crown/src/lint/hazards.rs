@@ -192,13 +192,14 @@ impl Hazards {
     }
 
     /// Something that hurts an actor at a place: that stays live there longer than its grace lasts, or
-    /// passes there while it has none.
+    /// passes there while it has none. Those that are spared do not count.
     pub fn at<'p>(
         &self,
         plan: &'p Plan,
         actor: &Actor,
         (at, rise): (Vec2, f64),
         facing: Facing,
+        spared: &dyn Fn(ActorIx) -> bool,
     ) -> Option<Threat<'p>> {
         let spec = plan.spec_of(actor.spec);
         let takes = &plan.breed(actor.breed).takes;
@@ -218,7 +219,7 @@ impl Hazards {
                     Some(long) => long <= grace,
                     None => false,
                 };
-                if owner.id == actor.id || harmless {
+                if owner.id == actor.id || harmless || spared(hazard.owner) {
                     continue;
                 }
                 let theirs = plan.spec_of(owner.spec);

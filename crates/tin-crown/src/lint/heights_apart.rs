@@ -21,7 +21,9 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
     });
     for (nth, (rule, parties)) in plan.rules.iter().zip(&audited.parties).enumerate() {
         let heights = |parts: &BTreeSet<Part>, hits: bool| {
-            let all = parts.iter().map(|part| heights(plan, part, hits, pushed));
+            let all = parts
+                .iter()
+                .map(|part| heights(audited, part, hits, pushed));
             all.collect::<Option<Vec<_>>>().map(|all| all.concat())
         };
         let (Some(gives), Some(takes)) = (
@@ -53,14 +55,20 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
 }
 
 /// At which heights a box of a kind is; nothing when that may change, or it says no height.
-fn heights(plan: &Plan, part: &Part, hits: bool, pushed: bool) -> Option<Vec<HeightSpan>> {
+fn heights(
+    audited: &Audited<'_>,
+    part: &Part,
+    hits: bool,
+    pushed: bool,
+) -> Option<Vec<HeightSpan>> {
+    let plan = audited.plan;
     let spec = plan.spec_of(part.role.spec);
     let own = match hits {
         true => plan.hitbox_of(*part),
         false => plan.hurtbox_of(*part),
     };
     let span = own.span.filter(|_| own.grows.is_none())?;
-    if pushed || moves(plan, spec) {
+    if pushed || moves(plan, spec) || audited.told.moves(plan, part.role.spec) {
         return None;
     }
     let of = |actor: &&Actor| actor.spec == part.role.spec;

@@ -8,10 +8,12 @@ mod drains_in_a_blink;
 mod drawings;
 mod endless_meter;
 mod falls_for_ever;
+mod guard_faces_away;
 mod guard_unheeded;
 mod harm;
 mod hazards;
 mod heights_apart;
+mod idle_pickup;
 mod jump_too_low;
 mod launched_respawn;
 mod meets_nothing;
@@ -29,6 +31,7 @@ mod regen_outruns;
 mod respawn_in_hazard;
 mod skips_a_box;
 mod spelling;
+mod told;
 mod turning_body;
 mod unreachable_state;
 mod weak_spot_sticks_out;
@@ -42,19 +45,22 @@ use std::collections::BTreeSet;
 use crate::finding::{Findings, Path};
 use crate::plan::{Actor, Plan, Spec};
 use crate::reach::Parties;
+use told::Told;
 
 /// Tells what it finds in what is audited.
 type Audit = fn(&mut Findings, &Audited<'_>);
 
 /// Every audit.
-const AUDITS: [Audit; 25] = [
+const AUDITS: [Audit; 27] = [
     always_loses::check,
     ammo_runs_dry::check,
     drains_in_a_blink::check,
     endless_meter::check,
     falls_for_ever::check,
+    guard_faces_away::check,
     guard_unheeded::check,
     heights_apart::check,
+    idle_pickup::check,
     jump_too_low::check,
     launched_respawn::check,
     meets_nothing::check,
@@ -82,6 +88,8 @@ struct Audited<'p> {
     paths: &'p [Path],
     /// Who gives and who takes, of each rule.
     parties: Vec<Parties>,
+    /// Who is moved from outside.
+    told: Told,
 }
 
 impl<'p> Audited<'p> {
@@ -113,8 +121,11 @@ pub(crate) fn check(findings: &mut Findings, plan: &Plan, paths: &[Path]) {
         plan,
         paths,
         parties: plan.parties(),
+        told: Told::new(plan),
     };
     for audit in AUDITS {
         audit(findings, &audited);
     }
+    // What is so of a kind is so of each placement of it that overrides something else.
+    findings.tell_once();
 }

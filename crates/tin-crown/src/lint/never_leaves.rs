@@ -90,9 +90,19 @@ fn leaves(plan: &Plan, made: &Spec, launcher: &LauncherPlan) -> bool {
         Drive::Fall { .. } => true,
         _ => false,
     };
+    // The ground is a solid everywhere.
+    let [_, pull] = plan.arena.pull();
+    let ground = plan
+        .arena
+        .height
+        .is_some_and(|height| height.ground.is_some());
+    let lands = ground
+        && made.body.as_ref().is_some_and(|body| body.span.is_some())
+        && made.flight.ends_at(Ending::Solid, launcher.shot)
+        && made.fall(&Drive::Coast, pull) > 0.0;
     let has_health = made
         .meters
         .iter()
         .any(|meter| plan.names.meters[meter.name] == HEALTH);
-    edge && goes || has_health && !launcher.shot
+    edge && goes || lands || has_health && !launcher.shot
 }

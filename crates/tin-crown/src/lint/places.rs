@@ -4,7 +4,7 @@ use crate::encounter::Facing;
 use crate::finding::Path;
 use crate::geometry::Vec2;
 use crate::plan::select::Subject;
-use crate::plan::{Actor, Plan, ReturnPlan, kinds};
+use crate::plan::{Actor, Group, Plan, ReturnPlan, kinds};
 
 /// A respawn place.
 pub(super) struct Place {
@@ -12,6 +12,8 @@ pub(super) struct Place {
     /// At which height.
     pub rise: f64,
     pub facing: Facing,
+    /// Those of whom none gives there, while there is another place.
+    pub clear_of: Option<Group>,
     /// Where it is written.
     pub path: Path,
 }
@@ -32,6 +34,7 @@ pub(super) fn of_return<'p>(
             at: *at,
             rise: actor.rise,
             facing: actor.facing,
+            clear_of: None,
             path: path.key("at"),
         };
         let mut places: Vec<Place> = actor.at.all().map(start).collect();
@@ -50,6 +53,7 @@ pub(super) fn of_return<'p>(
                         at: point.at,
                         rise: point.rise,
                         facing: point.facing.unwrap_or(actor.facing),
+                        clear_of: None,
                         path: Path::root()
                             .key("checkpoint")
                             .index(point.written)
@@ -60,7 +64,10 @@ pub(super) fn of_return<'p>(
             ReturnPlan::Checkpoint => {}
             ReturnPlan::Places { .. } if !first => places.clear(),
             ReturnPlan::Places {
-                at, facing, rise, ..
+                at,
+                facing,
+                rise,
+                clear_of,
             } => {
                 let kind = kinds::path(&plan.names.kinds[spec.kind]);
                 let path = kind.key("respawn").key("at").key("places");
@@ -68,6 +75,7 @@ pub(super) fn of_return<'p>(
                     at: *at,
                     rise: *rise,
                     facing: facing.unwrap_or(actor.facing),
+                    clear_of: *clear_of,
                     path: path.clone(),
                 };
                 places = at.all().map(place).collect();

@@ -134,6 +134,11 @@ impl BoxPlan {
         self
     }
 
+    /// Whether it neither turns nor mirrors with its owner.
+    pub(crate) fn is_fixed(&self) -> bool {
+        self.fixed
+    }
+
     /// Whether turning round changes nothing.
     pub(crate) fn same_both_ways(&self) -> bool {
         self.right.bounds() == self.left.bounds()

@@ -160,13 +160,6 @@ pub(super) fn resolve(
             by
         }
     });
-    if faces.turn.is_some() && (faces.spin.is_some() || faces.keeps == Some(true)) {
-        check.report(Finding::new(
-            Code::NoEffect,
-            base.key("turn"),
-            "`turn` has no effect beside `spin` or `keeps`",
-        ));
-    }
     let toward = faces
         .toward
         .as_ref()

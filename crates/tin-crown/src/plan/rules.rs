@@ -153,11 +153,12 @@ fn plan(
     let harms_whom = |(to, does): &(Party, EffectPlan)| *to == Party::Whom && does.harms();
     let only_gives = !does.harms() && !also.iter().any(harms_whom);
     let idle = !does.is_any() && also.is_empty() && rule.rebound.is_none();
-    if idle && rule.beats.is_empty() && rule.cue.is_none() {
-        let message = format!("`{}` has no effect on whom it hits", rule.name);
+    let idle = idle && rule.hitstop.is_none() && rule.cue.is_none();
+    if idle && rule.beats.is_empty() {
+        let message = format!("`{}` has no effect", rule.name);
         check.report(
             Finding::new(Code::NoEffect, path.clone(), message)
-                .help("give it `damage`, `heal`, `kill`, `knockback` or `stun`"),
+                .help("give it `damage`, `heal`, `kill`, `knockback`, `stun` or a `cue`"),
         );
     }
     let mut ticks = |key: &'static str, length: Option<Duration>| {

@@ -196,15 +196,6 @@ pub(super) fn pickup(
         let meter = scope.find(check, path.key("meter"), "meter", &gift.meter, meters);
         gives.extend(meter.map(|meter| (meter, amount)));
     }
-    if pickup.gives.as_ref().is_some_and(Vec::is_empty)
-        || pickup.gives.is_none() && pickup.cue.is_none() && pickup.lives.is_none()
-    {
-        let message = "this pickup gives nothing";
-        check.report(
-            Finding::new(Code::NoEffect, base.clone(), message)
-                .help("for example: gives = [{ meter = \"health\", amount = 1 }]"),
-        );
-    }
     Some(PickupPlan {
         area,
         by,

@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use crate::encounter::{Facing, Phase};
 use crate::geometry::Shape;
 use crate::plan::{
-    AttackIx, BoxPlan, BoxSet, Moment, Plan, Shown, Spec, SpritePlan, StateIx, StatePlan,
+    Asks, AttackIx, BoxPlan, BoxSet, Moment, Plan, Shown, Spec, SpritePlan, StateIx, StatePlan,
 };
 use crate::time::Ticks;
 
@@ -29,6 +29,8 @@ pub struct CellFrame {
     pub launches: bool,
     /// The attack and the phases in which it is shown.
     pub attacks: Vec<(AttackIx, Phase)>,
+    /// The states in which it is shown without an attack.
+    pub states: Vec<StateIx>,
 }
 
 /// A box that is live while a cell is shown.
@@ -40,6 +42,8 @@ pub struct CellBox {
     pub place: usize,
     /// Its shape, facing right; of one that grows, the largest meanwhile.
     pub shape: Shape,
+    /// The place in [`when`](CellFrame::when) of what it is live in.
+    pub when: usize,
 }
 
 /// Every cell that a sprite ever shows, in the order of its clips.
@@ -48,15 +52,10 @@ pub fn frames(plan: &Plan, spec: &Spec, sprite: &SpritePlan) -> Vec<CellFrame> {
         spec,
         sprite,
         frames: BTreeMap::new(),
+        firsts: BTreeMap::new(),
+        situations: 0,
     };
-    let states: Vec<Option<StateIx>> = match spec.states.len() {
-        0 => vec![None],
-        count => (0..count)
-            .map(StateIx::new)
-            .filter(|state| !spec.states[state.index()].ends)
-            .map(Some)
-            .collect(),
-    };
+    let states = states(spec);
     for state in &states {
         film.stands(plan, *state);
     }
@@ -70,85 +69,187 @@ pub fn frames(plan: &Plan, spec: &Spec, sprite: &SpritePlan) -> Vec<CellFrame> {
             film.attack(plan, *state, AttackIx::new(nth), first == 0);
         }
     }
-    film.dies();
+    film.dies(plan);
     film.frames.into_values().collect()
+}
+
+/// The states in which an actor of a kind may be.
+fn states(spec: &Spec) -> Vec<Option<StateIx>> {
+    match spec.states.len() {
+        0 => vec![None],
+        count => (0..count)
+            .map(StateIx::new)
+            .filter(|state| !spec.states[state.index()].ends)
+            .map(Some)
+            .collect(),
+    }
+}
+
+/// A moment as it usually is, and in each other way that clips ask for: on the ground or not, moving or not.
+fn variants(sprite: &SpritePlan, usual: Moment) -> Vec<Moment> {
+    let asked = |ask: fn(&Asks) -> Option<bool>| {
+        let mut clips = sprite.clips.iter();
+        clips.any(|clip| ask(&clip.asks).is_some())
+    };
+    let mut all = vec![usual];
+    let mut vary = |asked: bool, change: fn(&mut Moment)| {
+        if asked {
+            all.extend(all.clone().into_iter().map(|mut moment| {
+                change(&mut moment);
+                moment
+            }));
+        }
+    };
+    vary(asked(|asks| asks.grounded), |moment| {
+        moment.grounded ^= true;
+    });
+    vary(asked(|asks| asks.moving), |moment| moment.moving ^= true);
+    all
+}
+
+/// A tick of a death: the boxes that are live, and in which moments it may be shown.
+struct Dying {
+    live: BoxSet,
+    moments: Vec<Moment>,
+}
+
+/// A death, tick by tick: begun in whatever state, on the ground or not, moving or not, as far as clips ask for it.
+fn death(spec: &Spec, sprite: &SpritePlan) -> Vec<Dying> {
+    let steps = &spec.death;
+    let last = steps.last().map_or(Ticks(0), |step| step.after);
+    let mut states: Vec<Option<(StateIx, u32)>> = states(spec)
+        .into_iter()
+        .map(|state| state.map(|state| (state, 0)))
+        .collect();
+    let mut live = BoxSet::default();
+    let mut step = None;
+    let tick = |tick: u32| {
+        while let Some(next) = steps.get(step.map_or(0, |step: usize| step + 1))
+            && next.after <= Ticks(tick)
+        {
+            live = next.live.unwrap_or(live);
+            if let Some(state) = next.state {
+                live = live.with(spec.states[state.index()].live);
+                states = vec![Some((state, next.after.0))];
+            }
+            step = Some(step.map_or(0, |step| step + 1));
+        }
+        let moments = states.iter().flat_map(|state| {
+            let usual = Moment {
+                dying: Some(Ticks(tick)),
+                step: step.map(|step| (step, Ticks(tick - steps[step].after.0))),
+                state: state.map(|(state, since)| (state, Ticks(tick - since))),
+                grounded: true,
+                ..Moment::default()
+            };
+            variants(sprite, usual)
+        });
+        Dying {
+            live,
+            moments: moments.collect(),
+        }
+    };
+    (0..last.0).map(tick).collect()
+}
+
+/// For how long of a death each clip is shown that is, from its own beginning on, and whether to the end of it.
+pub(crate) fn shown_dying(spec: &Spec, sprite: &SpritePlan) -> BTreeMap<usize, (Ticks, bool)> {
+    let mut long = BTreeMap::new();
+    let ticks = death(spec, sprite);
+    for (nth, tick) in ticks.iter().enumerate() {
+        for moment in &tick.moments {
+            let Shown { clip, elapsed } = sprite.shown(moment);
+            let (known, ends): &mut (Ticks, bool) = long.entry(clip).or_default();
+            *known = (*known).max(Ticks(elapsed.0 + 1));
+            *ends |= nth + 1 == ticks.len();
+        }
+    }
+    long
 }
 
 struct Film<'f> {
     spec: &'f Spec,
     sprite: &'f SpritePlan,
-    /// By clip, and by the place of the cell in it.
+    /// By clip, and by the cell.
     frames: BTreeMap<(usize, u32), CellFrame>,
+    /// The situation that first showed each.
+    firsts: BTreeMap<(usize, u32), u32>,
+    /// How many situations there were.
+    situations: u32,
 }
 
 /// A situation: how a moment goes on.
 struct Situation<'s> {
     name: &'s str,
+    /// Which it is; all that an attack usually goes through is one.
+    number: u32,
     live: BoxSet,
     launches: bool,
     attack: Option<(AttackIx, Phase)>,
+    state: Option<StateIx>,
 }
 
+/// The number of the situation of all attacks as they usually are.
+const ATTACKS: u32 = 0;
+
 impl Film<'_> {
+    /// The number of another situation.
+    fn next(&mut self) -> u32 {
+        self.situations += 1;
+        self.situations
+    }
+
     /// Without an attack, in a state: stunned or not, on the ground or not, as far as a clip asks for it.
     fn stands(&mut self, plan: &Plan, state: Option<StateIx>) {
-        let asked = |ask: fn(&crate::plan::Asks) -> bool| {
-            self.sprite.clips.iter().any(|clip| ask(&clip.asks))
+        let asked = |ask: fn(&Asks) -> Option<bool>| {
+            let mut clips = self.sprite.clips.iter();
+            clips.any(|clip| ask(&clip.asks).is_some())
         };
-        let either = |asked: bool, usual: bool| match asked {
-            true => vec![usual, !usual],
-            false => vec![usual],
+        let either = |asked: bool| match asked {
+            true => vec![false, true],
+            false => vec![false],
         };
-        let stuns = either(asked(|asks| asks.stunned.is_some()), false);
-        let guards = either(
-            asked(|asks| asks.guarding.is_some()) && self.spec.guard.is_some(),
-            false,
-        );
-        let grounds = either(asked(|asks| asks.grounded.is_some()), true);
-        let moves = either(asked(|asks| asks.moving.is_some()), false);
+        let stuns = either(asked(|asks| asks.stunned));
+        let guards = either(asked(|asks| asks.guarding) && self.spec.guard.is_some());
         let live = self.live(state);
         for stunned in &stuns {
             for guarding in &guards {
-                for grounded in &grounds {
-                    for moving in &moves {
-                        let moment = Moment {
-                            state: state.map(|state| (state, Ticks(0))),
-                            stunned: *stunned,
-                            guarding: *guarding,
-                            grounded: *grounded,
-                            moving: *moving,
-                            ..Moment::default()
-                        };
-                        let name = self.name(plan, &moment);
-                        self.goes_on(
-                            &moment,
-                            &Situation {
-                                name: &name,
-                                live,
-                                launches: !stunned,
-                                attack: None,
-                            },
-                        );
-                    }
+                let usual = Moment {
+                    state: state.map(|state| (state, Ticks(0))),
+                    stunned: *stunned,
+                    guarding: *guarding,
+                    grounded: true,
+                    ..Moment::default()
+                };
+                for moment in variants(self.sprite, usual) {
+                    let name = self.name(plan, &moment);
+                    let number = self.next();
+                    self.goes_on(
+                        &moment,
+                        &Situation {
+                            name: &name,
+                            number,
+                            live,
+                            launches: !stunned,
+                            attack: None,
+                            state,
+                        },
+                    );
                 }
             }
         }
     }
 
+    /// Whether an actor is in a state from its beginning on, and never again.
+    fn is_first(&self, state: Option<StateIx>) -> bool {
+        let leads = |from: &StatePlan| from.go.iter().any(|go| Some(go.to) == state);
+        state == self.spec.start && !self.spec.states.iter().any(leads)
+    }
+
     fn name(&self, plan: &Plan, moment: &Moment) -> String {
-        let state = moment.state.map(|(state, _)| {
-            let name = &plan.names.states[self.spec.states[state.index()].name];
-            format!("in state {name}")
-        });
-        let words = [
-            (moment.stunned, "stunned"),
-            (moment.guarding, "guard up"),
-            (!moment.grounded, "in the air"),
-            (moment.moving, "moving"),
-        ];
-        let words = words.into_iter().filter(|(is, _)| *is);
-        let words = words.map(|(_, words)| words.to_owned());
-        let all: Vec<String> = state.into_iter().chain(words).collect();
+        let state = moment.state;
+        let state = state.map(|(state, _)| in_state(plan, self.spec, state));
+        let all: Vec<String> = state.into_iter().chain(how(moment)).collect();
         match all.is_empty() {
             true => "standing".to_owned(),
             false => all.join(", "),
@@ -166,7 +267,7 @@ impl Film<'_> {
         let Shown { clip, .. } = self.sprite.shown(moment);
         let plan = &self.sprite.clips[clip];
         let round = plan.round.0.max(1);
-        let own = plan.asks.by_age();
+        let own = plan.asks.by_age() || self.is_first(situation.state);
         let ticks = if own { self.period(round) } else { round };
         for tick in 0..ticks {
             let cell = plan.cell(Ticks(tick));
@@ -194,59 +295,68 @@ impl Film<'_> {
         let name = &plan.names.attacks[own.name];
         let base = self.live(state);
         let mut before = 0;
+        // One for each variant of its moments.
+        let count = variants(self.sprite, Moment::default()).len();
+        let others: Vec<u32> = (1..count).map(|_| self.next()).collect();
+        let numbers: Vec<u32> = [ATTACKS].into_iter().chain(others).collect();
         for (phase, length) in Phase::ALL.iter().zip(own.phases) {
             let name = format!("{name}: {}", phase.as_str());
             for tick in 0..length.0 {
                 let whole = Ticks(before + tick);
-                let moment = Moment {
+                let usual = Moment {
                     state: state.map(|state| (state, Ticks(0))),
                     attack: Some((attack, *phase, whole, Ticks(tick))),
                     grounded: true,
                     ..Moment::default()
                 };
-                let live = base.with(own.live[*phase as usize]);
-                let cell = self.sprite.cell_at(&moment);
-                let clip = self.sprite.shown(&moment).clip;
-                let situation = Situation {
-                    name: &name,
-                    live,
-                    launches: false,
-                    attack: Some((attack, *phase)),
-                };
-                self.show((clip, cell), &situation, None, counts);
+                for (moment, number) in variants(self.sprite, usual).into_iter().zip(&numbers) {
+                    let Shown { clip, .. } = self.sprite.shown(&moment);
+                    let cell = self.sprite.cell_at(&moment);
+                    let words = how(&moment);
+                    let situation = Situation {
+                        name: match words.is_empty() {
+                            true => &name,
+                            false => &format!("{name}, {}", words.join(", ")),
+                        },
+                        number: *number,
+                        live: base.with(own.live[*phase as usize]),
+                        launches: false,
+                        attack: Some((attack, *phase)),
+                        state,
+                    };
+                    self.show((clip, cell), &situation, None, counts);
+                }
             }
             before += length.0;
         }
     }
 
-    fn dies(&mut self) {
-        let death = &self.spec.death;
-        let last = death.last().map_or(Ticks(0), |step| step.after);
-        let mut live = BoxSet::default();
-        let mut step = None;
-        for tick in 0..last.0 {
-            while let Some(next) = death.get(step.map_or(0, |step: usize| step + 1))
-                && next.after <= Ticks(tick)
-            {
-                live = next.live.unwrap_or(live);
-                let state = next.state.map(|state| self.spec.states[state.index()].live);
-                live = live.with(state.unwrap_or_default());
-                step = Some(step.map_or(0, |step| step + 1));
+    fn dies(&mut self, plan: &Plan) {
+        let ticks = death(self.spec, self.sprite);
+        let count = ticks.first().map_or(0, |tick| tick.moments.len());
+        let numbers: Vec<u32> = (0..count).map(|_| self.next()).collect();
+        for Dying { live, moments } in ticks {
+            for (moment, number) in moments.iter().zip(&numbers) {
+                let state = moment.state.map(|own| own.0);
+                let Shown { clip, .. } = self.sprite.shown(moment);
+                let cell = self.sprite.cell_at(moment);
+                // The state is told where the clip asks for it.
+                let named = self.sprite.clips[clip].asks.state.and(state);
+                let state = named.map(|state| in_state(plan, self.spec, state));
+                let words = ["dying".to_owned()]
+                    .into_iter()
+                    .chain(state)
+                    .chain(how(moment));
+                let situation = Situation {
+                    name: &words.collect::<Vec<_>>().join(", "),
+                    number: *number,
+                    live,
+                    launches: false,
+                    attack: None,
+                    state: None,
+                };
+                self.show((clip, cell), &situation, None, true);
             }
-            let moment = Moment {
-                dying: Some(Ticks(tick)),
-                step: step.map(|step| (step, Ticks(tick - death[step].after.0))),
-                ..Moment::default()
-            };
-            let cell = self.sprite.cell_at(&moment);
-            let clip = self.sprite.shown(&moment).clip;
-            let situation = Situation {
-                name: "dying",
-                live,
-                launches: false,
-                attack: None,
-            };
-            self.show((clip, cell), &situation, None, true);
         }
     }
 
@@ -267,20 +377,26 @@ impl Film<'_> {
             boxes: Vec::new(),
             launches: false,
             attacks: Vec::new(),
+            states: Vec::new(),
         });
-        let known = frame.when.iter().any(|name| name == situation.name);
-        if !known {
+        let first = *self.firsts.entry(key).or_insert(situation.number);
+        let known = frame.when.iter().position(|name| name == situation.name);
+        let when = known.unwrap_or(frame.when.len());
+        if known.is_none() {
             frame.when.push(situation.name.to_owned());
         }
         // Ticks are those of the first situation, and of what an attack has more.
-        let first = frame.when[0] == situation.name || situation.attack.is_some();
-        if counts && first {
+        if counts && (first == situation.number || situation.number == ATTACKS) {
             frame.ticks += 1;
         }
         frame.launches |= situation.launches;
         frame
             .attacks
             .extend(situation.attack.filter(|own| !frame.attacks.contains(own)));
+        let state = situation.state.filter(|_| situation.attack.is_none());
+        frame
+            .states
+            .extend(state.filter(|own| !frame.states.contains(own)));
         let mut add = |hits: bool, place: usize, own: &BoxPlan| {
             let on = own
                 .pulse
@@ -298,7 +414,12 @@ impl Film<'_> {
             match frame.boxes.iter_mut().find(same) {
                 Some(known) if large(&known.shape) < large(&shape) => known.shape = shape,
                 Some(_) => {}
-                None => frame.boxes.push(CellBox { hits, place, shape }),
+                None => frame.boxes.push(CellBox {
+                    hits,
+                    place,
+                    shape,
+                    when,
+                }),
             }
         };
         for (place, own) in spec.hurtboxes.iter().enumerate() {
@@ -312,6 +433,24 @@ impl Film<'_> {
             }
         }
     }
+}
+
+/// In which state, in words.
+fn in_state(plan: &Plan, spec: &Spec, state: StateIx) -> String {
+    let name = &plan.names.states[spec.states[state.index()].name];
+    format!("in state {name}")
+}
+
+/// What is unusual about a moment, in words.
+fn how(moment: &Moment) -> Vec<String> {
+    let words = [
+        (moment.stunned, "stunned"),
+        (moment.guarding, "guard up"),
+        (!moment.grounded, "in the air"),
+        (moment.moving, "moving"),
+    ];
+    let words = words.into_iter().filter(|(is, _)| *is);
+    words.map(|(_, words)| words.to_owned()).collect()
 }
 
 /// The least common multiple, as long as it is small.

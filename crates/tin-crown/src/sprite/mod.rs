@@ -24,6 +24,7 @@ mod sheets;
 mod trace;
 
 pub use cover::{Cover, cover, far, uncovered};
+pub(crate) use frames::shown_dying;
 pub use frames::{CellBox, CellFrame, frames};
 pub use mask::Mask;
 pub use placing::Placing;

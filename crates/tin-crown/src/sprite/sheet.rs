@@ -120,6 +120,11 @@ impl Sheet {
         there.then(|| [number % across * width, number / across * height])
     }
 
+    /// Whether no pixel counts as transparent.
+    pub(crate) fn is_opaque(&self, opaque: u8) -> bool {
+        self.alpha.iter().all(|alpha| *alpha >= opaque.max(1))
+    }
+
     /// The pixels of a cell that are at least so opaque, of 255. Empty when there is no such cell.
     pub fn mask(&self, cell: Option<[u32; 2]>, number: u32, opaque: u8) -> Mask {
         let Some([left, top]) = self.corner(cell, number) else {
