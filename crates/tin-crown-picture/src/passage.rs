@@ -60,14 +60,14 @@ impl<'p> PassageStrip<'p> {
         let high = TOP + APART * rows as f64 + 64.0;
         let said = match self.passage.narrowest() {
             None => "no start gets through".to_owned(),
-            Some(narrowest) => format!("the narrowest gap is {} ticks", narrowest.0),
+            Some(narrowest) => format!("the narrowest gap is {}", narrowest.in_words()),
         };
         let title = format!(
             "When drill {} gets through unhurt: {said}",
             self.passage.drill
         );
         let cycle = match self.passage.cycle.period {
-            Some(period) => format!("hazards repeat every {} ticks", period.0),
+            Some(period) => format!("hazards repeat every {}", period.in_words()),
             None => "hazards have no common cycle so long".to_owned(),
         };
         let caption = format!("{}: {cycle}; each start so many ticks later", self.title);

@@ -28,6 +28,16 @@ impl Tick {
     }
 }
 
+impl Ticks {
+    /// How many there are, in words: "1 tick", "30 ticks".
+    pub fn in_words(self) -> String {
+        match self.0 {
+            1 => "1 tick".to_owned(),
+            count => format!("{count} ticks"),
+        }
+    }
+}
+
 impl Add<Ticks> for Tick {
     type Output = Tick;
     /// Saturates at the last tick that can be counted.

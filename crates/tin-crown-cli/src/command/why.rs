@@ -4,7 +4,9 @@ use std::io::Write;
 
 use anstyle::{AnsiColor, Style};
 use tin_crown::Tick;
+use tin_crown::Ticks;
 use tin_crown::study::{self, Account, Asked, Came, Question, Step, Why};
+use tin_crown::{Tick, Ticks};
 
 use super::replay;
 use crate::args::{StudyFormat, Why as Arguments};
@@ -146,7 +148,7 @@ fn one(out: &mut impl Write, came: &Came, rate: u32) -> Result<(), Failure> {
         let last = f64::from(came.last) / f64::from(rate);
         let often = match came.verdict {
             "landed" | "guarded" => format!("{} times", came.ticks),
-            _ => format!("on {} ticks", came.ticks),
+            _ => format!("on {}", Ticks(came.ticks).in_words()),
         };
         writeln!(out, "  the same {often}, last at {last:.3} s")?;
     }

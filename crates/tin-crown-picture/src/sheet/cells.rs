@@ -5,7 +5,7 @@ use std::collections::BTreeSet;
 use tin_crown::geometry::{Bounds, Shape, Vec2};
 use tin_crown::plan::{Spec, SpritePlan};
 use tin_crown::sprite::{CellFrame, Mask, Placing, cover, frames, uncovered};
-use tin_crown::{Facing, Plan};
+use tin_crown::{Facing, Plan, Ticks};
 
 use crate::canvas::Canvas;
 use crate::label::Area;
@@ -193,8 +193,7 @@ fn lines(
     };
     let ticks = match (frame.ticks, sprite.clips()[frame.clip].round().0) {
         (_, 0) => "as long as that is so".to_owned(),
-        (1, _) => "1 tick".to_owned(),
-        (ticks, _) => format!("{ticks} ticks"),
+        (ticks, _) => Ticks(ticks).in_words(),
     };
     let mut lines = vec![format!("cell {}: {when}", frame.cell), ticks];
     let percent = |share: f64| format!("{:.0} %", share * 100.0);

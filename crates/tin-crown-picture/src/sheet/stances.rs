@@ -128,9 +128,9 @@ fn phases<'p>(
     let phases = Phase::ALL.into_iter();
     let phases = phases.zip(attack.live()).zip(attack.phases());
     phases
-        .filter(|((_, live), Ticks(length))| !live.is_empty() && *length > 0)
-        .map(move |((phase, live), Ticks(length))| {
-            let told = format!("{name}: {}, {length} ticks", phase.as_str());
+        .filter(|((_, live), length)| !live.is_empty() && length.0 > 0)
+        .map(move |((phase, live), length)| {
+            let told = format!("{name}: {}, {}", phase.as_str(), length.in_words());
             (told, live, phase)
         })
 }

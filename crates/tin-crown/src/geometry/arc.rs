@@ -3,6 +3,7 @@
 use serde::Serialize;
 
 use super::Vec2;
+use crate::printable::hundredths;
 
 /// How near an edge counts as within.
 const EDGE: f64 = 1e-6;
@@ -36,6 +37,13 @@ impl Arc {
     /// Half the span, in radians.
     pub fn half(&self) -> f64 {
         libm::acos(self.cos_half.max(-1.0))
+    }
+
+    /// The angles at its ends, the lesser first, in degrees.
+    pub fn degrees(&self) -> [f64; 2] {
+        let middle = libm::atan2(self.middle.y, self.middle.x);
+        let half = self.half();
+        [middle - half, middle + half].map(|angle| hundredths(angle.to_degrees()))
     }
 
     /// Whether a direction of any length but 0 is among them, edges included.

@@ -13,7 +13,7 @@ impl Reading<'_> {
     pub(super) fn does(self, event: &Event) -> String {
         let plan = self.plan();
         match &event.what {
-            What::Appear if self.is_put_back(event) => "is reset".to_owned(),
+            What::Appear if self.is_put_back(event) => "appears again".to_owned(),
             What::Appear => "appears".to_owned(),
             What::Vanish { .. } => "vanishes".to_owned(),
             What::Shot { launcher, .. } => {

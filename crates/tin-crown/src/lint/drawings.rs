@@ -222,8 +222,9 @@ impl<'d> Drawing<'d> {
     fn never_seen(&self, findings: &mut Findings, path: &Path) {
         let last = self.sprite.clips.len() - 1;
         for (nth, clip) in self.sprite.clips.iter().enumerate() {
-            let own = self.frames.iter().filter(|frame| frame.clip == nth);
-            let shown: BTreeSet<u32> = own.map(|frame| frame.cell).collect();
+            let own = || self.frames.iter().filter(|frame| frame.clip == nth);
+            let shown: BTreeSet<u32> = own().map(|frame| frame.cell).collect();
+            let own_ticks: u32 = own().map(|frame| frame.ticks).sum();
             let lost = clip.cells.iter().find(|cell| !shown.contains(cell));
             let Some(lost) = lost else { continue };
             let dies = clip.asks.dying || clip.asks.step.is_some();
@@ -239,12 +240,8 @@ impl<'d> Drawing<'d> {
                     shown"
                     .to_owned(),
                 (false, _) => format!(
-                    "cell {lost} is never shown: the time of the clip ({} ticks) is over before",
-                    self.frames
-                        .iter()
-                        .filter(|frame| frame.clip == nth)
-                        .map(|frame| frame.ticks)
-                        .sum::<u32>()
+                    "cell {lost} is never shown: the time of the clip ({}) is over before",
+                    Ticks(own_ticks).in_words()
                 ),
             };
             let place = clip_path(path, nth, last);
@@ -271,10 +268,16 @@ impl<'d> Drawing<'d> {
             }
             let seen = (u64::from(shown) * count).div_ceil(u64::from(round.max(1)));
             let (code, message) = if round < shown {
-                let ends = format!("ends after {round} of {shown} ticks, and stands still");
+                let ends = format!(
+                    "ends after {round} of {}, and stands still",
+                    Ticks(shown).in_words()
+                );
                 (Code::SpriteEndsEarly, ends)
             } else if to_the_end && seen < count {
-                let cut = format!("takes {round} ticks, and is cut off after {shown}");
+                let cut = format!(
+                    "takes {}, and is cut off after {shown}",
+                    clip.round.in_words()
+                );
                 (Code::SpriteNeverSeen, cut)
             } else {
                 continue;

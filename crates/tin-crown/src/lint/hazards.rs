@@ -42,7 +42,8 @@ pub(super) struct Threat<'p> {
 impl Threat<'_> {
     pub fn told(&self, plan: &Plan, whom: &Actor) -> String {
         let Threat { owner, rule, .. } = self;
-        let (whom, grace) = (&whom.id, plan.spec_of(whom.spec).after_respawn.0);
+        let grace = plan.spec_of(whom.spec).after_respawn.in_words();
+        let whom = &whom.id;
         if self.moves {
             return format!(
                 "where `{whom}` comes back, `{}` passes and hurts it with `{}`, and there is no grace",
@@ -50,12 +51,12 @@ impl Threat<'_> {
             );
         }
         let stays = match self.long {
-            Some(Ticks(long)) => format!("for {long} ticks at a time"),
+            Some(long) => format!("for {} at a time", long.in_words()),
             None => "always".to_owned(),
         };
         format!(
             "where `{whom}` comes back, `{}` hurts it by `{}`: it is live {stays}, and the grace is \
-             {grace} ticks",
+             {grace}",
             owner.id, rule.name
         )
     }

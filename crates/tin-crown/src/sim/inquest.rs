@@ -9,12 +9,13 @@ use crate::plan::{ActorIx, BoxIx, DrillIx, Plan, RuleIx};
 use crate::sim::ReplayError;
 use crate::sim::observer::Observer;
 use crate::sim::parts::gates::Asked;
+use crate::sim::parts::guards;
 use crate::sim::parts::windows::Because;
 use crate::sim::phases::effects;
 use crate::sim::phases::verdict::{self, Candidate, repeat};
 use crate::sim::state::State;
 use crate::sim::{Run, Sim};
-use crate::time::Tick;
+use crate::time::{Tick, Ticks};
 use crate::verdict::Verdict;
 
 /// A drill played tick by tick, with the touches of those that `wanted` says yes to, who and whom.
@@ -54,6 +55,10 @@ pub struct Judged {
     pub withheld: Option<Withheld>,
     /// What whom's guard said.
     pub guard: Option<GuardSaid>,
+    /// For how long that guard has been up.
+    pub guard_up: Option<Ticks>,
+    /// At which angle who is from where whom faces, in degrees, positive toward up.
+    pub angle: f64,
     /// Until when whom is invincible, because of this or in spite of it.
     pub until: Option<Tick>,
     /// The line that decided the verdict.
@@ -151,6 +156,8 @@ impl<W: Fn(ActorIx, ActorIx) -> bool> Observer for Notes<'_, W> {
 
 fn ask(plan: &Plan, state: &State, candidate: &Candidate) -> Judged {
     let rule = &plan.rules[candidate.rule.index()];
+    let parties = [candidate.who, candidate.whom].map(|slot| &state.actors[slot]);
+    let ahead = guards::ahead(plan, parties, candidate.moment);
     let touches = state.contacts.touching.now.iter();
     let touch = touches.into_iter().find(|touch| {
         let pair = &touch.pair;
@@ -183,7 +190,15 @@ fn ask(plan: &Plan, state: &State, candidate: &Candidate) -> Judged {
                 false => Withheld::Over,
             }),
         guard: candidate.guard,
-        until: candidate.until,
+        guard_up: state
+            .spec(plan, candidate.whom)
+            .guard
+            .as_ref()
+            .and_then(|guard| guards::up_for(guard, parties[1].life.guard, state.tick)),
+        angle: libm::atan2(ahead.y, ahead.x).to_degrees(),
+        until: candidate
+            .until
+            .map(|until| parties[1].rested(until, state.tick)),
         because: None,
         line: None,
     }

@@ -9,7 +9,8 @@ use crate::ledger::{Cast, Event, Header, Ledger, Line, LineId, Reading, Record};
 use crate::limits;
 use crate::outcome::Outcome;
 use crate::plan::{
-    ActorIx, AttackIx, BoxIx, BoxSet, DrillIx, Moment, Plan, RuleIx, Spec, SpecIx, StateIx,
+    ActorIx, AttackIx, BoxIx, BoxSet, DrillIx, LauncherIx, Moment, Plan, RuleIx, Spec, SpecIx,
+    StateIx,
 };
 use crate::sim::Sim;
 use crate::sim::parts::actor::{Actor, Ground};
@@ -83,7 +84,38 @@ pub struct WindowView {
     pub because: Option<LineId>,
 }
 
+/// What an actor set out to do on the last tick.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Intent {
+    pub jumps: bool,
+    /// Whether a push drove it.
+    pub pushed: bool,
+}
+
 impl Sim {
+    /// What an actor set out to do on the last tick.
+    pub(crate) fn intent(&self, actor: ActorIx) -> Intent {
+        let own = self.own(actor);
+        Intent {
+            jumps: own.jumps,
+            pushed: self.tick() < own.undriven_until,
+        }
+    }
+
+    /// The first tick on which the cooldown of an attack is over.
+    pub(crate) fn ready_to_attack(&self, actor: ActorIx, attack: AttackIx) -> Tick {
+        let own = self.own(actor);
+        let readiness = self.state.stock.attacks[own.life.own.attacks.start + attack.index()];
+        own.rested(readiness.from, self.tick())
+    }
+
+    /// Whether a volley of a launcher goes on, and the first tick on which its cooldown is over.
+    pub(crate) fn ready_to_launch(&self, actor: ActorIx, launcher: LauncherIx) -> (bool, Tick) {
+        let own = self.own(actor);
+        let barrel = &self.state.stock.barrels[own.life.own.launchers.start + launcher.index()];
+        (barrel.left > 0, own.rested(barrel.from, self.tick()))
+    }
+
     /// The last tick that was played.
     pub fn tick(&self) -> Tick {
         self.state.tick

@@ -4,6 +4,7 @@ use std::fmt;
 
 use super::{Change, Comparison, FieldChange};
 use crate::ledger::Line;
+use crate::time::Ticks;
 
 impl Comparison<'_> {
     /// The same in up to so many lines, and how many changes there are besides.
@@ -53,10 +54,10 @@ impl fmt::Display for Change<'_> {
         write!(f, "{sort:<8} {:>9}  {words}", seconds(line.tick, rate))?;
         if let (Some(old), true) = (self.old, self.moved != 0) {
             let side = if self.moved > 0 { "later" } else { "earlier" };
-            let by = match u32::try_from(self.moved.unsigned_abs()).unwrap_or(u32::MAX) {
-                moved if before != now => seconds(moved, now),
-                1 => "1 tick".to_owned(),
-                moved => format!("{moved} ticks"),
+            let moved = u32::try_from(self.moved.unsigned_abs()).unwrap_or(u32::MAX);
+            let by = match before == now {
+                true => Ticks(moved).in_words(),
+                false => seconds(moved, now),
             };
             write!(f, ", {by} {side} than {}", seconds(old.tick, before))?;
         }

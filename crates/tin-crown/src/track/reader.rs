@@ -126,3 +126,11 @@ pub(super) fn short(number: f64) -> String {
     let text = format!("{number:.3}");
     text.trim_end_matches('0').trim_end_matches('.').to_owned()
 }
+
+/// A length of time in ticks, with at most three decimals.
+pub(super) fn ticks(length: f64) -> String {
+    match short(length).as_str() {
+        "1" => "1 tick".to_owned(),
+        length => format!("{length} ticks"),
+    }
+}

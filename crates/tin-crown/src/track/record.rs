@@ -5,7 +5,7 @@ use std::sync::Arc;
 
 use super::fault::{Fault, Faults};
 use super::open::Files;
-use super::reader::short;
+use super::reader::{short, ticks};
 use super::untold;
 use super::weave::Weave;
 use crate::Checked;
@@ -216,9 +216,9 @@ fn reach(
         Some((Code::NothingTold, message, "correct `zero` of `time`"))
     } else if track.rows.ticks == 1.0 && own.times > 8 && span < DENSE * (own.times - 1) as f64 {
         let message = format!(
-            "`{file}` has {} times within {} ticks: are they seconds?",
+            "`{file}` has {} times within {}: are they seconds?",
             own.times,
-            short(span)
+            ticks(span)
         );
         Some((Code::TimeUnit, message, "add time = { unit = \"seconds\" }"))
     } else if own.rows > 0 && own.outside == own.rows {

@@ -278,10 +278,10 @@ impl Weave {
             return None;
         }
         let message = format!(
-            "`{}` goes {} units in {} ticks: {} units per second",
+            "`{}` goes {} units in {}: {} units per second",
             own.name,
             short(way),
-            short(time - before),
+            reader::ticks(time - before),
             short(speed)
         );
         let finding = Finding::new(Code::TooFast, path(), message);

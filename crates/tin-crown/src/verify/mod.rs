@@ -177,7 +177,7 @@ impl<'a> Probe<'a> {
                 let Ticks(ticks) = other.tick - one.tick;
                 let because = format!(
                     "two are {} apart: {} and {}",
-                    words::ticks(ticks),
+                    Ticks(ticks).in_words(),
                     self.time(one.tick),
                     self.time(other.tick)
                 );
@@ -256,7 +256,7 @@ impl<'a> Probe<'a> {
                 Some(next) => format!(
                     "after the one {} it comes {} later, {}",
                     self.time(other.tick),
-                    words::ticks((next.tick - other.tick).0),
+                    (next.tick - other.tick).in_words(),
                     self.time(next.tick)
                 ),
                 None => format!("after the one {} it never comes", self.time(other.tick)),
@@ -383,7 +383,7 @@ impl<'a> Probe<'a> {
         if away > 0 {
             let early = self.window().is_some_and(|(from, _)| event.tick < from);
             let side = if early { "early" } else { "late" };
-            differs.push(format!("{} too {side}", words::ticks(away)));
+            differs.push(format!("{} too {side}", Ticks(away).in_words()));
         } else if !self.counts(event.tick) {
             differs.push("outside the time that counts".to_owned());
         }

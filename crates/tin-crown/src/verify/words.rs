@@ -34,7 +34,7 @@ impl ExpectPlan {
             });
         }
         if let Some(apart) = self.apart {
-            add(format!("at least {} apart", ticks(apart.0)));
+            add(format!("at least {} apart", apart.in_words()));
         }
         if let Some(pattern) = &self.before {
             add(format!("before {}", pattern.said(plan)));
@@ -43,7 +43,7 @@ impl ExpectPlan {
             add(match self.by {
                 Some(by) => {
                     let each = pattern.said(plan);
-                    format!("{} after each {}", ticks(by.0), bare(&each))
+                    format!("{} after each {}", by.in_words(), bare(&each))
                 }
                 None => format!("after {}", pattern.said(plan)),
             });
@@ -55,7 +55,7 @@ impl ExpectPlan {
             add(time(when, plan.rate));
         }
         if self.within.0 > 0 {
-            add(format!("within {}", ticks(self.within.0)));
+            add(format!("within {}", self.within.in_words()));
         }
         if self.from.0 > 0 {
             add(format!("from {:.3} s on", self.from.seconds(plan.rate)));
@@ -147,13 +147,6 @@ pub(super) fn bare(said: &str) -> &str {
 /// "at 1.617 s, tick 97".
 pub(super) fn time(tick: Tick, rate: u32) -> String {
     format!("at {:.3} s, tick {tick}", tick.seconds(rate))
-}
-
-pub(super) fn ticks(count: u32) -> String {
-    match count {
-        1 => "1 tick".to_owned(),
-        count => format!("{count} ticks"),
-    }
 }
 
 pub(super) fn times(count: usize) -> String {

@@ -123,9 +123,9 @@ fn print(out: &mut impl Write, title: &str, passage: &Passage, cap: u32) -> Resu
         let share = 100.0 * through as f64 / passage.starts.len() as f64;
         writeln!(
             out,
-            "\n{through} of {} starts get through ({share:.1} %); the narrowest gap is {} ticks",
+            "\n{through} of {} starts get through ({share:.1} %); the narrowest gap is {}",
             passage.starts.len(),
-            passage.narrowest().map_or(0, |narrowest| narrowest.0)
+            passage.narrowest().unwrap_or_default().in_words()
         )?;
     }
     blame(out, passage)

@@ -7,7 +7,7 @@ use crate::ledger::{Bearing, GuardSaid, LineId, What};
 use crate::plan::{GuardPlan, Plan, RulePlan};
 use crate::sim::slot::Slot;
 use crate::sim::state::State;
-use crate::time::Tick;
+use crate::time::{Tick, Ticks};
 
 /// Whether a guard is up on a tick: its button counts, and its startup is over.
 pub(crate) fn is_up(plan: &GuardPlan, guard: Option<Tick>, tick: Tick) -> bool {
@@ -89,10 +89,7 @@ pub(crate) fn says(
     if place.is_some_and(|place| !meters[whom.life.own.meters.start + place].is_positive()) {
         return Some(GuardSaid::Spent);
     }
-    let toward = seen_from(who, whom, moment);
-    let mut ahead = whom.facing.seen(toward);
-    ahead.y *= plan.arena.up.sign();
-    if !guard.arc.contains(ahead) {
+    if !guard.arc.contains(ahead(plan, [who, whom], moment)) {
         return Some(GuardSaid::WrongSide);
     }
     let parried = guard
@@ -104,6 +101,20 @@ pub(crate) fn says(
     } else {
         GuardSaid::Held
     })
+}
+
+/// Where who is at a moment, as whom sees it that faces right, with y upward.
+pub(crate) fn ahead(plan: &Plan, [who, whom]: [&Actor; 2], moment: u16) -> Vec2 {
+    let mut ahead = whom.facing.seen(seen_from(who, whom, moment));
+    ahead.y *= plan.arena.up.sign();
+    ahead
+}
+
+/// For how long a guard has been up.
+pub(crate) fn up_for(plan: &GuardPlan, guard: Option<Tick>, tick: Tick) -> Option<Ticks> {
+    guard
+        .filter(|_| is_up(plan, guard, tick))
+        .map(|since| tick - (since + plan.startup))
 }
 
 /// Where who is, seen from whom, at a moment. In one place, who came from behind itself.

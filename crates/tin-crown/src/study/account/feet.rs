@@ -7,7 +7,7 @@ use crate::plan::ActorIx;
 use crate::plan::drills::JUMP;
 use crate::printable::hundredths;
 use crate::sim::{Ground, Sim};
-use crate::time::Tick;
+use crate::time::{Tick, Ticks};
 
 /// Where an actor stands and is stopped.
 #[derive(Default)]
@@ -150,7 +150,7 @@ impl Feet {
                 let first = scope.at(stop.first);
                 says = match stop.ticks {
                     1 => format!("{says} {first}"),
-                    ticks => format!("{says}, first {first}, on {ticks} ticks"),
+                    ticks => format!("{says}, first {first}, on {}", Ticks(ticks).in_words()),
                 };
             }
             Tell {

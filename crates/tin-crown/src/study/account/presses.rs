@@ -1,13 +1,16 @@
 //! Presses that set off nothing, and launches that failed.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use super::{Scope, Tell, Topic};
 use crate::ledger::{DryReason, Event, LineId, What};
 use crate::plan::drills::JUMP;
-use crate::plan::{ActorIx, ButtonIx, Drive, LauncherIx, Spec, Start};
+use crate::plan::{ActorIx, AttackIx, ButtonIx, Drive, LauncherIx, Spec, Start};
 use crate::sim::Sim;
 use crate::time::Tick;
+
+/// What is set off by the button of jumps.
+const JUMPS: &str = "a jump";
 
 /// What came of an actor's presses.
 #[derive(Default)]
@@ -16,6 +19,10 @@ pub(super) struct Presses {
     before: Before,
     /// Presses by their lines, with what kept each thing that the button starts.
     all: BTreeMap<LineId, (Tick, ButtonIx, Vec<String>)>,
+    /// Presses made at rest, which count when that is over.
+    waiting: Vec<LineId>,
+    /// Presses that made it jump.
+    jumped: BTreeSet<LineId>,
     /// Failed launches: by launcher and reason the first, how often, and what there was.
     dry: BTreeMap<(LauncherIx, u8), (LineId, u32, String)>,
 }
@@ -23,16 +30,28 @@ pub(super) struct Presses {
 /// How an actor is before it decides on a tick.
 #[derive(Clone, Copy, Default)]
 struct Before {
-    /// Whether it cannot act.
-    held: bool,
+    stunned: bool,
+    rests: bool,
     grounded: bool,
+}
+
+impl Before {
+    /// Why it cannot act, if it cannot.
+    fn held(self) -> Option<&'static str> {
+        match self {
+            Before { stunned: true, .. } => Some("it is stunned"),
+            Before { rests: true, .. } => Some("it rests in hitstop"),
+            _ => None,
+        }
+    }
 }
 
 impl Presses {
     pub fn look(&mut self, scope: &Scope<'_>, sim: &Sim, actor: ActorIx) {
         let view = sim.actor(actor);
         let now = Before {
-            held: view.stunned || view.resting,
+            stunned: view.stunned,
+            rests: view.resting,
             grounded: view.grounded,
         };
         let before = std::mem::replace(&mut self.before, now);
@@ -41,9 +60,19 @@ impl Presses {
         }
         let events = sim.ledger().events().iter().rev();
         let now = events.take_while(|event| event.tick == sim.tick());
+        let jumps = sim.intent(actor).jumps;
+        if !before.rests {
+            let waited = self.waiting.drain(..);
+            self.jumped.extend(waited.filter(|_| jumps));
+        }
         for event in now.filter(|event| event.who == Some(actor)) {
             match event.what {
                 What::Input { button, down: true } => {
+                    if button == JUMP && before.rests {
+                        self.waiting.push(event.id);
+                    } else if button == JUMP && jumps {
+                        self.jumped.insert(event.id);
+                    }
                     let kept = kept(scope, sim, actor, button, before);
                     if !kept.is_empty() {
                         self.all.insert(event.id, (sim.tick(), button, kept));
@@ -88,12 +117,18 @@ impl Presses {
         let idle = self.all.iter().filter(|(line, _)| !set_off(**line));
         let idle = idle.filter_map(|(line, (tick, button, kept))| {
             let event = ledger.get(*line)?;
+            let jumps = self.jumped.contains(line);
+            let kept = kept.iter().filter(|own| !jumps || !own.starts_with(JUMPS));
+            let kept: Vec<&str> = kept.map(String::as_str).collect();
+            if kept.is_empty() {
+                return None;
+            }
             let button = scope.replay.plan().button_name(*button);
-            let says = format!(
-                "`{button}` sets off nothing {}: {}",
-                scope.at(*tick),
-                kept.join("; ")
-            );
+            let what = match jumps {
+                true => "makes it jump",
+                false => "sets off nothing",
+            };
+            let says = format!("`{button}` {what} {}: {}", scope.at(*tick), kept.join("; "));
             Some(scope.line(Topic::Press, actor, event, says))
         });
         dry.chain(idle).collect()
@@ -117,10 +152,15 @@ fn kept(
     let name = state.map_or("no state", |state| &plan.names.states[state.name]);
     let mut kept = Vec::new();
     let jumps = matches!(spec.drive, Drive::Walk { jump: Some(_), .. }) && button == JUMP;
-    if jumps && !before.grounded {
-        kept.push("a jump: it stands on nothing".to_owned());
-    } else if jumps && before.held {
-        kept.push("a jump: it is stunned or rests".to_owned());
+    let intent = sim.intent(actor);
+    if jumps && !intent.jumps {
+        let why = match before.held() {
+            Some(held) => held,
+            None if !before.grounded => "it stands on nothing",
+            None if intent.pushed => "a push drives it",
+            None => "an attack or its guard holds it",
+        };
+        kept.push(format!("{JUMPS}: {why}"));
     }
     for (nth, attack) in spec.attacks.iter().enumerate() {
         if !by(&attack.starts) {
@@ -129,15 +169,21 @@ fn kept(
         let own = &plan.names.attacks[attack.name];
         let bit = 1u64 << nth;
         let barred = attacks & bit != 0 && state.is_none_or(|state| state.attacks & bit == 0);
-        let why = match view.attack {
+        let why = match (before.held(), view.attack) {
             _ if barred => format!("its state {name} does not allow it"),
-            _ if before.held => "it is stunned or rests".to_owned(),
-            Some((other, phase)) => format!(
+            (Some(held), _) => held.to_owned(),
+            (None, Some((other, phase))) => format!(
                 "it is in the {} of {}",
                 phase.as_str(),
                 other_name(scope, spec, other)
             ),
-            None => "its cooldown is not over, or another has begun".to_owned(),
+            (None, None) => {
+                let ready = sim.ready_to_attack(actor, AttackIx::new(nth));
+                match ready > sim.tick() {
+                    true => format!("its cooldown is over only at {}", scope.seconds(ready)),
+                    false => "another attack has begun, and is over".to_owned(),
+                }
+            }
         };
         kept.push(format!("attack {own}: {why}"));
     }
@@ -147,10 +193,16 @@ fn kept(
         }
         let bit = 1u64 << nth;
         let barred = launchers & bit != 0 && state.is_none_or(|state| state.launchers & bit == 0);
-        let why = match before.held {
+        let why = match before.held() {
             _ if barred => format!("its state {name} does not allow it"),
-            true => "it is stunned or rests".to_owned(),
-            false => "a volley is going on, or its cooldown is not over".to_owned(),
+            Some(held) => held.to_owned(),
+            None => {
+                let (goes_on, ready) = sim.ready_to_launch(actor, LauncherIx::new(nth));
+                match goes_on {
+                    true => "its volley is going on".to_owned(),
+                    false => format!("its cooldown is over only at {}", scope.seconds(ready)),
+                }
+            }
         };
         kept.push(format!("launcher {}: {why}", launcher.name));
     }

@@ -5,9 +5,11 @@ use serde::Serialize;
 use super::advice::{self, Remedy, Trials};
 use super::at;
 use crate::encounter::Repeat;
+use crate::geometry::Vec2;
 use crate::ledger::Replay;
 use crate::ledger::{Event, GuardSaid, LineId, What, gates};
 use crate::plan::{RulePlan, Spec};
+use crate::printable::hundredths;
 use crate::sim::{Judged, Withheld};
 use crate::time::{Tick, Ticks};
 use crate::verdict::Verdict;
@@ -140,7 +142,11 @@ impl<'r> Case<'r> {
         let what = rows.first().map_or_else(String::new, |row| {
             let words = [row.who, &row.what, row.whom];
             let words: Vec<&str> = words.into_iter().filter(|word| !word.is_empty()).collect();
-            words.join(" ")
+            let rule = match row.rule {
+                "" => String::new(),
+                rule => format!(" by `{rule}`"),
+            };
+            words.join(" ") + &rule
         });
         format!(
             "line {} ({what} at {})",
@@ -180,7 +186,7 @@ impl<'r> Case<'r> {
     fn down(&self) -> Asked {
         let says = match self.judged.verdict {
             Verdict::Down => format!(
-                "{} is dying, and no step of its death keeps the box",
+                "{} is dying, and no step of its death so far keeps the box",
                 self.whom
             ),
             _ => format!("{} can be touched", self.hurtbox()),
@@ -299,10 +305,22 @@ impl<'r> Case<'r> {
         let says = match self.judged.guard {
             None if self.taker.guard.is_none() => format!("{whom} has no guard"),
             None => format!("{whom} has not raised its guard"),
-            Some(GuardSaid::Held) => format!("the guard of {whom} held"),
+            Some(GuardSaid::Held) => match self.parry_missed_by() {
+                Some(by) => format!(
+                    "the guard of {whom} held; its parry window closed {} before",
+                    by.in_words()
+                ),
+                None => format!("the guard of {whom} held"),
+            },
             Some(GuardSaid::Parried) => format!("{whom} raised its guard just in time"),
             Some(GuardSaid::WrongSide) => {
-                format!("the guard of {whom} was up, but faced the other way")
+                let covers = self.taker.guard.as_ref().map(|guard| guard.arc.degrees());
+                let [from, to] = covers.unwrap_or_default();
+                format!(
+                    "the guard of {whom} was up, but covers {from}° to {to}° from where it faces, and {} was at {}°",
+                    self.who,
+                    hundredths(self.judged.angle)
+                )
             }
             Some(GuardSaid::TooLate) => format!("the guard of {whom} was not up yet"),
             Some(GuardSaid::Spent) => format!("the meter of {whom}'s guard is empty"),
@@ -346,14 +364,33 @@ impl<'r> Case<'r> {
         ((!parts.is_empty()).then(|| parts.join("; ")), remedy)
     }
 
+    /// How many ticks too late the hit came to be parried by a guard that held.
+    fn parry_missed_by(&self) -> Option<Ticks> {
+        let parry = self.taker.guard.as_ref()?.parry.as_ref()?;
+        let up = self.judged.guard_up?;
+        Some(Ticks(up.0.checked_sub(parry.window.0)? + 1))
+    }
+
     /// What would have made a guard hold that was up in vain.
     fn guard_change(&self) -> Option<String> {
         let guard = self.taker.guard.as_ref()?;
         let text = match self.judged.guard? {
-            GuardSaid::WrongSide => format!("a guard that faces {} would have held", self.who),
+            GuardSaid::WrongSide => {
+                let angle = hundredths(self.judged.angle);
+                // Turned round, a mirroring actor sees it mirrored.
+                let round = (180.0 - self.judged.angle).to_radians();
+                let round = Vec2::new(libm::cos(round), libm::sin(round));
+                match !self.taker.rotates && guard.arc.contains(round) {
+                    true => format!(
+                        "had {} faced the other way, its guard would have held",
+                        self.whom
+                    ),
+                    false => format!("a guard whose `arc` reaches {angle}° would have held"),
+                }
+            }
             GuardSaid::TooLate => {
-                let Ticks(startup) = guard.startup;
-                format!("a guard has to be raised {startup} ticks before")
+                let startup = guard.startup.in_words();
+                format!("a guard has to be raised {startup} before")
             }
             GuardSaid::Spent => "with something left in its meter the guard would hold".to_owned(),
             GuardSaid::Pierced => {
