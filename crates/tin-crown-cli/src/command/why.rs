@@ -3,8 +3,6 @@
 use std::io::Write;
 
 use anstyle::{AnsiColor, Style};
-use tin_crown::Tick;
-use tin_crown::Ticks;
 use tin_crown::study::{self, Account, Asked, Came, Question, Step, Why};
 use tin_crown::{Tick, Ticks};
 

@@ -208,7 +208,7 @@ impl Reading<'_> {
                     Some(GuardSaid::Held) => parts.push("guard held".to_owned()),
                     Some(GuardSaid::Parried) => parts.push("parried".to_owned()),
                     Some(GuardSaid::WrongSide) => {
-                        parts.push("guard faced the wrong way".to_owned())
+                        parts.push("outside the guard's arc".to_owned())
                     }
                     Some(GuardSaid::TooLate) => parts.push("guard was not up yet".to_owned()),
                     Some(GuardSaid::Spent) => parts.push("guard was spent".to_owned()),
