@@ -4,6 +4,7 @@ use std::io;
 
 use anstyle::{AnsiColor, Style};
 
+use crate::source::plainly;
 use crate::terminal::{plain, say};
 
 /// A command that did what it was asked.
@@ -72,7 +73,10 @@ impl Failure {
 /// What went wrong with standard output.
 impl From<io::Error> for Failure {
     fn from(error: io::Error) -> Failure {
-        Failure::new(format!("cannot write to standard output: {error}"))
+        Failure::new(format!(
+            "cannot write to standard output: {}",
+            plainly(&error)
+        ))
     }
 }
 

@@ -6,6 +6,7 @@ mod drills;
 mod edit;
 mod failure;
 mod findings;
+mod interrupt;
 mod layout;
 mod misses;
 mod output;
@@ -21,6 +22,7 @@ mod takes;
 mod terminal;
 mod trial;
 
+use std::io::Write;
 use std::process::ExitCode;
 
 use clap::{CommandFactory, Parser};
@@ -28,7 +30,7 @@ use clap_complete::CompleteEnv;
 
 use args::{Args, Colour, Command};
 use command::completions;
-use failure::Done;
+use failure::{Done, Failure};
 
 fn main() -> ExitCode {
     // A shell that asks for completions is answered, and that is all.
@@ -79,7 +81,15 @@ fn usage(error: &clap::Error) -> ExitCode {
     let text = error.to_string();
     // What an argument says is repeated as it can be shown.
     match terminal::plain(&text) {
-        std::borrow::Cow::Borrowed(_) => drop(error.print()),
+        std::borrow::Cow::Borrowed(_) if error.use_stderr() => drop(error.print()),
+        std::borrow::Cow::Borrowed(_) => {
+            let mut out = terminal::out();
+            let printed = write!(out, "{}", error.render().ansi()).and_then(|()| out.flush());
+            if let Err(error) = printed {
+                Failure::from(error).print();
+                return ExitCode::from(2);
+            }
+        }
         std::borrow::Cow::Owned(text) => terminal::say(text.trim_end()),
     }
     ExitCode::from(if error.use_stderr() { 2 } else { 0 })

@@ -7,6 +7,7 @@ use std::path::Path;
 use tempfile::NamedTempFile;
 
 use crate::failure::Failure;
+use crate::interrupt::Pending;
 use crate::source::plainly;
 use crate::terminal::shown;
 
@@ -67,6 +68,7 @@ pub fn whole<T>(
     let target = &path.canonicalize().unwrap_or_else(|_| path.to_owned());
     let folder = target.parent().unwrap_or(folder);
     let mut file = NamedTempFile::new_in(folder).map_err(|error| fail(&error))?;
+    let _pending = Pending::new(file.path());
     let done = filled(&mut BufWriter::new(&mut file), fill, &fail)?;
     match there {
         Some(there) => file.as_file().set_permissions(there.permissions()),

@@ -2,16 +2,20 @@
 
 use std::io::{self, Write};
 
-use anstyle::Style;
+use anstyle::{AnsiColor, Style};
 use comfy_table::presets::NOTHING;
-use comfy_table::{Cell, CellAlignment, Color, ContentArrangement, Table};
-use tin_crown::ledger::{LineId, Tone};
+use comfy_table::{Cell, CellAlignment, ContentArrangement, Table};
+use tin_crown::ledger::{LineId, Row, Tone};
 use tin_crown::{Amount, Event, Outcome, Replay};
+use unicode_width::UnicodeWidthStr;
 
 use crate::args::Column;
 
 const BOLD: Style = Style::new().bold();
 const DIM: Style = Style::new().dimmed();
+
+/// Blanks between two columns.
+const GAP: usize = 2;
 
 /// Prints the chosen events of a replay and, when they are all, its summary.
 pub fn print(
@@ -47,44 +51,14 @@ pub fn print(
         right.extend(heads.len()..heads.len() + more.len());
         heads.extend(more);
     }
-    let mut table = plain(&heads, &right);
-    for row in replay.rows(events.iter().copied()) {
-        let colour = match row.tone {
-            Tone::Harm => Some(Color::Red),
-            Tone::Rejected => Some(Color::DarkGrey),
-            Tone::Plain => None,
-        };
-        let mut cells = vec![
-            row.tick.to_string(),
-            format!("{:.3}", row.seconds),
-            row.who.to_owned(),
-            row.what,
-            row.whom.to_owned(),
-            row.rule.to_owned(),
-            row.outcome,
-        ];
-        let line = |line: Option<LineId>| line.map_or(String::new(), |line| line.0.to_string());
-        let hundredths = |number: f64| format!("{:.2}", number + 0.0);
-        for column in columns {
-            match column {
-                Column::Line => cells.push(row.id.0.to_string()),
-                Column::Cause => cells.push(line(row.cause)),
-                Column::Because => cells.push(line(row.because)),
-                Column::Place => {
-                    let place = row.at.map(|at| [at.x, at.y].map(hundredths));
-                    cells.extend(place.unwrap_or_default());
-                }
-            }
-        }
-        table.add_row(cells.into_iter().map(|text| {
-            let cell = Cell::new(text);
-            match colour.filter(|_| !cell.content().is_empty()) {
-                Some(colour) => cell.fg(colour),
-                None => cell,
-            }
-        }));
-    }
-    writeln!(out, "\n{}", lines(&table))?;
+    writeln!(out)?;
+    let ledger = || {
+        // A row tells of lines of one tick.
+        let ticks = events.chunk_by(|one, other| one.tick == other.tick);
+        let rows = ticks.flat_map(|tick| replay.rows(tick.iter().copied()));
+        rows.map(|row| (row.tone, cells(row, columns)))
+    };
+    streamed(out, &heads, &right, ledger)?;
     if narrowed {
         let all = replay.ledger().len();
         return writeln!(
@@ -94,6 +68,87 @@ pub fn print(
         );
     }
     summed_up(out, replay)
+}
+
+/// What a row of a ledger shows.
+fn cells(row: Row<'_>, columns: &[Column]) -> Vec<String> {
+    let mut cells = vec![
+        row.tick.to_string(),
+        format!("{:.3}", row.seconds),
+        row.who.to_owned(),
+        row.what,
+        row.whom.to_owned(),
+        row.rule.to_owned(),
+        row.outcome,
+    ];
+    let line = |line: Option<LineId>| line.map_or(String::new(), |line| line.0.to_string());
+    let hundredths = |number: f64| format!("{:.2}", number + 0.0);
+    for column in columns {
+        match column {
+            Column::Line => cells.push(row.id.0.to_string()),
+            Column::Cause => cells.push(line(row.cause)),
+            Column::Because => cells.push(line(row.because)),
+            Column::Place => {
+                let place = row.at.map(|at| [at.x, at.y].map(hundredths));
+                cells.extend(place.unwrap_or_default());
+            }
+        }
+    }
+    cells
+}
+
+/// Prints a table as [plain] ones are, but holds no row of it: they are made twice, the first time for the widths
+/// of the columns.
+fn streamed<R: Iterator<Item = (Tone, Vec<String>)>>(
+    out: &mut impl Write,
+    heads: &[&str],
+    right: &[usize],
+    rows: impl Fn() -> R,
+) -> io::Result<()> {
+    let mut wide: Vec<usize> = heads.iter().map(|head| width(head)).collect();
+    for (_, cells) in rows() {
+        for (wide, cell) in wide.iter_mut().zip(&cells) {
+            *wide = width(cell).max(*wide);
+        }
+    }
+    let mut row = |style: Style, cells: &mut dyn Iterator<Item = &str>| {
+        // Blanks are written before what follows them: none ends a line.
+        let mut blanks = 0;
+        for (nth, text) in cells.enumerate() {
+            let spare = wide[nth] - width(text);
+            let (before, after) = if right.contains(&nth) {
+                (spare, 0)
+            } else {
+                (0, spare)
+            };
+            blanks += before;
+            if !text.is_empty() {
+                write!(out, "{:blanks$}{style}{text}{style:#}", "")?;
+                blanks = 0;
+            }
+            blanks += after + GAP;
+        }
+        writeln!(out)
+    };
+    row(Style::new().underline(), &mut heads.iter().copied())?;
+    for (tone, cells) in rows() {
+        let colour = match tone {
+            Tone::Harm => Some(AnsiColor::BrightRed.into()),
+            Tone::Rejected => Some(AnsiColor::BrightBlack.into()),
+            Tone::Plain => None,
+        };
+        let style = Style::new().fg_color(colour);
+        row(style, &mut cells.iter().map(String::as_str))?;
+    }
+    Ok(())
+}
+
+/// How many columns of a terminal a text takes.
+fn width(text: &str) -> usize {
+    match text.is_ascii() {
+        true => text.len(),
+        false => UnicodeWidthStr::width(text),
+    }
 }
 
 /// Who dealt what to whom, and how everyone ended.
@@ -186,7 +241,7 @@ pub fn plain(header: &[&str], numbers: &[usize]) -> Table {
         );
     table.style_text_only();
     for (index, column) in table.column_iter_mut().enumerate() {
-        column.set_padding((0, 2));
+        column.set_padding((0, GAP as u16));
         if numbers.contains(&index) {
             column.set_cell_alignment(CellAlignment::Right);
         }

@@ -19,6 +19,7 @@ struct Attributes {
     beneath: Option<Expr>,
     all: bool,
     label: Option<Expr>,
+    misplaced: Option<Expr>,
     no_builder: bool,
     together: Vec<(Ident, Vec<String>)>,
 }
@@ -45,6 +46,7 @@ impl Attributes {
                     }
                     "all" => found.all = true,
                     "label" => found.label = Some(meta.value()?.parse()?),
+                    "misplaced" => found.misplaced = Some(meta.value()?.parse()?),
                     "no_builder" => found.no_builder = true,
                     "one_of" | "some_of" | "at_most_one" => {
                         let content;
@@ -107,6 +109,7 @@ impl Table<'_> {
             .together
             .iter()
             .map(|(rule, keys)| quote!(fields.#rule(&[#(#keys),*]);));
+        let misplaced = self.attributes.misplaced.iter();
         let together = self.attributes.together.iter().map(|(rule, keys)| {
             let variant = match rule.to_string().as_str() {
                 "one_of" => quote!(OneOf),
@@ -121,6 +124,7 @@ impl Table<'_> {
                 fn read_keys(fields: &mut crate::syntax::Fields<'_>) -> Option<Self> {
                     #[allow(unused_variables)]
                     let plain = Self::default();
+                    #(fields.misplaced(#misplaced);)*
                     let read = Self { #(#field: #read),* };
                     #(#checks)*
                     fields.has_all(&[#(#required),*]).then_some(read)

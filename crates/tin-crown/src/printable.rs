@@ -63,6 +63,20 @@ pub fn escaped_json(text: &str) -> Cow<'_, str> {
     Cow::Owned(plain)
 }
 
+/// A number with as many digits as it needs, but never hundreds of them.
+///
+/// ```
+/// use tin_crown::printable::number;
+/// assert_eq!([number(0.25), number(-3.0), number(1e308)], ["0.25", "-3", "1e308"]);
+/// ```
+pub fn number(number: f64) -> String {
+    let size = number.abs();
+    match size != 0.0 && !(1e-6..1e15).contains(&size) && size.is_finite() {
+        true => format!("{number:e}"),
+        false => number.to_string(),
+    }
+}
+
 /// A number to a hundredth, without trailing zeros and never -0.
 pub(crate) fn hundredths(number: f64) -> f64 {
     let rounded = (number * 100.0).round() / 100.0;

@@ -92,8 +92,9 @@ fn numbers<T: std::str::FromStr, const N: usize>(text: &str) -> Option<[T; N]> {
 }
 
 fn part(text: &str) -> Result<Part, String> {
-    let part = numbers(text).map(Part);
-    part.ok_or_else(|| "expected left, top, width and height: 8,0,16,10".to_owned())
+    let part = numbers(text).filter(|[_, _, width, height]| *width > 0 && *height > 0);
+    part.map(Part)
+        .ok_or_else(|| "expected left, top, width and height: 8,0,16,10".to_owned())
 }
 
 fn place(text: &str) -> Result<Place, String> {

@@ -7,6 +7,7 @@ use std::sync::Arc;
 
 use anstyle::Style;
 use serde_json::json;
+use tin_crown::ledger::Lines;
 use tin_crown::study::{self, Comparison, PairSum};
 use tin_crown::{Line, Plan, Record, Replay, limits};
 
@@ -24,6 +25,10 @@ pub fn run(args: &Compare) -> Result<Done, Failure> {
     if matches!(args.format, CompareFormat::Jsonl | CompareFormat::Junit) {
         return Err(Failure::new("two ledgers are compared as text or json")
             .help("jsonl and junit are for --log"));
+    }
+    if source::is_dash(&args.old) && source::is_dash(new) {
+        return Err(Failure::new("standard input cannot be read twice")
+            .help("put one of the two into a file"));
     }
     let text = args.format == CompareFormat::Text;
     let (old, new) = (Side::read(&args.old)?, Side::read(new)?);
@@ -59,9 +64,8 @@ pub fn run(args: &Compare) -> Result<Done, Failure> {
             }
             continue;
         };
-        let (one, other) = (one.record(), other.record());
-        let within = args.within.ticks(other.header.rate);
-        let mut comparison = study::compare(&one, &other, within);
+        let within = args.within.ticks(other.rate());
+        let mut comparison = study::compare(one.lines(), other.lines(), within);
         comparison.retain(|line| asked(args, line));
         differs |= !comparison.is_empty();
         let title = match name == against {
@@ -101,10 +105,18 @@ enum Drill<'s> {
 }
 
 impl Drill<'_> {
-    fn record(&self) -> Record<'_> {
+    fn lines(&self) -> Lines<'_> {
         match self {
-            Drill::Replayed(replay) => Record::of(replay),
-            Drill::Read(record) => (*record).clone(),
+            Drill::Replayed(replay) => (&**replay).into(),
+            Drill::Read(record) => Lines::Record(record),
+        }
+    }
+
+    /// Ticks a second.
+    fn rate(&self) -> u32 {
+        match self {
+            Drill::Replayed(replay) => replay.plan().rate(),
+            Drill::Read(record) => record.header.rate,
         }
     }
 }
@@ -252,8 +264,8 @@ fn pairs(pairs: &[PairSum<'_>]) -> String {
     } in pairs
     {
         table.add_row([
-            (*who).to_owned(),
-            (*whom).to_owned(),
+            who.clone().into_owned(),
+            whom.clone().into_owned(),
             format!("{} → {}", hits[0], hits[1]),
             format!("{} → {}", taken[0], taken[1]),
         ]);

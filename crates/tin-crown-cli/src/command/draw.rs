@@ -112,9 +112,9 @@ fn of_drill(
         return Ok(frame.over(layers(args, source)).svg(look));
     }
     let film = Film::shoot(plan, drill).map_err(|error| fail(error.into()))?;
-    let from = args.from.map_or(Tick(0), |from| tick(plan, from));
-    let to = args.to.map_or(film.last(), |to| tick(plan, to));
-    if from > to || from > film.last() {
+    let (from, to) = replay::stretch(plan, args.from, args.to)?;
+    let (from, to) = (from.unwrap_or(Tick(0)), to.unwrap_or(film.last()));
+    if from > film.last() {
         return Err(Failure::new("the drill has ended by then")
             .help(format!("the drill ends on tick {}", film.last())));
     }

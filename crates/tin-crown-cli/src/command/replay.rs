@@ -6,7 +6,7 @@ use std::sync::Arc;
 
 use tin_crown::plan::{Chosen, DrillIx};
 use tin_crown::verify::{Measure, Trial};
-use tin_crown::{Event, Plan, Record, Replay, Tick, Ticks, study};
+use tin_crown::{Duration, Event, Plan, Record, Replay, Tick, Ticks, study};
 
 use crate::args::{Column, LedgerFormat, Replay as Arguments};
 use crate::failure::{Done, Failure};
@@ -305,19 +305,34 @@ pub fn chosen(plan: &Plan, option: &str, text: &str) -> Result<Chosen, Failure> 
         .map_err(|error| Failure::new(format!("{option} {text}: {error}")).help(error.help))
 }
 
+/// The first and the last tick of what `--from` and `--to` ask for.
+pub fn stretch(
+    plan: &Plan,
+    from: Option<Duration>,
+    to: Option<Duration>,
+) -> Result<(Option<Tick>, Option<Tick>), Failure> {
+    let [first, last] = [from, to].map(|time| Some(Tick(time?.ticks(plan.rate()).0)));
+    match (from, to) {
+        (Some(from), Some(to)) if last < first => {
+            let what = format!("--from {from} is after --to {to}");
+            Err(Failure::new(what).help("nothing lies between them"))
+        }
+        _ => Ok((first, last)),
+    }
+}
+
 impl Choice {
     fn new(plan: &Plan, args: &Arguments) -> Result<Choice, Failure> {
         let select = |option: &str, text: &Option<String>| {
             let text = text.as_deref();
             text.map(|text| chosen(plan, option, text)).transpose()
         };
-        let tick =
-            |time: Option<tin_crown::Duration>| time.map(|time| Tick(time.ticks(plan.rate()).0));
+        let (from, to) = stretch(plan, args.from, args.to)?;
         Ok(Choice {
             who: select("--who", &args.who)?,
             whom: select("--whom", &args.whom)?,
-            from: tick(args.from),
-            to: tick(args.to),
+            from,
+            to,
             narrows: args.who.is_some()
                 || args.whom.is_some()
                 || args.from.is_some()

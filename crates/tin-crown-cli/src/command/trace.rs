@@ -6,8 +6,8 @@ use std::sync::Arc;
 use serde_json::json;
 use tin_crown::encounter::{BoxSpec, Up};
 use tin_crown::geometry::Vec2;
-use tin_crown::limits;
 use tin_crown::sprite::{Mask, Placing, Sheet, Traced, trace};
+use tin_crown::{limits, printable};
 use tin_crown_picture::Traces;
 
 use crate::args::{StudyFormat, Trace, Upward};
@@ -122,9 +122,12 @@ fn of_png(args: &Trace) -> Result<Drawing, Failure> {
     for (option, number, range) in [
         ("--scale", args.scale, limits::SIZE),
         ("--opaque", args.opaque, limits::OPACITY),
+        ("--at", args.at.0[0], limits::COORDINATE),
+        ("--at", args.at.0[1], limits::COORDINATE),
     ] {
         if !range.contains(number) {
             let (least, most) = (range.least, range.most);
+            let number = printable::number(number);
             return Err(Failure::new(format!("{option} {number} is out of range"))
                 .help(format!("give a number from {least} to {most}")));
         }

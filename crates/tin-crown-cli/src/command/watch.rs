@@ -7,7 +7,7 @@ use std::time::Duration;
 
 use anstyle::Style;
 use tin_crown::verify::Trial;
-use tin_crown::{Plan, Record, Replay, Ticks, limits, study};
+use tin_crown::{Plan, Replay, Ticks, limits, study};
 
 use crate::args::Watch as Arguments;
 use crate::failure::{Done, Failure};
@@ -174,8 +174,7 @@ impl Watch<'_> {
                 all_same = false;
                 continue;
             };
-            let (old, new) = (Record::of(last), Record::of(now));
-            let comparison = study::compare(&old, &new, Ticks(0));
+            let comparison = study::compare(last, now, Ticks(0));
             if comparison.is_empty() {
                 continue;
             }

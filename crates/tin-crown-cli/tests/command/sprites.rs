@@ -80,7 +80,7 @@ fn what_cannot_be_traced_is_said() {
             &["trace", "third-shelf.toml", "--kind", "wire"],
             "has no sprite",
         ),
-        (&["trace", "attic.golden.jsonl"], "not a valid PNG"),
+        (&["trace", "attic.golden.jsonl"], "it is not a PNG"),
         (&["trace", "nothing.png"], "there is no such file"),
         (&["trace", "stag.png", "--cell", "40x24"], "not whole cells"),
         (&["trace", "stag.png", "--cell", "0x24"], "32x24"),

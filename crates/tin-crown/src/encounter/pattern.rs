@@ -582,10 +582,23 @@ events! {
     apply: ApplyEvent = Apply,
 }
 
+/// What does not happen on one tick, but is so, is an expectation by itself.
+fn of_the_expectation(key: &str) -> Option<String> {
+    match key {
+        "place" => Some(
+            "expect the place itself: { place = { who = …, inside = …, holds = \"always\" } }"
+                .to_owned(),
+        ),
+        "outcome" => Some("expect the other outcome itself: { outcome = \"lost\" }".to_owned()),
+        _ => None,
+    }
+}
+
 /// A pattern as it stands in a file.
 #[derive(Clone, Default, PartialEq, Table)]
 #[table(
     no_builder,
+    misplaced = of_the_expectation,
     one_of(
         "hit",
         "death",

@@ -14,6 +14,13 @@ use crate::syntax::{At, Shape, Syntax, Table};
 use crate::text::Value;
 use crate::time::Duration;
 
+/// What a kind has, its states do not.
+fn of_the_kind(key: &str) -> Option<String> {
+    let known = <super::Kind as Table>::keys();
+    let known = known.iter().any(|known| known.name == key);
+    known.then(|| format!("`{key}` is a key of the kind: it is the same in all states"))
+}
+
 /// One of the states of an actor.
 ///
 /// ```
@@ -29,7 +36,7 @@ use crate::time::Duration;
 /// assert_eq!(jack.states.len(), 2);
 /// ```
 #[derive(Clone, Debug, Default, PartialEq, Table)]
-#[table(parts)]
+#[table(parts, misplaced = of_the_kind)]
 pub struct StateSpec {
     /// How it moves by itself; it begins anew with the state.
     #[key(absent = "the kind's")]

@@ -160,6 +160,11 @@ impl Finding {
 
 /// A message in which names that are far too long are cut short.
 fn brief(message: String) -> String {
+    // An empty name would be seen as nothing.
+    let message = match message.contains("``") {
+        true => message.replace("``", "`\"\"`"),
+        false => message,
+    };
     if message.len() <= limits::NAME_BYTES {
         return message;
     }

@@ -207,9 +207,7 @@ impl Reading<'_> {
                     }
                     Some(GuardSaid::Held) => parts.push("guard held".to_owned()),
                     Some(GuardSaid::Parried) => parts.push("parried".to_owned()),
-                    Some(GuardSaid::WrongSide) => {
-                        parts.push("outside the guard's arc".to_owned())
-                    }
+                    Some(GuardSaid::WrongSide) => parts.push("outside the guard's arc".to_owned()),
                     Some(GuardSaid::TooLate) => parts.push("guard was not up yet".to_owned()),
                     Some(GuardSaid::Spent) => parts.push("guard was spent".to_owned()),
                     Some(GuardSaid::Pierced) => parts.push("guard pierced".to_owned()),

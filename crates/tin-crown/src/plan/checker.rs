@@ -7,7 +7,7 @@ use crate::amount::Amount;
 use crate::encounter::{Chance, Portion};
 use crate::finding::{Code, Finding, Findings, Path};
 use crate::limits::{self, Range};
-use crate::printable::{escaped, is_printable};
+use crate::printable::{escaped, is_printable, number};
 use crate::time::{Duration, Ticks};
 
 /// What is wrong with a name that has characters which cannot be seen.
@@ -25,7 +25,7 @@ fn written(value: f64) -> String {
         value if value.is_nan() => "nan".to_owned(),
         f64::INFINITY => "a number this large".to_owned(),
         f64::NEG_INFINITY => "a number this small".to_owned(),
-        value => value.to_string(),
+        value => number(value),
     }
 }
 

@@ -42,7 +42,7 @@ impl Changed {
         let (old, new) = (old.record(), new.record());
         let comparison = study::compare(&old, &new, Ticks(0));
         let ticks = comparison.changes.iter().filter_map(|change| {
-            let lines = [change.old, change.new].into_iter().flatten();
+            let lines = change.sides().into_iter().flatten();
             lines.map(|line| line.tick).min()
         });
         Changed {

@@ -274,6 +274,7 @@ fn listed(all: &[String]) -> String {
 fn plural(one: &Shape) -> String {
     match one {
         Shape::Pair(number) => format!("pairs{}", unit(number)),
+        Shape::Any(_) => format!("({})", value_cell(one)),
         one => {
             let cell = value_cell(one);
             let ends_a_name = |letter: char| letter == '`' || letter == ')';

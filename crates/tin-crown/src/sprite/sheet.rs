@@ -5,6 +5,9 @@ use std::io::Cursor;
 use super::Mask;
 use crate::limits;
 
+/// How every PNG begins.
+const SIGNATURE: [u8; 8] = *b"\x89PNG\r\n\x1a\n";
+
 /// A PNG that was read.
 #[derive(Clone, PartialEq, Eq)]
 pub struct Sheet {
@@ -29,9 +32,15 @@ pub enum SheetError {
         /// In pixels.
         height: u32,
     },
-    /// It is not a PNG, or a broken one.
-    #[error("it is not a valid PNG: {0}")]
-    Broken(String),
+    /// It is something else.
+    #[error("it is not a PNG")]
+    NotPng,
+    /// It ends before its picture does.
+    #[error("this PNG is cut short")]
+    CutShort,
+    /// It begins as a PNG, and is none.
+    #[error("this PNG is damaged")]
+    Damaged,
 }
 
 impl std::fmt::Debug for Sheet {
@@ -49,6 +58,9 @@ impl Sheet {
     pub fn read(bytes: Vec<u8>) -> Result<Sheet, SheetError> {
         if bytes.len() as u64 > limits::SPRITE_BYTES {
             return Err(SheetError::Heavy);
+        }
+        if !bytes.starts_with(&SIGNATURE) {
+            return Err(SheetError::NotPng);
         }
         let (width, height) = size(&bytes)?;
         let pixels = pixels(&bytes)?;
@@ -159,7 +171,7 @@ fn pixels(bytes: &[u8]) -> Result<Vec<u8>, SheetError> {
     );
     let mut reader = decoder.read_info().map_err(broken)?;
     let long = reader.output_buffer_size();
-    let long = long.ok_or_else(|| SheetError::Broken("it has no size".to_owned()))?;
+    let long = long.ok_or(SheetError::Damaged)?;
     let mut own = vec![0; long];
     let frame = reader.next_frame(&mut own).map_err(broken)?;
     own.truncate(frame.buffer_size());
@@ -173,5 +185,8 @@ fn pixels(bytes: &[u8]) -> Result<Vec<u8>, SheetError> {
 }
 
 fn broken(error: png::DecodingError) -> SheetError {
-    SheetError::Broken(error.to_string())
+    match error {
+        png::DecodingError::IoError(_) => SheetError::CutShort,
+        _ => SheetError::Damaged,
+    }
 }

@@ -52,7 +52,7 @@ impl fmt::Display for Change<'_> {
         let (sort, words) = (self.sort(), words(line, &self.fields));
         let rate = if self.new.is_some() { now } else { before };
         write!(f, "{sort:<8} {:>9}  {words}", seconds(line.tick, rate))?;
-        if let (Some(old), true) = (self.old, self.moved != 0) {
+        if let (Some(old), true) = (&self.old, self.moved != 0) {
             let side = if self.moved > 0 { "later" } else { "earlier" };
             let moved = u32::try_from(self.moved.unsigned_abs()).unwrap_or(u32::MAX);
             let by = match before == now {

@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 
 use serde::Serialize;
 
-use crate::ledger::{Line, Record};
+use crate::ledger::{Line, Lines};
 use crate::time::Ticks;
 use crate::verdict::Verdict;
 
@@ -28,10 +28,10 @@ pub struct Comparison<'r> {
 pub struct Change<'r> {
     /// The old event; absent when it is new.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub old: Option<&'r Line<'r>>,
+    pub old: Option<Cow<'r, Line<'r>>>,
     /// The new event; absent when it is gone.
     #[serde(skip_serializing_if = "Option::is_none")]
-    pub new: Option<&'r Line<'r>>,
+    pub new: Option<Cow<'r, Line<'r>>>,
     /// By how many ticks of the new ledger it moved, later counted positive.
     pub moved: i64,
     /// What else about it is not as it was.
@@ -56,9 +56,9 @@ pub struct FieldChange {
 #[derive(Clone, Debug, PartialEq, Serialize)]
 pub struct PairSum<'r> {
     /// Who; of what is launched, its maker.
-    pub who: &'r str,
+    pub who: Cow<'r, str>,
     /// Whom.
-    pub whom: &'r str,
+    pub whom: Cow<'r, str>,
     /// How many hits took effect, then and now.
     pub hits: [u32; 2],
     /// How much all meters lost to them, then and now.
@@ -68,7 +68,7 @@ pub struct PairSum<'r> {
 impl Change<'_> {
     /// What became of it: `new`, `gone`, `moved` or `changed`.
     pub fn sort(&self) -> &'static str {
-        match (self.old, self.new) {
+        match (&self.old, &self.new) {
             (None, _) => "new",
             (_, None) => "gone",
             _ if self.fields.is_empty() => "moved",
@@ -76,9 +76,14 @@ impl Change<'_> {
         }
     }
 
+    /// The event as it was, and as it is.
+    pub(crate) fn sides(&self) -> [Option<&Line<'_>>; 2] {
+        [self.old.as_deref(), self.new.as_deref()]
+    }
+
     /// The event as it is now, or as it was when it is gone.
     pub fn line(&self) -> Option<&Line<'_>> {
-        self.new.or(self.old)
+        self.new.as_deref().or(self.old.as_deref())
     }
 }
 
@@ -88,15 +93,6 @@ impl Comparison<'_> {
         self.changes.is_empty() && self.rates.is_none()
     }
 }
-
-/// What makes events of two ledgers the same event: of one key they are matched in their order.
-type Key<'r> = (
-    &'r str,
-    Option<&'r str>,
-    Option<&'r str>,
-    Option<&'r str>,
-    Vec<Cow<'r, str>>,
-);
 
 /// Compares two ledgers. Events match by what happens, who, whom and rule, in their order; one that
 /// moved by no more than `within` counts as the same. Places, and the numbers of gates, do not count.
@@ -112,46 +108,183 @@ type Key<'r> = (
 /// assert!(!study::compare(&old, &new, Ticks(0)).is_empty());
 /// # Ok::<(), tin_crown::ReplayError>(())
 /// ```
-pub fn compare<'r>(old: &'r Record<'r>, new: &'r Record<'r>, within: Ticks) -> Comparison<'r> {
-    let golden = [old, new]
-        .iter()
-        .any(|record| record.header.digest.is_empty());
-    let mut groups: BTreeMap<Key<'r>, [Vec<&'r Line<'r>>; 2]> = BTreeMap::new();
-    for (side, record) in [old, new].into_iter().enumerate() {
-        // A golden record has no inputs.
-        let lines = record
-            .lines
-            .iter()
-            .filter(|line| !golden || !line.is_input());
-        for line in lines {
-            groups.entry(key(line)).or_default()[side].push(line);
-        }
+pub fn compare<'r>(
+    old: impl Into<Lines<'r>>,
+    new: impl Into<Lines<'r>>,
+    within: Ticks,
+) -> Comparison<'r> {
+    Sides([old.into(), new.into()]).compare(within)
+}
+
+/// The two ledgers. Their lines are held by their numbers: of a long run, they are far larger than its events.
+struct Sides<'r>([Lines<'r>; 2]);
+
+/// The numbers of an event's lines, then and now.
+type Match = [Option<usize>; 2];
+
+impl<'r> Sides<'r> {
+    fn rates(&self) -> [u32; 2] {
+        self.0.map(Lines::rate)
     }
-    let rates = [old.header.rate, new.header.rate];
-    let mut same = 0;
-    let mut changes = Vec::new();
-    for [old, new] in groups.into_values() {
-        for (old, new) in matched(&old, &new, rates) {
-            let change = change(old, new, rates);
-            let moved = change.moved.unsigned_abs() > u64::from(within.0);
-            if change.fields.is_empty() && !moved && old.is_some() && new.is_some() {
-                same += 1;
-            } else {
-                changes.push(change);
+
+    fn compare(&self, within: Ticks) -> Comparison<'r> {
+        let rates = self.rates();
+        let mut same = 0;
+        let mut changes = Vec::new();
+        for numbers in self.groups().values() {
+            for [old, new] in self.matched(numbers) {
+                let line = |side: usize, nth: Option<usize>| Some(self.0[side].line(nth?));
+                let change = change(line(0, old), line(1, new), rates);
+                let moved = change.moved.unsigned_abs() > u64::from(within.0);
+                if change.fields.is_empty() && !moved && old.is_some() && new.is_some() {
+                    same += 1;
+                } else {
+                    changes.push(change);
+                }
             }
         }
+        turned(&mut changes, within, rates);
+        changes.sort_by_key(|change| {
+            let old = change.old.as_ref().map(|line| in_new(line.tick, rates));
+            let tick = change.new.as_ref().map(|line| line.tick).or(old);
+            (tick, change.line().map(|line| line.id))
+        });
+        Comparison {
+            rates: (rates[0] != rates[1]).then_some(rates),
+            changes,
+            same,
+            pairs: self.pairs(),
+        }
     }
-    turned(&mut changes, within, rates);
-    changes.sort_by_key(|change| {
-        let old = change.old.map(|line| in_new(line.tick, rates));
-        let tick = change.new.map(|line| line.tick).or(old);
-        (tick, change.line().map(|line| line.id))
-    });
-    Comparison {
-        rates: (rates[0] != rates[1]).then_some(rates),
-        changes,
-        same,
-        pairs: pairs(old, new),
+
+    /// The lines of what can be the same event, by its key: of one key they are matched in their order.
+    fn groups(&self) -> BTreeMap<String, [Vec<usize>; 2]> {
+        // A golden record has no inputs.
+        let golden = self.0.iter().any(|side| side.is_golden());
+        let mut groups: BTreeMap<String, [Vec<usize>; 2]> = BTreeMap::new();
+        let mut key = String::new();
+        for (side, lines) in self.0.iter().enumerate() {
+            for (nth, line) in lines.iter().enumerate() {
+                if golden && line.is_input() {
+                    continue;
+                }
+                write_key(&mut key, &line);
+                match groups.get_mut(&key) {
+                    Some(group) => group[side].push(nth),
+                    None => groups.entry(key.clone()).or_default()[side].push(nth),
+                }
+            }
+        }
+        groups
+    }
+
+    /// Two lists of events of one key, matched. As many in both: one by one. Else those of one tick match
+    /// first, and between them the run that moves least.
+    fn matched(&self, [old, new]: &[Vec<usize>; 2]) -> Vec<Match> {
+        if old.len() == new.len() {
+            let pairs = old.iter().zip(new);
+            return pairs.map(|(old, new)| [Some(*old), Some(*new)]).collect();
+        }
+        let mut all = Vec::new();
+        let (mut from, mut to) = ((0, 0), (0, 0));
+        loop {
+            let (one, other) = (old.get(to.0), new.get(to.1));
+            let ticks = [
+                one.map(|one| self.tick(0, *one)),
+                other.map(|other| self.tick(1, *other)),
+            ];
+            match ticks {
+                [Some(before), Some(now)] if before == now => {
+                    all.extend(self.gap(&old[from.0..to.0], &new[from.1..to.1]));
+                    all.push([one.copied(), other.copied()]);
+                    to = (to.0 + 1, to.1 + 1);
+                    from = to;
+                }
+                [Some(before), Some(now)] if before < now => to.0 += 1,
+                [Some(_), None] => to.0 += 1,
+                [_, Some(_)] => to.1 += 1,
+                [None, None] => break,
+            }
+        }
+        all.extend(self.gap(&old[from.0..], &new[from.1..]));
+        all
+    }
+
+    /// The tick of the new ledger on which a line is, or would be.
+    fn tick(&self, side: usize, nth: usize) -> u32 {
+        let tick = self.0[side].tick(nth);
+        if side == 0 {
+            in_new(tick, self.rates())
+        } else {
+            tick
+        }
+    }
+
+    /// Events no two of which share a tick: the fewer ones in a row against those of the more that are
+    /// nearest.
+    fn gap(&self, old: &[usize], new: &[usize]) -> Vec<Match> {
+        /// Beyond so many steps the first fit does.
+        const WORTH: usize = 4_000_000;
+        let fewer = usize::from(old.len() > new.len());
+        let (few, many) = if fewer == 0 { (old, new) } else { (new, old) };
+        let spare = many.len() - few.len();
+        let tries = if few.len() * (spare + 1) > WORTH {
+            0
+        } else {
+            spare
+        };
+        let off = |start: usize| -> u64 {
+            let pairs = few.iter().zip(&many[start..]);
+            let ticks = pairs.map(|(a, b)| [self.tick(fewer, *a), self.tick(1 - fewer, *b)]);
+            ticks.map(|[a, b]| u64::from(a.abs_diff(b))).sum()
+        };
+        let start = (0..=tries).min_by_key(|start| off(*start)).unwrap_or(0);
+        let matched = many.iter().enumerate().map(|(nth, line)| {
+            let partner = nth.checked_sub(start).and_then(|nth| few.get(nth));
+            let (partner, line) = (partner.copied(), Some(*line));
+            if fewer == 0 {
+                [partner, line]
+            } else {
+                [line, partner]
+            }
+        });
+        matched.collect()
+    }
+
+    /// What everyone dealt to everyone, where that differs.
+    fn pairs(&self) -> Vec<PairSum<'r>> {
+        let mut sums: BTreeMap<Cow<'r, str>, BTreeMap<Cow<'r, str>, Sums>> = BTreeMap::new();
+        for (side, lines) in self.0.iter().enumerate() {
+            for line in lines.iter() {
+                let lost = line
+                    .amount
+                    .filter(|amount| line.event == "meter" && line.rule.is_some() && *amount < 0.0);
+                let hit = line.event == "hit" && took_effect(&line);
+                if !hit && lost.is_none() {
+                    continue;
+                }
+                let who = line.root.as_ref().or(line.who.as_ref());
+                let (Some(who), Some(whom)) = (who, line.whom.as_ref()) else {
+                    continue;
+                };
+                let of = sums.entry(who.clone()).or_default();
+                let (hits, taken) = of.entry(whom.clone()).or_default();
+                hits[side] += u32::from(hit);
+                taken[side] -= lost.unwrap_or(0.0);
+            }
+        }
+        // Meters count thousandths; sums of their nearest numbers are rounded to them.
+        let exact = |taken: f64| (taken * 1000.0).round() / 1000.0;
+        let sums = sums.into_iter().flat_map(|(who, of)| {
+            of.into_iter().map(move |(whom, (hits, taken))| PairSum {
+                who: who.clone(),
+                whom,
+                hits,
+                taken: taken.map(exact),
+            })
+        });
+        sums.filter(|sum| sum.hits[0] != sum.hits[1] || sum.taken[0] != sum.taken[1])
+            .collect()
     }
 }
 
@@ -162,43 +295,40 @@ fn in_new(tick: u32, [old, new]: [u32; 2]) -> u32 {
     u32::try_from(nearest).unwrap_or(u32::MAX)
 }
 
-fn key<'r>(line: &'r Line<'r>) -> Key<'r> {
-    let text = |text: &'r Option<Cow<'r, str>>| text.as_deref();
-    let mut about: Vec<Cow<'r, str>> = [
-        &line.meter,
-        &line.button,
-        &line.attack,
-        &line.over,
-        &line.launcher,
-        &line.state,
-        &line.sensor,
-        &line.checkpoint,
-        &line.exit,
-        &line.cue,
-    ]
-    .into_iter()
-    .map(|name| Cow::from(name.as_deref().unwrap_or_default()))
-    .collect();
-    about.extend(line.down.map(|down| Cow::from(down.to_string())));
-    about.extend(line.seen.map(|seen| Cow::from(seen.to_string())));
-    if line.event == "hit" {
-        about.push(if took_effect(line) {
-            "".into()
-        } else {
-            line.verdict.as_deref().unwrap_or_default().into()
-        });
+/// What makes events of two ledgers the same event: what happens, who, whom, by which rule, and what it is about.
+fn write_key(key: &mut String, line: &Line<'_>) {
+    key.clear();
+    let gains = line.amount.is_some_and(|amount| amount > 0.0);
+    let verdict = match &*line.event {
+        "hit" if !took_effect(line) => line.verdict.as_deref(),
+        "meter" if gains => Some("gains"),
+        _ => None,
+    };
+    let flag = |flag: Option<bool>| flag.map(|flag| if flag { "yes" } else { "no" });
+    let parts = [
+        Some(&*line.event),
+        line.who.as_deref(),
+        line.whom.as_deref(),
+        line.rule.as_deref(),
+        line.meter.as_deref(),
+        line.button.as_deref(),
+        line.attack.as_deref(),
+        line.over.as_deref(),
+        line.launcher.as_deref(),
+        line.state.as_deref(),
+        line.sensor.as_deref(),
+        line.checkpoint.as_deref(),
+        line.exit.as_deref(),
+        line.cue.as_deref(),
+        flag(line.down),
+        flag(line.seen),
+        verdict,
+    ];
+    for part in parts {
+        key.push_str(part.unwrap_or_default());
+        // No name has it.
+        key.push('\0');
     }
-    if line.event == "meter" {
-        let gains = line.amount.is_some_and(|amount| amount > 0.0);
-        about.push(gains.to_string().into());
-    }
-    (
-        &line.event,
-        text(&line.who),
-        text(&line.whom),
-        text(&line.rule),
-        about,
-    )
 }
 
 fn took_effect(line: &Line<'_>) -> bool {
@@ -207,78 +337,12 @@ fn took_effect(line: &Line<'_>) -> bool {
     effective.any(|verdict| line.verdict.as_deref() == Some(verdict.as_str()))
 }
 
-type Match<'r> = (Option<&'r Line<'r>>, Option<&'r Line<'r>>);
-
-/// Two lists of events of one key, matched. As many in both: one by one. Else those of one tick match
-/// first, and between them the run that moves least.
-fn matched<'r>(old: &[&'r Line<'r>], new: &[&'r Line<'r>], rates: [u32; 2]) -> Vec<Match<'r>> {
-    if old.len() == new.len() {
-        let pairs = old.iter().zip(new);
-        return pairs.map(|(old, new)| (Some(*old), Some(*new))).collect();
-    }
-    let mut all = Vec::new();
-    let (mut from, mut to) = ((0, 0), (0, 0));
-    loop {
-        let (one, other) = (old.get(to.0), new.get(to.1));
-        match (one, other) {
-            (Some(one), Some(other)) if in_new(one.tick, rates) == other.tick => {
-                all.extend(gap(&old[from.0..to.0], &new[from.1..to.1], rates));
-                all.push((Some(*one), Some(*other)));
-                to = (to.0 + 1, to.1 + 1);
-                from = to;
-            }
-            (Some(one), Some(other)) if in_new(one.tick, rates) < other.tick => to.0 += 1,
-            (Some(_), None) => to.0 += 1,
-            (_, Some(_)) => to.1 += 1,
-            (None, None) => break,
-        }
-    }
-    all.extend(gap(&old[from.0..], &new[from.1..], rates));
-    all
-}
-
-/// Events no two of which share a tick: the fewer ones in a row against those of the more that are
-/// nearest.
-fn gap<'r>(old: &[&'r Line<'r>], new: &[&'r Line<'r>], rates: [u32; 2]) -> Vec<Match<'r>> {
-    /// Beyond so many steps the first fit does.
-    const WORTH: usize = 4_000_000;
-    let as_new = |line: &Line<'_>| in_new(line.tick, rates);
-    let as_is = |line: &Line<'_>| line.tick;
-    type At<'f> = &'f dyn Fn(&Line<'_>) -> u32;
-    let (few, many, at): (_, _, [At<'_>; 2]) = if old.len() <= new.len() {
-        (old, new, [&as_new, &as_is])
-    } else {
-        (new, old, [&as_is, &as_new])
-    };
-    let spare = many.len() - few.len();
-    let tries = if few.len() * (spare + 1) > WORTH {
-        0
-    } else {
-        spare
-    };
-    let off = |start: usize| -> u64 {
-        let pairs = few.iter().zip(&many[start..]);
-        pairs
-            .map(|(a, b)| u64::from(at[0](a).abs_diff(at[1](b))))
-            .sum()
-    };
-    let start = (0..=tries).min_by_key(|start| off(*start)).unwrap_or(0);
-    let swap = |(few, many): Match<'r>| {
-        if old.len() <= new.len() {
-            (few, many)
-        } else {
-            (many, few)
-        }
-    };
-    let matched = many.iter().enumerate().map(|(nth, line)| {
-        let partner = nth.checked_sub(start).and_then(|nth| few.get(nth));
-        swap((partner.copied(), Some(*line)))
-    });
-    matched.collect()
-}
-
-fn change<'r>(old: Option<&'r Line<'r>>, new: Option<&'r Line<'r>>, rates: [u32; 2]) -> Change<'r> {
-    let (moved, fields) = match (old, new) {
+fn change<'r>(
+    old: Option<Cow<'r, Line<'r>>>,
+    new: Option<Cow<'r, Line<'r>>>,
+    rates: [u32; 2],
+) -> Change<'r> {
+    let (moved, fields) = match (&old, &new) {
         (Some(old), Some(new)) => {
             let before = i64::from(in_new(old.tick, rates));
             (i64::from(new.tick) - before, fields(old, new, rates))
@@ -341,7 +405,7 @@ fn turned(changes: &mut Vec<Change<'_>>, within: Ticks, rates: [u32; 2]) {
     let mut at: BTreeMap<_, Vec<usize>> = BTreeMap::new();
     let hit = |change: &Change<'_>| change.line().is_some_and(|line| line.event == "hit");
     for (nth, change) in changes.iter().enumerate() {
-        if let (None, Some(new), true) = (change.old, change.new, hit(change)) {
+        if let (None, Some(new), true) = (&change.old, &change.new, hit(change)) {
             at.entry((&new.who, &new.whom, &new.rule))
                 .or_default()
                 .push(nth);
@@ -350,7 +414,7 @@ fn turned(changes: &mut Vec<Change<'_>>, within: Ticks, rates: [u32; 2]) {
     let mut taken = vec![false; changes.len()];
     let mut turned: Vec<(usize, usize)> = Vec::new();
     for (nth, change) in changes.iter().enumerate() {
-        let (Some(old), None, true) = (change.old, change.new, hit(change)) else {
+        let (Some(old), None, true) = (&change.old, &change.new, hit(change)) else {
             continue;
         };
         let others = at
@@ -358,9 +422,10 @@ fn turned(changes: &mut Vec<Change<'_>>, within: Ticks, rates: [u32; 2]) {
             .into_iter()
             .flatten();
         let near = |other: &&usize| {
-            let new = changes[**other].new;
+            let new = &changes[**other].new;
             let before = in_new(old.tick, rates);
-            new.is_some_and(|new| !taken[**other] && new.tick.abs_diff(before) <= within.0)
+            new.as_ref()
+                .is_some_and(|new| !taken[**other] && new.tick.abs_diff(before) <= within.0)
         };
         if let Some(&other) = others.clone().find(near) {
             taken[other] = true;
@@ -368,7 +433,8 @@ fn turned(changes: &mut Vec<Change<'_>>, within: Ticks, rates: [u32; 2]) {
         }
     }
     for (gone, new) in turned {
-        changes[gone] = change(changes[gone].old, changes[new].new, rates);
+        let (old, new) = (changes[gone].old.take(), changes[new].new.take());
+        changes[gone] = change(old, new, rates);
     }
     let mut nth = 0;
     changes.retain(|_| {
@@ -379,36 +445,3 @@ fn turned(changes: &mut Vec<Change<'_>>, within: Ticks, rates: [u32; 2]) {
 
 /// How many hits took effect, and how much was lost to them, then and now.
 type Sums = ([u32; 2], [f64; 2]);
-
-/// What everyone dealt to everyone, where that differs.
-fn pairs<'r>(old: &'r Record<'r>, new: &'r Record<'r>) -> Vec<PairSum<'r>> {
-    let mut sums: BTreeMap<(&str, &str), Sums> = BTreeMap::new();
-    for (side, record) in [old, new].into_iter().enumerate() {
-        for line in &record.lines {
-            let who = line.root.as_deref().or(line.who.as_deref());
-            let (Some(who), Some(whom)) = (who, line.whom.as_deref()) else {
-                continue;
-            };
-            let lost = line
-                .amount
-                .filter(|amount| line.event == "meter" && line.rule.is_some() && *amount < 0.0);
-            let hit = line.event == "hit" && took_effect(line);
-            if hit || lost.is_some() {
-                let (hits, taken) = sums.entry((who, whom)).or_default();
-                hits[side] += u32::from(hit);
-                taken[side] -= lost.unwrap_or(0.0);
-            }
-        }
-    }
-    // Meters count thousandths; sums of their nearest numbers are rounded to them.
-    let exact = |taken: f64| (taken * 1000.0).round() / 1000.0;
-    sums.into_iter()
-        .map(|((who, whom), (hits, taken))| PairSum {
-            who,
-            whom,
-            hits,
-            taken: taken.map(exact),
-        })
-        .filter(|sum| sum.hits[0] != sum.hits[1] || sum.taken[0] != sum.taken[1])
-        .collect()
-}

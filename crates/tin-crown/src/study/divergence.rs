@@ -36,7 +36,7 @@ impl<'r> Comparison<'r> {
     /// # Ok::<(), tin_crown::ReplayError>(())
     /// ```
     pub fn divergences(&self) -> Vec<Divergence> {
-        let sides = |change: &Change<'r>| [change.old, change.new];
+        let sides = Change::sides;
         // Where the lines of either ledger are among the changes; golden records have no numbers.
         let mut places: [BTreeMap<u32, usize>; 2] = Default::default();
         for (nth, change) in self.changes.iter().enumerate() {
@@ -89,7 +89,7 @@ impl<'r> Comparison<'r> {
     pub fn retain(&mut self, is: impl Fn(&Line<'_>) -> bool) {
         let asked = |line: &&Line<'_>| is(line);
         self.changes
-            .retain(|change| [change.old, change.new].iter().flatten().any(asked));
+            .retain(|change| change.sides().iter().flatten().any(asked));
     }
 }
 

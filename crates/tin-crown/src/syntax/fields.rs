@@ -18,6 +18,8 @@ pub(crate) struct Fields<'t> {
     hidden: &'static [&'static str],
     /// Whether keys that nobody asked for are findings.
     strict: bool,
+    /// What to do about a key that belongs elsewhere.
+    misplaced: Option<fn(&str) -> Option<String>>,
 }
 
 /// Keys that were replaced, and what to write instead.
@@ -33,6 +35,7 @@ impl<'t> Fields<'t> {
             failed: Vec::new(),
             hidden: &[],
             strict: true,
+            misplaced: None,
         }
     }
 
@@ -96,6 +99,18 @@ impl<'t> Fields<'t> {
         }
     }
 
+    /// Says what to do about keys that belong elsewhere.
+    pub fn misplaced(&mut self, instead: fn(&str) -> Option<String>) {
+        self.misplaced = Some(instead);
+    }
+
+    /// What to do about a key that was replaced or belongs elsewhere.
+    fn instead_of(&self, key: &str) -> Option<String> {
+        let replaced = REPLACED.iter().find(|(own, _)| *own == key);
+        let replaced = replaced.map(|(_, instead)| format!("write `{instead}`"));
+        replaced.or_else(|| self.misplaced.and_then(|instead| instead(key)))
+    }
+
     fn has(&self, key: &str) -> bool {
         self.entries.iter().any(|entry| entry.key == key)
     }
@@ -111,8 +126,10 @@ impl<'t> Fields<'t> {
         // A slip of the finger is told as the unknown key that it is.
         let unasked = self.entries.iter().map(|entry| entry.key.as_str());
         let mut unasked = unasked.filter(|key| !self.asked.contains(key));
-        let like = |key: &str| nearest(key, keys.iter().copied()).is_some();
-        if self.strict && unasked.any(like) {
+        let told = |key: &str| {
+            nearest(key, keys.iter().copied()).is_some() || self.instead_of(key).is_some()
+        };
+        if self.strict && unasked.any(told) {
             return;
         }
         let names: Vec<String> = keys.iter().map(|key| format!("`{key}`")).collect();
@@ -120,7 +137,10 @@ impl<'t> Fields<'t> {
             ..4 => names.join(" or "),
             _ => format!("one of {}", names.join(", ")),
         };
-        let message = format!("{names} is required");
+        let message = match keys.len() {
+            ..8 => format!("{names} is required"),
+            many => format!("one of {many} keys is required"),
+        };
         self.at.report(
             Finding::new(Code::MissingKey, self.at.path.clone(), message)
                 .at_key()
@@ -167,12 +187,10 @@ impl<'t> Fields<'t> {
                 let message = format!("unknown key `{}`", entry.key);
                 let path = self.at.path.named(&entry.key);
                 let finding = Finding::new(Code::UnknownKey, path, message).at_key();
-                let mut replaced = REPLACED.iter();
-                self.at
-                    .report(match replaced.find(|(key, _)| *key == entry.key) {
-                        Some((_, instead)) => finding.help(format!("write `{instead}`")),
-                        None => finding.suggest(&entry.key, self.asked.iter().copied()),
-                    });
+                self.at.report(match self.instead_of(&entry.key) {
+                    Some(instead) => finding.help(instead),
+                    None => finding.suggest(&entry.key, self.asked.iter().copied()),
+                });
             }
         }
     }

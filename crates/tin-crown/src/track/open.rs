@@ -20,14 +20,30 @@ pub trait Files: Send + Sync {
     }
 }
 
-/// Why a file cannot be read, without the number that the system gives it.
+/// Why a file cannot be read or written, without the number that the system gives it.
 pub fn plainly(error: &io::Error) -> String {
-    match error.kind() {
-        io::ErrorKind::NotFound => "there is no such file".to_owned(),
-        io::ErrorKind::PermissionDenied => "permission denied".to_owned(),
-        io::ErrorKind::IsADirectory => "it is a folder".to_owned(),
-        _ => error.to_string(),
-    }
+    use io::ErrorKind as Kind;
+    let plain = match error.kind() {
+        Kind::NotFound => "there is no such file",
+        Kind::PermissionDenied => "permission denied",
+        Kind::IsADirectory => "it is a folder",
+        Kind::NotADirectory => "a part of its path is no folder",
+        Kind::StorageFull => "there is no space left",
+        Kind::QuotaExceeded => "there is no space left for this user",
+        Kind::FileTooLarge => "it would be larger than is allowed",
+        Kind::ReadOnlyFilesystem => "nothing can be written there",
+        Kind::BrokenPipe => "nobody reads it any more",
+        Kind::InvalidFilename => "no file can have that name",
+        Kind::UnexpectedEof => "it ends too early",
+        Kind::Interrupted => "it was interrupted",
+        // Others say it themselves: as the system does, with its number, or in words of ours.
+        _ => {
+            let said = error.to_string();
+            let end = said.find(" (os error").unwrap_or(said.len());
+            return said[..end].to_owned();
+        }
+    };
+    plain.to_owned()
 }
 
 /// The files of a folder; of a name with a path of its own, from there.

@@ -113,7 +113,7 @@ fn new_gone_and_changed_are_told_apart() {
     );
     let pair = &there.pairs[0];
     assert_eq!(
-        (pair.who, pair.whom, pair.hits, pair.taken),
+        (&*pair.who, &*pair.whom, pair.hits, pair.taken),
         ("spike", "porter", [4, 2], [4.0, 4.0])
     );
     assert_eq!(there.pairs.len(), 1);

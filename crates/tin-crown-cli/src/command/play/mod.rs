@@ -18,6 +18,7 @@ use tokio::sync::Notify;
 
 use crate::args::Play as Arguments;
 use crate::failure::{Done, Failure};
+use crate::interrupt;
 use crate::terminal::{say, shown};
 use crate::{source, terminal};
 use desk::{Ask, Desk};
@@ -57,8 +58,7 @@ pub fn run(args: &Arguments) -> Result<Done, Failure> {
     let (asks, asked) = mpsc::channel();
     let end = Arc::new(Notify::new());
     let stop = asks.clone();
-    ctrlc::set_handler(move || drop(stop.send(Ask::End)))
-        .map_err(|error| Failure::new(format!("cannot catch ctrl-C: {error}")))?;
+    interrupt::ask(move || stop.send(Ask::End).is_ok());
     let server = Server::new(guard, asks, page);
     let over = Arc::clone(&end);
     let desk = std::thread::spawn(move || {

@@ -76,18 +76,10 @@ pub fn value<T>(option: &str, read: ReadAlone<T>) -> Result<T, Failure> {
 
 /// Set once ctrl-C is pressed: what is being played is finished, and kept.
 pub fn interrupt() -> Arc<AtomicBool> {
-    /// What shells say of a process that ctrl-C ended.
-    const INTERRUPTED: i32 = 130;
     let stop = Arc::new(AtomicBool::new(false));
     let flag = Arc::clone(&stop);
-    let handled = ctrlc::set_handler(move || {
-        if flag.swap(true, Ordering::Relaxed) {
-            // Asked twice: at once.
-            std::process::exit(INTERRUPTED);
-        }
-    });
-    // Without a handler, ctrl-C ends the process at once.
-    drop(handled);
+    // Asked twice: at once.
+    crate::interrupt::ask(move || !flag.swap(true, Ordering::Relaxed));
     stop
 }
 

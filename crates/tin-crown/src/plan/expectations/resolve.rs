@@ -169,14 +169,25 @@ impl One<'_> {
             length.map(|length| self.check.duration(path.key(key), length))
         };
         let tick = |ticks: Ticks| Tick(ticks.0);
+        let from = ticks("from", written.from).map_or(Tick(0), tick);
+        let to = ticks("to", written.to).map(tick);
+        let when = ticks("when", written.when).map(tick);
+        let within = ticks("within", written.within).unwrap_or_default();
+        let (apart, by) = (ticks("apart", written.apart), ticks("by", written.by));
+        if to.is_some_and(|to| to < from) {
+            let finding =
+                Finding::new(Code::Contradiction, path.key("to"), "`to` is before `from`");
+            self.check
+                .report(finding.related(path.key("from"), "`from` is here"));
+        }
         Some(ExpectPlan {
-            when: ticks("when", written.when).map(tick),
-            within: ticks("within", written.within).unwrap_or_default(),
-            from: ticks("from", written.from).map_or(Tick(0), tick),
-            to: ticks("to", written.to).map(tick),
+            when,
+            within,
+            from,
+            to,
             times: written.times,
-            apart: ticks("apart", written.apart),
-            by: ticks("by", written.by),
+            apart,
+            by,
             what: what?,
             before: before?,
             after: after?,
