@@ -14,7 +14,7 @@ impl<'a> Cast<'a> {
     pub fn id(self, actor: ActorIx) -> &'a str {
         match self.origin(actor) {
             Some(launched) => &launched.id,
-            None => &self.plan.actors[actor.index()].id,
+            None => &self.plan.placed(actor).id,
         }
     }
 
@@ -36,7 +36,7 @@ impl<'a> Cast<'a> {
     pub fn spec_index(self, actor: ActorIx) -> SpecIx {
         match self.origin(actor) {
             Some(launched) => launched.spec,
-            None => self.plan.actors[actor.index()].spec,
+            None => self.plan.placed(actor).spec,
         }
     }
 
@@ -53,7 +53,13 @@ impl<'a> Cast<'a> {
 
     /// The placed actor at the root of an actor's makers, or itself.
     pub fn root(self, actor: ActorIx) -> ActorIx {
-        self.origin(actor).map_or(actor, |launched| launched.root)
+        match self.origin(actor) {
+            Some(launched) => launched.root,
+            None => {
+                self.plan.placed(actor);
+                actor
+            }
+        }
     }
 
     pub fn acts_for(self, chosen: &Chosen, actor: ActorIx) -> bool {

@@ -31,7 +31,7 @@ macro_rules! indices {
             pub fn new(index: usize) -> $name {
                 match index.try_into() {
                     Ok(index) => $name(index),
-                    Err(_) => unreachable!("{index} is within the limits of {}", stringify!($name)),
+                    Err(_) => panic!("{index} is beyond any {}: the last is {}", stringify!($name), <$inner>::MAX),
                 }
             }
 

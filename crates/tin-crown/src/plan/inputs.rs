@@ -167,8 +167,9 @@ impl Uses {
             add(&mut edges, (who, button), &down);
             for (tick, input) in used.presses {
                 // Two presses on one tick are one.
-                let meanwhile = |(from, to): &&(u32, u32)| *from < tick && tick < *to;
-                let Some((since, _)) = down.iter().find(meanwhile) else {
+                let begun = down.partition_point(|(from, _)| *from < tick);
+                let last = begun.checked_sub(1).map(|last| down[last]);
+                let Some((since, _)) = last.filter(|(_, to)| tick < *to) else {
                     continue;
                 };
                 edges.push(Edge {
@@ -179,7 +180,7 @@ impl Uses {
                     ignored: true,
                 });
                 let Some(input) = input else { continue };
-                let since = f64::from(*since) / f64::from(check.rate);
+                let since = f64::from(since) / f64::from(check.rate);
                 let who = &world.actors[who.index()].id;
                 let button = &world.scope.names.buttons[button];
                 let message = format!(
@@ -399,9 +400,9 @@ fn joined(mut held: Holds, mut released: Vec<u32>, mut anew: Vec<u32>) -> Holds 
     anew.dedup();
     let mut pieces = Holds::new();
     for (mut from, to) in held {
-        let within = anew.iter().filter(|tick| from < **tick && **tick < to);
-        let ends: Vec<u32> = within.copied().chain([to]).collect();
-        for end in ends {
+        let within =
+            anew.partition_point(|tick| *tick <= from)..anew.partition_point(|tick| *tick < to);
+        for end in anew[within].iter().copied().chain([to]) {
             pieces.push((from, end));
             from = end;
         }

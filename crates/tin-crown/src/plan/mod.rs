@@ -224,7 +224,20 @@ impl Plan {
     /// When the actor is not a placed one of this plan: for what was launched, ask the [`Replay`](crate::ledger::Replay::spec) or the
     /// [`Sim`](crate::sim::Sim::spec).
     pub fn spec(&self, actor: ActorIx) -> &Spec {
-        &self.specs[self.actors[actor.index()].spec.index()]
+        self.spec_of(self.placed(actor).spec)
+    }
+
+    /// An actor as it is placed.
+    ///
+    /// # Panics
+    ///
+    /// When it is no placed one of this plan.
+    pub(crate) fn placed(&self, actor: ActorIx) -> &Actor {
+        let (count, index) = (self.actors.len(), actor.index());
+        let placed = self.actors.get(index);
+        placed.unwrap_or_else(|| {
+            panic!("actor {index} is none of the {count} that this plan places, and none that is remembered of what was launched")
+        })
     }
 
     /// What a launched kind is to selectors.

@@ -8,7 +8,7 @@ use super::played::{self, Played as Kept};
 use super::state::{Played, State};
 use super::{ReplayError, Sim, Snapshot, SnapshotError};
 use crate::encounter::{Drill, Effect, Input};
-use crate::finding::Findings;
+use crate::finding::{Code, Finding, Findings, Path};
 use crate::geometry::Angle;
 use crate::ledger::Ledger;
 use crate::limits::Range;
@@ -95,6 +95,15 @@ pub enum PoseError {
 pub struct ApplyError {
     /// What is wrong with it.
     pub findings: Findings,
+}
+
+impl ApplyError {
+    fn forgotten(actor: ActorIx) -> ApplyError {
+        let message = format!("actor {} was launched and is gone", actor.index());
+        let mut findings = Findings::new();
+        findings.push(Finding::new(Code::UnknownName, Path::root(), message));
+        ApplyError { findings }
+    }
 }
 
 fn said(findings: &Findings) -> String {
@@ -220,6 +229,7 @@ impl Live {
     ///
     /// When an index is of another plan.
     pub fn is_down(&self, actor: ActorIx, button: ButtonIx) -> bool {
+        self.sim.plan.placed(actor);
         let own = |edge: &&Edge| (edge.who, edge.button) == (actor, button);
         let last = self.sim.state.script.live.iter().rev().find(own);
         let buttons = &self.sim.state.actors[Slot::placed(actor)].buttons;
@@ -314,11 +324,12 @@ impl Live {
     ///
     /// # Errors
     ///
-    /// When the effect is impossible, or does nothing.
+    /// When the effect is impossible, or does nothing; or when either was launched and is gone, and its lines were
+    /// drained.
     ///
     /// # Panics
     ///
-    /// When an index is of another plan, or of an actor that is not there any more.
+    /// When an index is of another plan.
     ///
     /// ```
     /// # let plan = tin_crown::check(tin_crown::demo::FIRST_SHELF.as_bytes()).plan.unwrap();
@@ -339,10 +350,11 @@ impl Live {
         whom: ActorIx,
     ) -> Result<(), ApplyError> {
         let named = |actor: ActorIx| match actor.index() < self.sim.plan.actors.len() {
-            true => Named::Placed(actor),
-            false => Named::Launched(self.sim.id(actor).into()),
+            true => Ok(Named::Placed(actor)),
+            false if self.sim.is_forgotten(actor) => Err(ApplyError::forgotten(actor)),
+            false => Ok(Named::Launched(self.sim.id(actor).into())),
         };
-        let (who, whom) = (who.map(named), named(whom));
+        let (who, whom) = (who.map(named).transpose()?, named(whom)?);
         let does = plan::effect_of(&self.sim.plan, effect, who.is_some());
         let applied = ApplyPlan {
             tick: self.next(),

@@ -14,6 +14,7 @@ mod roll;
 mod run;
 mod slot;
 mod snapshot;
+mod sound;
 mod state;
 mod stock;
 mod view;

@@ -39,6 +39,24 @@ impl Roll {
         ActorIx(self.next)
     }
 
+    /// Whether nothing in it leads beyond so many slots and kinds.
+    pub fn is_sound(&self, placed: usize, slots: usize, kinds: usize) -> bool {
+        let there = |slot: &Slot| (placed..slots).contains(&slot.index());
+        self.placed as usize == placed
+            && self.next >= self.placed
+            && self.slots.len() == self.all.len()
+            && self.slots.iter().flatten().all(there)
+            && self.free.iter().all(|(_, slot)| there(slot))
+            && self
+                .all
+                .is_sorted_by(|one, other| one.number < other.number)
+            && self.all.iter().all(|own| {
+                (self.placed..self.next).contains(&own.number.0)
+                    && own.spec.index() < kinds
+                    && own.root.index() < placed
+            })
+    }
+
     /// How many there ever were.
     pub fn launched(&self) -> usize {
         (self.next - self.placed) as usize

@@ -42,6 +42,15 @@ impl<T> Slots<T> {
         Slots(Vec::with_capacity(capacity))
     }
 
+    pub fn len(&self) -> usize {
+        self.0.len()
+    }
+
+    /// All, in the order of slots.
+    pub fn iter(&self) -> impl Iterator<Item = &T> {
+        self.0.iter()
+    }
+
     /// Adds one in a new slot.
     pub fn push(&mut self, own: T) -> Slot {
         self.0.push(own);

@@ -160,9 +160,20 @@ impl Sim {
         }
     }
 
+    /// Whether an actor was launched, is gone, and no line tells of it any more.
+    pub(super) fn is_forgotten(&self, actor: ActorIx) -> bool {
+        let launched =
+            (self.plan.actors.len()..self.state.roll.next().index()).contains(&actor.index());
+        launched && self.named().origin(actor).is_none()
+    }
+
     fn slot(&self, actor: ActorIx) -> Slot {
         let slot = self.state.roll.slot(actor);
-        slot.unwrap_or_else(|| panic!("actor {} is not there", actor.index()))
+        slot.filter(|slot| slot.index() < self.state.actors.len())
+            .unwrap_or_else(|| {
+                let index = actor.index();
+                panic!("actor {index} is not there: it is gone, or of another plan")
+            })
     }
 
     fn own(&self, actor: ActorIx) -> &Actor {
@@ -173,7 +184,7 @@ impl Sim {
     ///
     /// # Panics
     ///
-    /// When an index is of another plan.
+    /// When the actor is of another plan, or was launched and is gone and its lines were drained.
     pub fn id(&self, actor: ActorIx) -> &str {
         self.named().id(actor)
     }
@@ -182,7 +193,7 @@ impl Sim {
     ///
     /// # Panics
     ///
-    /// When an index is of another plan.
+    /// When the actor is of another plan, or was launched and is gone and its lines were drained.
     pub fn root(&self, actor: ActorIx) -> ActorIx {
         self.named().root(actor)
     }
@@ -191,7 +202,7 @@ impl Sim {
     ///
     /// # Panics
     ///
-    /// When an index is of another plan.
+    /// When the actor is of another plan, or was launched and is gone and its lines were drained.
     pub fn spec(&self, actor: ActorIx) -> &Spec {
         self.named().spec(actor)
     }
@@ -200,7 +211,7 @@ impl Sim {
     ///
     /// # Panics
     ///
-    /// When an index is of another plan.
+    /// When the actor is of another plan, or was launched and is gone and its lines were drained.
     pub fn spec_index(&self, actor: ActorIx) -> SpecIx {
         self.named().spec_index(actor)
     }
@@ -209,7 +220,7 @@ impl Sim {
     ///
     /// # Panics
     ///
-    /// When an index is of another plan.
+    /// When the actor is of another plan, or was launched and is gone.
     pub fn noticed(&self, actor: ActorIx, sensor: usize) -> impl Iterator<Item = (ActorIx, f64)> {
         let first = self.own(actor).life.own.sensors.start;
         let sight = &self.state.stock.sights[first + sensor];
@@ -220,7 +231,7 @@ impl Sim {
     ///
     /// # Panics
     ///
-    /// When an index is of another plan.
+    /// When the actor is of another plan, or was launched and is gone.
     pub fn actor(&self, actor: ActorIx) -> ActorView<'_> {
         let state = &self.state;
         let own = self.own(actor);
@@ -263,7 +274,7 @@ impl Sim {
     ///
     /// # Panics
     ///
-    /// When an index is of another plan.
+    /// When the actor is of another plan, or was launched and is gone.
     pub fn windows(&self, actor: ActorIx) -> impl Iterator<Item = WindowView> {
         let own = self.own(actor);
         let tick = self.state.tick;
@@ -291,7 +302,7 @@ impl Sim {
     ///
     /// # Panics
     ///
-    /// When an index is of another plan.
+    /// When the actor is of another plan, or was launched and is gone.
     pub fn moment(&self, actor: ActorIx) -> Moment {
         let (own, view) = (self.own(actor), self.actor(actor));
         let (spec, tick) = (self.spec(actor), self.state.tick);
@@ -325,7 +336,7 @@ impl Sim {
     ///
     /// # Panics
     ///
-    /// When an index is of another plan.
+    /// When the actor is of another plan, or was launched and is gone.
     pub fn stopped(&self, actor: ActorIx) -> [Option<Ground>; 2] {
         let own = self.own(actor);
         match own.stopped {
@@ -338,7 +349,7 @@ impl Sim {
     ///
     /// # Panics
     ///
-    /// When an index is of another plan.
+    /// When the actor is of another plan, or was launched and is gone.
     pub fn ground(&self, actor: ActorIx) -> Option<Ground> {
         self.own(actor).ground
     }
@@ -355,7 +366,7 @@ impl Sim {
     ///
     /// # Panics
     ///
-    /// When an index is of another plan.
+    /// When the actor is of another plan, or was launched and is gone.
     pub fn aimed_at(&self, actor: ActorIx, launcher: usize) -> Option<(ActorIx, Vec2)> {
         let own = self.own(actor);
         let launcher = self.spec(actor).launchers.get(launcher)?;
@@ -372,7 +383,7 @@ impl Sim {
     ///
     /// # Panics
     ///
-    /// When an index is of another plan.
+    /// When the actor is of another plan, or was launched and is gone.
     pub fn gives(&self, actor: ActorIx, hitbox: BoxIx) -> &[RuleIx] {
         let breed = self.plan.breed(self.own(actor).breed);
         self.plan.profile(breed.gives[hitbox.index()])
@@ -382,7 +393,7 @@ impl Sim {
     ///
     /// # Panics
     ///
-    /// When an index is of another plan.
+    /// When the actor is of another plan, or was launched and is gone.
     pub fn takes(&self, actor: ActorIx, hurtbox: BoxIx) -> &[RuleIx] {
         let breed = self.plan.breed(self.own(actor).breed);
         self.plan.profile(breed.takes[hurtbox.index()])
