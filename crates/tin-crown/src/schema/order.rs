@@ -1,5 +1,7 @@
 //! The order of keys in a file.
 
+use std::sync::LazyLock;
+
 use crate::encounter::{Beside, Encounter};
 use crate::syntax::{Shape, Table, TableShape};
 
@@ -14,23 +16,25 @@ use crate::syntax::{Shape, Table, TableShape};
 /// assert_eq!(meter[0], "max");
 /// ```
 pub fn key_order(path: &[&str]) -> Option<Vec<&'static str>> {
-    let beside = Beside::table();
-    let top = Encounter::table();
-    let names = |table: &TableShape| table.keys.iter().map(|key| key.name).collect::<Vec<_>>();
-    if path.is_empty() {
-        let mut all = vec!["edition"];
-        all.extend(names(&top));
-        return Some(all);
-    }
-    let found = within(&Shape::Table(top), path).or_else(|| within(&Shape::Table(beside), path));
-    found.map(|table| names(&table))
+    /// A file of either sort; its shape is made once.
+    static FILES: LazyLock<[Shape; 2]> =
+        LazyLock::new(|| [Encounter::table(), Beside::table()].map(Shape::Table));
+    let found = FILES.iter().find_map(|file| within(file, path))?;
+    // Of the whole file.
+    let first = path.is_empty().then_some("edition");
+    Some(
+        first
+            .into_iter()
+            .chain(found.keys.iter().map(|key| key.name))
+            .collect(),
+    )
 }
 
 /// The table at a path within a shape.
-fn within(shape: &Shape, path: &[&str]) -> Option<TableShape> {
+fn within<'s>(shape: &'s Shape, path: &[&str]) -> Option<&'s TableShape> {
     match shape {
         Shape::Table(table) => match path.split_first() {
-            None => Some(table.clone()),
+            None => Some(table),
             Some((first, rest)) => {
                 let key = table.keys.iter().find(|key| key.name == *first)?;
                 within(&key.shape, rest)

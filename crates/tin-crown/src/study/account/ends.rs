@@ -7,8 +7,7 @@ use crate::ledger::{DeathCause, Event, What};
 use crate::plan::ActorIx;
 
 pub(super) fn tells(scope: &Scope<'_>, actor: ActorIx, feet: &Feet) -> Vec<Tell> {
-    let events = scope.replay.ledger().events().iter();
-    let own = events.filter(|event| event.who == Some(actor));
+    let own = scope.lines.of(actor).iter().copied();
     match scope.when {
         None => own
             .filter(|event| is_end(&event.what))

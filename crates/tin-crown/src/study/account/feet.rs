@@ -2,7 +2,7 @@
 
 use super::{Scope, Tell, Topic};
 use crate::geometry::Vec2;
-use crate::ledger::{LineId, What};
+use crate::ledger::{Event, LineId, What};
 use crate::plan::ActorIx;
 use crate::plan::drills::JUMP;
 use crate::printable::hundredths;
@@ -51,18 +51,15 @@ struct Stop {
 }
 
 impl Feet {
-    pub fn look(&mut self, scope: &Scope<'_>, sim: &Sim, actor: ActorIx) {
+    /// Looks at an actor as it stands, and at its lines of the tick.
+    pub fn look(&mut self, scope: &Scope<'_>, sim: &Sim, actor: ActorIx, lines: &[&Event]) {
         let view = sim.actor(actor);
         let there = view.alive || view.dying;
         let ground = sim.ground(actor).filter(|_| there);
         if let (true, Some((from, at)), None) = (there, self.ground, ground) {
             let jump =
                 |what: &What| matches!(what, What::Input { button, down: true } if *button == JUMP);
-            let mut events = sim.ledger().events().iter().rev();
-            let jumped = events
-                .by_ref()
-                .take_while(|event| event.tick == sim.tick())
-                .any(|event| event.who == Some(actor) && jump(&event.what));
+            let jumped = lines.iter().any(|event| jump(&event.what));
             let how = match self.pushed {
                 Some(line) => How::Pushed(line),
                 None if jumped => How::Jumped,
@@ -215,7 +212,7 @@ fn solid(scope: &Scope<'_>, ground: Ground) -> String {
 
 /// That a stun keeps it from acting on a tick.
 fn cannot_act(scope: &Scope<'_>, actor: ActorIx, when: Tick) -> Option<Tell> {
-    let mut events = scope.replay.ledger().events().iter().rev();
+    let mut events = scope.lines.of(actor).iter().rev();
     let stun = events.find(|event| {
         let stun = |what: &What| match what {
             What::State { bearing, until } => {
@@ -224,7 +221,7 @@ fn cannot_act(scope: &Scope<'_>, actor: ActorIx, when: Tick) -> Option<Tell> {
             }
             _ => false,
         };
-        event.tick < when && event.who == Some(actor) && stun(&event.what)
+        event.tick < when && stun(&event.what)
     })?;
     let What::State {
         until: Some(until), ..

@@ -116,13 +116,11 @@ impl Minds {
 
 /// In which state an actor decides on a tick, and since when.
 fn entered(scope: &Scope<'_>, actor: ActorIx, state: StateIx, name: &str, when: Tick) -> Tell {
-    let mut events = scope.replay.ledger().events().iter().rev();
+    let mut events = scope.lines.of(actor).iter().rev();
     let into = |what: &What| matches!(what, What::Enter { state: own, .. } if *own == state);
     // What changes on this tick is decided in the state before.
     let line = events.find(|event| {
-        event.tick < when
-            && event.who == Some(actor)
-            && (into(&event.what) || matches!(event.what, What::Appear))
+        event.tick < when && (into(&event.what) || matches!(event.what, What::Appear))
     });
     match line {
         Some(event) if into(&event.what) => {

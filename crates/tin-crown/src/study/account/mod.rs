@@ -4,6 +4,7 @@
 mod conditions;
 mod ends;
 mod feet;
+mod lines;
 mod minds;
 mod presses;
 mod sights;
@@ -110,11 +111,13 @@ pub fn account(
     let scope = Scope {
         replay: &replay,
         origins: Origins::new(&replay),
+        lines: lines::Lines::new(replay.ledger().events()),
         when,
     };
     let mut watched: Vec<Watched> = Vec::new();
     let mut outlook = Outlook::new(plan, drill, |actor| replay.is_chosen(who, actor));
     while let Some((sim, considered)) = outlook.play()? {
+        let now = lines::Lines::new(sim.events());
         for actor in sim.enrolled().filter(|actor| replay.is_chosen(who, *actor)) {
             let place = watched.binary_search_by_key(&actor, |own| own.actor);
             let place = place.unwrap_or_else(|place| {
@@ -122,8 +125,8 @@ pub fn account(
                 place
             });
             let own = &mut watched[place];
-            own.feet.look(&scope, sim, actor);
-            own.presses.look(&scope, sim, actor);
+            own.feet.look(&scope, sim, actor, now.of(actor));
+            own.presses.look(&scope, sim, actor, now.of(actor));
         }
         for considered in considered.iter().filter(|_| scope.asks(sim.tick())) {
             let place = watched.binary_search_by_key(&considered.who, |own| own.actor);
@@ -156,6 +159,7 @@ pub fn account(
 struct Scope<'r> {
     replay: &'r Replay,
     origins: Origins<'r>,
+    lines: lines::Lines<'r>,
     /// The moment; the whole drill when absent.
     when: Option<Tick>,
 }

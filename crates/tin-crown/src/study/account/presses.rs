@@ -47,7 +47,8 @@ impl Before {
 }
 
 impl Presses {
-    pub fn look(&mut self, scope: &Scope<'_>, sim: &Sim, actor: ActorIx) {
+    /// Looks at an actor as it stands, and at its lines of the tick.
+    pub fn look(&mut self, scope: &Scope<'_>, sim: &Sim, actor: ActorIx, lines: &[&Event]) {
         let view = sim.actor(actor);
         let now = Before {
             stunned: view.stunned,
@@ -58,14 +59,12 @@ impl Presses {
         if !scope.asks(sim.tick()) {
             return;
         }
-        let events = sim.ledger().events().iter().rev();
-        let now = events.take_while(|event| event.tick == sim.tick());
         let jumps = sim.intent(actor).jumps;
         if !before.rests {
             let waited = self.waiting.drain(..);
             self.jumped.extend(waited.filter(|_| jumps));
         }
-        for event in now.filter(|event| event.who == Some(actor)) {
+        for event in lines.iter().rev() {
             match event.what {
                 What::Input { button, down: true } => {
                     if button == JUMP && before.rests {
@@ -106,12 +105,12 @@ impl Presses {
         });
         // What a press set off names it as its cause.
         let set_off = |line: LineId| {
-            ledger.events().iter().any(|event| {
+            scope.lines.of(actor).iter().any(|event| {
                 let by = matches!(
                     event.what,
                     What::Attack { over: None, .. } | What::Shot { .. } | What::DryFire { .. }
                 );
-                by && event.who == Some(actor) && event.cause == Some(line)
+                by && event.cause == Some(line)
             })
         };
         let idle = self.all.iter().filter(|(line, _)| !set_off(**line));

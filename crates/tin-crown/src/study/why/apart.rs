@@ -105,10 +105,12 @@ impl<'a> Search<'a> {
     }
 
     /// Looks at everyone as they stand.
-    pub fn look(&mut self, sim: &Sim, wanted: &impl Fn(ActorIx, ActorIx) -> bool) {
-        let cast: Vec<ActorIx> = sim.cast().collect();
-        for &who in &cast {
-            for &whom in cast.iter().filter(|&&whom| wanted(who, whom)) {
+    pub fn look(&mut self, sim: &Sim) {
+        let (replay, question) = (self.replay, self.question);
+        let asked = |whom: &ActorIx| replay.is_chosen(question.whom, *whom);
+        let others: Vec<ActorIx> = sim.cast().filter(asked).collect();
+        for who in sim.cast().filter(|who| replay.acts_for(question.who, *who)) {
+            for &whom in others.iter().filter(|whom| **whom != who) {
                 self.met = true;
                 self.compare(sim, who, whom);
             }

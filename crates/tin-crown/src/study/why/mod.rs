@@ -139,7 +139,7 @@ pub fn why(plan: &Arc<Plan>, drill: DrillIx, question: &Question<'_>) -> Result<
     while let Some((sim, judged)) = inquest.play()? {
         let asked = question.when.is_none_or(|when| when == sim.tick());
         if asked {
-            search.look(sim, &wanted);
+            search.look(sim);
         }
         for judged in judged {
             if question.rule.is_some_and(|rule| rule != judged.rule) {
