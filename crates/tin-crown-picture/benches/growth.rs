@@ -5,8 +5,10 @@ use std::hint::black_box;
 use std::sync::Arc;
 use std::time::Instant;
 
+use tin_crown::encounter::{PickupSpec, Walk};
+use tin_crown::study::{self, Setup};
 use tin_crown::{
-    BoxSpec, Drill, Duration, Encounter, Kind, MeterSpec, Motion, Placement, Plan, Rule, study,
+    BoxSpec, Drill, Duration, Encounter, Kind, MeterSpec, Motion, Placement, Plan, Rule,
 };
 use tin_crown_picture::{Film, Look, Report, Strip, Take, Timeline};
 
@@ -76,14 +78,60 @@ fn main() {
         play,
     );
     row("replay, 10 to 40 hits a tick", [10, 20, 40].map(hits), play);
+    row(
+        "replay, 500 to 2,000 pickups and bodies",
+        [500, 1_000, 2_000].map(pickups),
+        play,
+    );
+    row(
+        "check, 12,500 to 50,000 presses of a button",
+        [12_500, 25_000, 50_000].map(presses),
+        |text: &String| {
+            black_box(tin_crown::check(text.as_bytes()));
+        },
+    );
+    row(
+        "order of keys, of 2,500 to 10,000 tables",
+        [2_500, 5_000, 10_000],
+        |tables| {
+            for _ in 0..*tables {
+                black_box(tin_crown::schema::key_order(&[
+                    "kind", "a", "meter", "health",
+                ]));
+            }
+        },
+    );
+    row(
+        "why, of 2,500 to 10,000 of a kind",
+        [2_500, 5_000, 10_000].map(crowd),
+        |plan| {
+            let who = plan.choose("walker").expect("a kind");
+            let drill = plan.drill("d").expect("drill d");
+            black_box(study::account(plan, drill, &who, None).expect("within the limits"));
+        },
+    );
+    row(
+        "sweep of 4 cells, 2,500 to 10,000 actors",
+        [2_500, 5_000, 10_000].map(crowded),
+        |encounter| {
+            let damage = "rule.brush.damage=1..4".parse().expect("an axis");
+            let setup = Setup {
+                axes: vec![damage],
+                ..Setup::default()
+            };
+            let before = plan(encounter);
+            let sweep = study::Sweep::new(encounter, &before, setup).expect("a sweep");
+            black_box(sweep.rows(0..sweep.cells()));
+        },
+    );
 }
 
-fn row(what: &str, plans: [Arc<Plan>; 3], run: impl Fn(&Arc<Plan>)) {
-    let times = plans.map(|plan| {
+fn row<T>(what: &str, sizes: [T; 3], run: impl Fn(&T)) {
+    let times = sizes.map(|size| {
         let mut times: Vec<f64> = (0..ROUNDS)
             .map(|_| {
                 let start = Instant::now();
-                run(&plan);
+                run(&size);
                 start.elapsed().as_secs_f64() * 1e3
             })
             .collect();
@@ -111,6 +159,10 @@ fn plan(encounter: &Encounter) -> Arc<Plan> {
 
 /// So many who patrol and touch their neighbours.
 fn crowd(actors: u32) -> Arc<Plan> {
+    plan(&crowded(actors))
+}
+
+fn crowded(actors: u32) -> Encounter {
     let walker = Kind::new()
         .meter("health", MeterSpec::new(100.0))
         .hurtbox("all", BoxSpec::rectangle(10.0, 10.0))
@@ -125,7 +177,35 @@ fn crowd(actors: u32) -> Arc<Plan> {
     });
     let stage = stage("60t").kind("walker", walker);
     let rule = Rule::new("brush", "walker.edge", "walker.all").damage(1.0);
-    plan(&rows.fold(stage, Encounter::place).rule(rule))
+    rows.fold(stage, Encounter::place).rule(rule)
+}
+
+/// So many who lie about, and so many bodies that none of them is near.
+fn pickups(count: u32) -> Arc<Plan> {
+    let coin = Kind::new().pickup(PickupSpec::new(
+        BoxSpec::circle(4.0),
+        "taker",
+        "health",
+        1.0,
+    ));
+    let taker = Kind::new()
+        .body(BoxSpec::rectangle(10.0, 10.0))
+        .meter("health", MeterSpec::new(9.0));
+    let stage = stage("60t").kind("coin", coin).kind("taker", taker);
+    let row = |kind: &str, y: f64| Placement::new(kind, [50.0, y]).copies(count, [20.0, 0.0]);
+    plan(&stage.place(row("coin", 50.0)).place(row("taker", 500.0)))
+}
+
+/// A file with so many presses of one button.
+fn presses(count: u32) -> String {
+    let walker = Kind::new().walk(Walk::new(10.0));
+    let drill = (0..count).fold(Drill::new(time("400000t")), |drill, nth| {
+        drill.press(time(&format!("{}t", 3 * nth)), "walker", "left")
+    });
+    let stage = stage("60t").kind("walker", walker).drill("d", drill);
+    stage
+        .place(Placement::new("walker", [50.0, 50.0]))
+        .to_toml()
 }
 
 /// Twenty pairs that touch, by so many rules.

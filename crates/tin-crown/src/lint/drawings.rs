@@ -263,11 +263,11 @@ impl<'d> Drawing<'d> {
         for (nth, (Ticks(shown), to_the_end)) in shown_dying(self.spec, self.sprite) {
             let clip = &self.sprite.clips[nth];
             let (count, round) = (clip.cells.len() as u64, clip.round.0);
-            if nth == last || count < 2 || clip.repeats {
+            if nth == last || count < 2 {
                 continue;
             }
             let seen = (u64::from(shown) * count).div_ceil(u64::from(round.max(1)));
-            let (code, message) = if round < shown {
+            let (code, message) = if round < shown && !clip.repeats {
                 let ends = format!(
                     "ends after {round} of {}, and stands still",
                     Ticks(shown).in_words()

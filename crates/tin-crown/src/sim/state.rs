@@ -19,7 +19,7 @@ use crate::sim::parts::goals::Visit;
 use crate::sim::parts::groups::Crowds;
 use crate::sim::parts::memory::Pairs;
 use crate::sim::parts::newcomer::Newcomer;
-use crate::sim::parts::pickups::Grab;
+use crate::sim::parts::pickups::{Grab, Taker};
 use crate::sim::parts::posing::Posed;
 use crate::sim::parts::precedence::Marks;
 use crate::sim::parts::rising::Rise;
@@ -145,6 +145,9 @@ pub(crate) struct Pending {
     #[scratch]
     #[serde(skip)]
     pub grabs: Vec<Grab>,
+    #[scratch]
+    #[serde(skip)]
+    pub takers: Vec<Taker>,
     #[scratch]
     #[serde(skip)]
     pub visits: Vec<Visit>,

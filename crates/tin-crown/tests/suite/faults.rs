@@ -340,15 +340,18 @@ fn the_block_did_nothing() {
         .map(|check| check.says.as_str())
         .collect();
     assert!(
-        said.contains(&"the guard of hero was up, but faced the other way"),
+        said.contains(&"the guard of hero was up, but covers -90° to 90° from where it faces, and thing was at 180°"),
         "{said:?}"
     );
     let change = behind.came.iter().find_map(|came| {
         came.change
             .as_deref()
-            .filter(|change| change.contains("faces"))
+            .filter(|change| change.contains("faced"))
     });
-    assert_eq!(change, Some("a guard that faces thing would have held"));
+    assert_eq!(
+        change,
+        Some("had hero faced the other way, its guard would have held")
+    );
     let before = asked(&text("at = [58, 20]"), "thing", "hero");
     assert!(before.came.iter().any(|came| came.verdict == "guarded"));
     // Or no rule heeds it at all.

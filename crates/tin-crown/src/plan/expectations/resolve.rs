@@ -174,12 +174,6 @@ impl One<'_> {
         let when = ticks("when", written.when).map(tick);
         let within = ticks("within", written.within).unwrap_or_default();
         let (apart, by) = (ticks("apart", written.apart), ticks("by", written.by));
-        if to.is_some_and(|to| to < from) {
-            let finding =
-                Finding::new(Code::Contradiction, path.key("to"), "`to` is before `from`");
-            self.check
-                .report(finding.related(path.key("from"), "`from` is here"));
-        }
         Some(ExpectPlan {
             when,
             within,

@@ -1,11 +1,12 @@
 //! Pickups: bodies that touch what lies about, in phase 6 after the hits.
 
+use super::actor::Actor;
 use super::appearing::Return;
 use super::meters::{self, Source};
 use super::{groups, shots};
 use crate::amount::Amount;
 use crate::encounter::{Contact, Ending, WhenFull};
-use crate::geometry::{HeightSpan, Vec2, sweep};
+use crate::geometry::{Bounds, HeightSpan, Vec2, sweep};
 use crate::ledger::What;
 use crate::plan::{BoxPlan, PickupPlan, Plan};
 use crate::sim::phases::record;
@@ -23,24 +24,48 @@ pub(crate) struct Grab {
     taker_ix: Slot,
 }
 
+/// A body, and the stretch along x that it takes up over the tick.
+#[derive(Clone, Copy, Debug)]
+pub(crate) struct Taker {
+    from: f64,
+    to: f64,
+    who: Slot,
+}
+
 /// What is touched is taken, by moment, then id.
 pub(crate) fn run(plan: &Plan, state: &mut State) {
+    if state.lists.pickups.is_empty() {
+        return;
+    }
     let mut grabs = std::mem::take(&mut state.pending.grabs);
+    let mut takers = std::mem::take(&mut state.pending.takers);
+    let bodies = state.lists.bodies.iter().filter_map(|&who| {
+        let own = &state.actors[who];
+        let body = plan.spec_of(own.spec).body.as_deref();
+        let body = body.filter(|_| own.alive)?.unturned(own.facing);
+        let [from, to] = stretch(own, body.bounds());
+        Some(Taker { from, to, who })
+    });
+    takers.clear();
+    takers.extend(bodies);
+    takers.sort_unstable_by(|one, other| one.from.total_cmp(&other.from));
+    let widest = takers
+        .iter()
+        .map(|own| own.to - own.from)
+        .fold(0.0, f64::max);
     for &index in &state.lists.pickups {
         let actor = &state.actors[index];
-        let Some(pickup) = plan
-            .spec_of(actor.spec)
-            .pickup
-            .as_deref()
-            .filter(|_| actor.alive)
-        else {
+        let spec = plan.spec_of(actor.spec);
+        let Some(pickup) = spec.pickup.as_deref().filter(|_| actor.alive) else {
             continue;
         };
-        for &taker in &state.lists.bodies {
+        let [from, to] = stretch(actor, pickup.area.shape(actor.facing).bounds());
+        let first = takers.partition_point(|own| own.from < from - widest);
+        let near = takers[first..].iter().take_while(|own| own.from <= to);
+        for &Taker { who: taker, .. } in near.filter(|own| own.to >= from) {
             let own = &state.actors[taker];
             let body = plan.spec_of(own.spec).body.as_deref();
             if taker != index
-                && own.alive
                 && groups::is_of(plan, own, pickup.by)
                 && let Some(moment) =
                     body.and_then(|body| touches(plan, state, index, pickup, taker, body))
@@ -60,6 +85,15 @@ pub(crate) fn run(plan: &Plan, state: &mut State) {
         take(plan, state, grab.pickup_ix, grab.taker_ix);
     }
     state.pending.grabs = grabs;
+    state.pending.takers = takers;
+}
+
+/// The stretch along x that something around an actor takes up over the tick, and a little more: what only just
+/// touches is not lost to rounding.
+fn stretch(own: &Actor, around: Bounds) -> [f64; 2] {
+    let (from, to) = (own.start.x.min(own.at.x), own.start.x.max(own.at.x));
+    let more = 1e-9 * from.abs().max(to.abs()).max(1.0);
+    [from + around.min.x - more, to + around.max.x + more]
 }
 
 /// When a body touches a pickup on this tick.
