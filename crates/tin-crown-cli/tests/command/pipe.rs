@@ -42,6 +42,14 @@ impl Pipe {
         writeln!(self.input, "{line}").expect("it listens");
         self.hear()
     }
+
+    /// The same as it is written.
+    fn ask_raw(&mut self, line: &str) -> String {
+        writeln!(self.input, "{line}").expect("it listens");
+        let mut line = String::new();
+        self.output.read_line(&mut line).expect("it answers");
+        line
+    }
 }
 
 #[test]
@@ -82,6 +90,25 @@ fn each_line_is_answered_before_the_next() {
     assert_eq!(posed["poses"]["porter"]["at"], json!([100, 30]));
     drop(pipe.input);
     assert!(pipe.child.wait().expect("it ends").success());
+}
+
+/// A line over the limit is refused whole: what its beginning asks for is not done. What is echoed is shown.
+#[test]
+fn a_line_that_is_too_long_is_refused_and_names_are_escaped() {
+    let mut pipe = Pipe::open("first-shelf.toml");
+    pipe.hear();
+    let long = format!("{{\"digest\":true}}{}", " ".repeat(3 << 20));
+    let answer = pipe.ask(&long);
+    let told = answer["error"].to_string();
+    assert!(told.contains("1 MiB"), "{answer}");
+    assert!(answer["digest"].is_null());
+    // The next is read from its beginning.
+    assert!(pipe.ask("{\"digest\":true}")["digest"].is_string());
+    let raw = pipe.ask_raw("{\"pr\u{202e}ess\":1}");
+    assert!(
+        raw.contains("\\u202e") && !raw.contains('\u{202e}'),
+        "{raw}"
+    );
 }
 
 #[test]

@@ -66,7 +66,8 @@ fn an_encounter_is_played_rewound_changed_and_kept() {
     let mut page = Page::open(&browser, &server.address, "");
     page.until("document.querySelectorAll('#drive option').length");
     let hero = "document.getElementById('arena').seen().actors.find((own)=>own.id==='hero')";
-    let at = page.until(&format!("{hero}.x")).as_f64().expect("a place");
+    // Drawn a frame after it is told.
+    let at = page.until(&format!("{hero}?.x")).as_f64().expect("a place");
     // The first key begins. The hero walks, is pricked, dies, and comes back.
     page.key("ArrowRight", "ArrowRight", true);
     page.until(&format!("{hero}.x > {at} + 60"));

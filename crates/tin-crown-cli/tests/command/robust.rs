@@ -321,16 +321,142 @@ fn closed_and_full_streams_hide_no_failure() {
     if let Ok(full) = fs::OpenOptions::new().write(true).open("/dev/full") {
         let run = process(at, &["replay", "nope.toml"]).stderr(full).status();
         assert_eq!(run.expect("it runs").code(), Some(2));
-        let full = fs::OpenOptions::new()
-            .write(true)
-            .open("/dev/full")
-            .expect("a device");
-        let run = process(at, &["check", "good.toml"])
-            .stdout(full)
-            .output()
-            .expect("it runs");
-        assert_eq!(run.status.code(), Some(2));
-        assert!(String::from_utf8_lossy(&run.stderr).contains("cannot write to standard output"));
+        for args in [
+            &["check", "good.toml"][..],
+            &["--help"],
+            &["--version"],
+            &["schema"],
+            &["completions", "bash"],
+        ] {
+            let full = fs::OpenOptions::new()
+                .write(true)
+                .open("/dev/full")
+                .expect("a device");
+            let run = process(at, args).stdout(full).output().expect("it runs");
+            assert_eq!(run.status.code(), Some(2), "{args:?}");
+            let said = String::from_utf8_lossy(&run.stderr);
+            let told = "cannot write to standard output: there is no space left\n";
+            assert!(said.ends_with(told), "{args:?}: {said}");
+        }
+    }
+}
+
+/// Half of a file is never left, nor is a file that nobody asked for.
+#[cfg(unix)]
+#[test]
+fn ctrl_c_while_a_file_is_written_leaves_nothing() {
+    let folder = folder();
+    let at = folder.path();
+    let long = starter().replacen(
+        "[drill.walk-into-it]",
+        "[drill.long]\nlength = \"600000t\"\n[drill.walk-into-it]",
+        1,
+    );
+    fs::write(at.join("in.toml"), long).expect("a file");
+    let mut child = process(
+        at,
+        &["replay", "in.toml", "--format", "jsonl", "-o", "out.jsonl"],
+    )
+    .spawn()
+    .expect("it runs");
+    let names = || {
+        let all = fs::read_dir(at).expect("a folder").flatten();
+        let names = all.map(|own| own.file_name().to_string_lossy().into_owned());
+        names.filter(|name| name != "in.toml").collect::<Vec<_>>()
+    };
+    while names().is_empty() {
+        assert!(child.try_wait().expect("it runs").is_none(), "it is over");
+        std::thread::sleep(Duration::from_millis(1));
+    }
+    let id = child.id().to_string();
+    let kill = Command::new("kill").args(["-INT", &id]).status();
+    assert!(kill.expect("kill runs").success());
+    assert_eq!(child.wait().expect("it ends").code(), Some(130));
+    assert_eq!(names(), Vec::<String>::new());
+}
+
+/// What cannot be is told in words of ours, with as many digits as help.
+#[test]
+fn numbers_places_and_drawings_that_cannot_be_are_told_plainly() {
+    let folder = folder();
+    let at = folder.path();
+    let png = fs::read(demo().join("beetle.png")).expect("a drawing");
+    fs::write(at.join("good.png"), &png).expect("a file");
+    fs::write(at.join("cut.png"), &png[..png.len() / 2]).expect("a file");
+    let mut damaged = png.clone();
+    damaged[png.len() / 2] ^= 0xff;
+    fs::write(at.join("damaged.png"), damaged).expect("a file");
+    fs::write(at.join("in.toml"), starter()).expect("a file");
+    let wide = starter().replacen("gravity = 900", "gravity = 1e300", 1);
+    fs::write(at.join("wide.toml"), wide).expect("a file");
+    let state = starter().replacen(
+        "[kind.hero]",
+        "[kind.hero]\nstate.idle = { gravity = 1 }",
+        1,
+    );
+    fs::write(at.join("state.toml"), state).expect("a file");
+    let never = format!(
+        "{}\n[[expect]]\nnever = {{ place = {{ who = \"hero\" }} }}\n",
+        starter()
+    );
+    fs::write(at.join("never.toml"), never).expect("a file");
+    for (args, told) in [
+        (
+            &["trace", "cut.png"][..],
+            "cannot trace cut.png: this PNG is cut short\n",
+        ),
+        (
+            &["trace", "damaged.png"],
+            "cannot trace damaged.png: this PNG is damaged\n",
+        ),
+        (&["trace", "in.csv"], "there is no such file"),
+        (
+            &["trace", "good.png", "--at", "1e308,0"],
+            "--at 1e308 is out of range",
+        ),
+        (
+            &["trace", "good.png", "--part", "0,0,0,0"],
+            "expected left, top, width and height",
+        ),
+        (
+            &["compare", "-", "-"],
+            "standard input cannot be read twice",
+        ),
+        (
+            &["replay", "in.toml", "--from", "2s", "--to", "1s"],
+            "--from 2s is after --to 1s",
+        ),
+        (
+            &[
+                "draw",
+                "in.toml",
+                "--timeline",
+                "-o",
+                "-",
+                "--from",
+                "2s",
+                "--to",
+                "1s",
+            ],
+            "--from 2s is after --to 1s",
+        ),
+        (&["check", "wide.toml"], "1e300 is not between"),
+        (&["check", "state.toml"], "`gravity` is a key of the kind"),
+        (&["check", "never.toml"], "holds = \"always\""),
+        (
+            &["replay", "in.toml", "-o", "no/x.txt"],
+            "there is no folder no",
+        ),
+    ] {
+        let run = tool(at, args);
+        assert_eq!(run.code, 2, "{args:?}: {}{}", run.out, run.err);
+        let said = run.out + &run.err;
+        assert!(said.contains(told), "{args:?}: {said}");
+        assert!(
+            !said.contains("os error") && !said.contains("00000000000000000"),
+            "{args:?}: {said}"
+        );
+        assert!(said.matches("error[").count() <= 1, "{args:?}: {said}");
     }
 }
 

@@ -358,6 +358,26 @@ fn killed_at_a_hundred_moments_and_resumed_it_writes_the_same_bytes() {
 }
 
 #[cfg(unix)]
+/// A second process with the same output would write into the first one's.
+#[test]
+fn two_that_write_one_file_are_one_too_many() {
+    let folder = shelf();
+    let part = folder.path().join("long.jsonl.part");
+    let mut child = begun(folder.path(), false);
+    while fs::read_to_string(&part).map_or(0, |text| text.lines().count()) < 3 {
+        std::thread::sleep(Duration::from_millis(2));
+    }
+    for resume in [true, false] {
+        let other = begun(folder.path(), resume);
+        let other = other.wait_with_output().expect("it ends");
+        assert_eq!(other.status.code(), Some(2));
+        let said = String::from_utf8_lossy(&other.stderr);
+        assert!(said.contains("long.jsonl"), "{said}");
+    }
+    child.kill().expect("it still runs");
+    child.wait().expect("it ends");
+}
+
 #[test]
 fn ctrl_c_keeps_what_is_finished_and_says_how_to_go_on() {
     let folder = shelf();

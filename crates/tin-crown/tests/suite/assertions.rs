@@ -32,6 +32,53 @@ length = "0.5s"
 expect = [{ hit = { who = "burr", whom = "hero" }, when = "0t" }]
 "##;
 
+/// Drills of the file beside are held as its own are, and told in that file; so are its recordings.
+#[test]
+fn drills_of_a_file_beside_are_held_too() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let file = folder.path().join("duel.toml");
+    let write = |name: &str, text: &str| {
+        std::fs::write(folder.path().join(name), text).expect("the file can be written");
+    };
+    let met: fn(&Path) = |path| assert_met(path);
+    let named = DUEL.replacen("[arena]", "drill_file = \"more.toml\"\n[arena]", 1);
+    let named = named.replace("[arena]\nbounds", "arena.bounds");
+    write("duel.toml", &named);
+    let more = "edition = 1\n[drill.walk]\nlength = \"0.5s\"\ntrack = [{ file = \"walk.csv\" }]\n\
+                expect = [{ place = { who = \"hero\", inside = { min = [80, 0], max = [100, 50] } } }]\n";
+    let track = "time,who,x,y\n0,hero,20,20\n30,hero,90,20\n";
+    for (drills, rows, told) in [
+        (None, Some(track), Some("more.toml")),
+        (
+            Some("edition = 1\n[drill.walk]\nlenth = \"1s\"\n"),
+            None,
+            Some("unknown key `lenth`"),
+        ),
+        (Some(more), None, Some("walk.csv")),
+        (
+            Some(more),
+            Some("time,who,x,y\n0,hero,20,20\n30,hero,30,20\n"),
+            Some("more.toml:5"),
+        ),
+        (Some(more), Some(track), None),
+    ] {
+        for (name, text) in [("more.toml", drills), ("walk.csv", rows)] {
+            match text {
+                Some(text) => write(name, text),
+                None => drop(std::fs::remove_file(folder.path().join(name))),
+            }
+        }
+        let said = said(met, &file);
+        match told {
+            None => assert_eq!(said, None),
+            Some(told) => assert!(
+                said.as_ref().is_some_and(|said| said.contains(told)),
+                "{told}: {said:?}"
+            ),
+        }
+    }
+}
+
 /// What a failed assertion says; `None` when it holds.
 fn said(assert: fn(&Path), path: &Path) -> Option<String> {
     let path = path.to_owned();

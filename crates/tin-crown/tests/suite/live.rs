@@ -232,3 +232,123 @@ proptest! {
         prop_assert_eq!(of_drill(&kept, drill), lines);
     }
 }
+
+#[test]
+fn what_was_not_played_is_not_given_out() {
+    let plan = plan_of(tin_crown::demo::FIRST_SHELF);
+    let (porter, right) = (plan.actor("porter").unwrap(), plan.button("right").unwrap());
+    let walked = |ticks: u32| {
+        let mut run = Sim::open(&plan, 0);
+        run.press(porter, right, true).unwrap();
+        for _ in 0..ticks {
+            run.step().unwrap();
+        }
+        run
+    };
+    // A later save of the same run, after it was put back to its beginning: what led there is not known any more.
+    let mut run = Sim::open(&plan, 0);
+    let start = run.snapshot();
+    run.restore(&walked(60).snapshot()).unwrap();
+    assert!(run.into_drill().is_none());
+    // Back to a save of its own: what was played up to there.
+    let mut run = walked(30);
+    let saved = run.snapshot();
+    for _ in 0..30 {
+        run.step().unwrap();
+    }
+    run.restore(&saved).unwrap();
+    let drill = run.into_drill().expect("it was played here");
+    assert_eq!(drill.length.ticks(60).0, 30);
+    // The same from bytes, in a run that was played alike.
+    let bytes = tin_crown::Snapshot::from_bytes(&plan, &saved.to_bytes()).unwrap();
+    let mut alike = walked(30);
+    alike.restore(&bytes).unwrap();
+    assert!(alike.into_drill().is_some());
+    let mut anew = walked(10);
+    anew.restore(&start).unwrap();
+    assert!(
+        anew.into_drill()
+            .is_some_and(|drill| drill.input.is_empty())
+    );
+    // An open run is no replay of a drill.
+    let error = (*walked(3)).clone().into_replay().err();
+    assert!(matches!(error, Some(tin_crown::ReplayError::NoDrill)));
+}
+
+/// What a panic says; nothing when there is none.
+fn panics<T>(what: impl FnOnce() -> T) -> Option<String> {
+    let caught = std::panic::catch_unwind(std::panic::AssertUnwindSafe(what)).err()?;
+    let text = caught.downcast::<String>().map(|text| *text);
+    text.ok()
+}
+
+#[test]
+fn who_is_gone_has_no_boxes_and_asking_for_it_is_told_as_such() {
+    let plan = plan_of(
+        "edition = 1\ntitle = \"yard\"\narena = { bounds = { min = [0, 0], max = [200, 100] } }\n\
+         [kind.ann]\nplayer = true\nwalk = { speed = 9 }\nmeter.health = { max = 1 }\nhurtbox.torso = { radius = 5 }\n\
+         launcher.throw = { launches = \"stone\", button = \"throw\", speed = 60 }\n\
+         [kind.stone]\nhitbox.flint = { radius = 2 }\nlifetime = \"5t\"\n\
+         [kind.bat]\nmeter.health = { max = 1 }\nhurtbox.wing = { radius = 5 }\nhitbox.fang = { radius = 5 }\n\
+         [[place]]\nkind = \"ann\"\nat = [20, 50]\n[[place]]\nkind = \"bat\"\nat = [180, 50]\n\
+         [[rule]]\nname = \"bite\"\nhitbox = \"bat.fang\"\nhurtbox = \"ann.torso\"\ndamage = 1\n\
+         [[rule]]\nname = \"hurl\"\nhitbox = \"stone.flint\"\nhurtbox = \"bat.wing\"\ndamage = 1\n",
+    );
+    let (ann, bat) = (plan.actor("ann").unwrap(), plan.actor("bat").unwrap());
+    let mut run = Sim::open(&plan, 0);
+    run.press(ann, plan.button("throw").unwrap(), true).unwrap();
+    let kill = tin_crown::encounter::Effect {
+        kill: true,
+        ..Default::default()
+    };
+    run.apply(&kill, None, bat).unwrap();
+    run.step().unwrap();
+    let stone = run
+        .cast()
+        .find(|actor| *actor != ann)
+        .expect("it is launched");
+    assert_eq!(run.cast().collect::<Vec<_>>(), [ann, stone]);
+    // It was killed after its boxes were judged; from the next tick on there are none.
+    run.step().unwrap();
+    let live = run.actor(bat).live;
+    assert_eq!((live.hit(), live.hurt()), (0, 0));
+    let aside = panics(|| plan.spec(stone).hitboxes().len());
+    assert!(aside.is_some_and(|told| told.contains("is none of the 2 that this plan places")));
+    while run.cast().any(|actor| actor == stone) {
+        run.step().unwrap();
+    }
+    // While its lines are there, so is its name.
+    let scratch = tin_crown::encounter::Effect::damage_of(1.0);
+    assert_eq!(run.id(stone), "ann.throw.1");
+    assert!(run.apply(&scratch, None, stone).is_ok());
+    run.step().unwrap();
+    run.drain();
+    run.step().unwrap();
+    let error = run.apply(&scratch, None, stone).expect_err("it is gone");
+    assert_eq!(error.to_string(), "actor 2 was launched and is gone");
+    assert!(run.apply(&scratch, Some(stone), ann).is_err());
+    for (what, told) in [
+        (
+            panics(|| run.actor(stone).at),
+            "actor 2 is not there: it is gone",
+        ),
+        (panics(|| run.id(stone).len()), "actor 2 is none of the 2"),
+        (
+            panics(|| run.windows(stone).count()),
+            "actor 2 is not there",
+        ),
+        (
+            panics(|| run.is_down(stone, ButtonIx::new(0))),
+            "actor 2 is none of the 2",
+        ),
+        (
+            panics(|| ActorIx::new(1 << 40)),
+            "is beyond any ActorIx: the last is 4294967295",
+        ),
+    ] {
+        assert!(
+            what.as_ref().is_some_and(|what| what.contains(told)),
+            "{told}: {what:?}"
+        );
+    }
+}

@@ -5,6 +5,7 @@
 )]
 
 mod accounts;
+mod advice;
 mod afterlife;
 mod aloft;
 mod ambush;
