@@ -119,6 +119,13 @@ input = [{ when = "1t", who = "hero", hold = "right", for = "85t" }]
         (Some(Ticks(60)), Ticks(0))
     );
     assert_eq!(found.starts.len(), 60);
+    // A cap of just the cycle is enough to find it.
+    let narrow = PassageSetup {
+        cap: Ticks(60),
+        ..PassageSetup::new(&plan, "dash")
+    };
+    let narrow = passage(&encounter, &plan, &narrow, &mut |_, _| true).expect("a passage");
+    assert_eq!(narrow, found);
     // Started s ticks later the hero is at 10 + t - s. Its hurtbox, 1 to either side, is in the steam, 60 to 70, while
     // its middle is between 59 and 71: on the ticks s+50, which begins at 59, to s+61, which begins at 70. Those must
     // miss 0 to 19 of each 60: s+50 is 20 to 48 past a multiple of 60, so s is 30 to 58.

@@ -186,6 +186,48 @@ fn a_row_says_what_a_replay_of_the_changed_file_comes_to() {
     );
 }
 
+/// Two hits of 1 to 1.9 kill who has 2 health: on ticks 0 and 30, half a second in, though the drill goes on for two.
+/// Samples of an amount are in thousandths, as a file may have them.
+#[test]
+fn samples_are_amounts_and_a_drill_that_goes_on_was_lost() {
+    let (encounter, plan) = read(
+        "edition = 1\ntitle = \"lost\"\narena = { bounds = { min = [0, 0], max = [640, 240] } }\n\
+         [kind.porter]\nplayer = true\nmeter.health = { max = 2 }\nhurtbox.torso = { radius = 9 }\n\
+         invincible = { after_hit = \"30t\" }\n[kind.beetle]\nhitbox.horns = { radius = 9 }\n\
+         attack.flap = { clock = { every = \"50t\" }, active = \"10t\", cue = \"flap\" }\n\
+         [[place]]\nkind = \"porter\"\nat = [100, 30]\n[[place]]\nkind = \"beetle\"\nat = [100, 30]\n\
+         [[rule]]\nname = \"gore\"\nhitbox = \"beetle.horns\"\nhurtbox = \"porter.torso\"\ndamage = 1\n\
+         [drill.goes-on]\nlength = \"120t\"\nafterwards = \"goes-on\"\n",
+    );
+    let setup = Setup {
+        samples: Some(Samples {
+            count: 40,
+            spread: Spread::Latin,
+            seed: 5,
+        }),
+        ..setup(&["rule.gore.damage=1..1.9"], &["goes-on"])
+    };
+    let sweep = Sweep::new(&encounter, &plan, setup).expect("a sweep");
+    let columns = sweep.columns();
+    let rows = sweep.rows(0..sweep.cells());
+    assert_eq!(rows.len(), 40);
+    for row in rows {
+        let datum = |name: &str| {
+            let place = columns.iter().position(|column| column.name == name);
+            row.datum(columns, place.expect("a column"))
+        };
+        assert_eq!(row.failure(columns), None);
+        let damage = match datum("rule.gore.damage") {
+            Some(Datum::Number(number)) => *number,
+            Some(Datum::Text(text)) => text.parse().expect("a number"),
+            None => panic!("it has no value"),
+        };
+        assert_eq!((damage * 1000.0).round() / 1000.0, damage);
+        assert_eq!(datum("outcome").and_then(Datum::text), Some("lost"));
+        assert_eq!(datum("tick").and_then(Datum::number), Some(30.0));
+    }
+}
+
 #[test]
 fn rows_are_the_same_on_any_number_of_threads_and_in_any_pieces() {
     let (encounter, plan) = read(SECOND_SHELF);
