@@ -83,6 +83,11 @@ fn main() {
         [500, 1_000, 2_000].map(pickups),
         play,
     );
+    files_and_questions();
+}
+
+/// What reads files, and asks about runs.
+fn files_and_questions() {
     row(
         "check, 12,500 to 50,000 presses of a button",
         [12_500, 25_000, 50_000].map(presses),

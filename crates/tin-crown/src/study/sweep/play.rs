@@ -137,12 +137,14 @@ impl Sweep {
         let missed = replay.missed();
         let expected = replay.plan().expectations.of(replay.drill()).count();
         // A drill may go on after it is decided.
-        let decided = replay.ledger().events().iter().rev();
-        let decided = decided.filter_map(|event| match event.what {
-            What::Outcome(outcome) => Some((outcome, event.tick)),
-            _ => None,
-        });
-        let decided = decided.last();
+        let decided = replay
+            .ledger()
+            .events()
+            .iter()
+            .find_map(|event| match event.what {
+                What::Outcome(outcome) => Some((outcome, event.tick)),
+                _ => None,
+            });
         let numbers: Vec<String> = missed.iter().map(|nth| (nth + 1).to_string()).collect();
         let outcome = decided.map(|(outcome, _)| Datum::Text(outcome.as_str().to_owned()));
         let tick = decided.map(|(_, tick)| tick).unwrap_or_default();
