@@ -10,7 +10,7 @@ use std::time::SystemTime;
 use tin_crown::plan::DrillIx;
 use tin_crown::sprite::Sheets;
 pub use tin_crown::track::plainly;
-use tin_crown::track::{Files, Folder};
+use tin_crown::track::{self, Files, Folder};
 use tin_crown::{Checked, Findings, Plan, limits};
 
 use crate::failure::Failure;
@@ -119,11 +119,21 @@ pub fn bytes(path: &Path, most: u64) -> Result<(String, Vec<u8>), Failure> {
         let open = File::open(path).and_then(|mut file| limited(&mut file));
         (shown(path), open)
     };
-    let bytes = bytes.map_err(|error| {
-        Failure::new(format!("cannot read {name}: {}", plainly(&error)))
-            .help("give the path of a file, or - for standard input")
-    })?;
+    let bytes = bytes.map_err(|error| unreadable(&name, &error))?;
     Ok((name, bytes))
+}
+
+/// The same of a regular file, which a drawing is, or of standard input.
+pub fn regular_bytes(path: &Path, most: u64) -> Result<(String, Vec<u8>), Failure> {
+    if !is_dash(path) {
+        track::regular(path).map_err(|error| unreadable(&shown(path), &error))?;
+    }
+    bytes(path, most)
+}
+
+fn unreadable(name: &str, error: &io::Error) -> Failure {
+    Failure::new(format!("cannot read {name}: {}", plainly(error)))
+        .help("give the path of a file, or - for standard input")
 }
 
 /// Checks bytes that are here already, with the files beside them.

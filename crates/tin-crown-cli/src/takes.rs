@@ -7,7 +7,7 @@ use std::sync::Arc;
 
 use tin_crown::Plan;
 use tin_crown::plan::DrillIx;
-use tin_crown::track::{Files, Folder};
+use tin_crown::track::{Files, Folder, regular};
 
 use crate::failure::Failure;
 use crate::findings;
@@ -113,7 +113,7 @@ struct Only(PathBuf);
 
 impl Files for Only {
     fn open(&self, _: &str) -> io::Result<Box<dyn Read + Send>> {
-        Ok(Box::new(fs::File::open(&self.0)?))
+        Ok(Box::new(regular(&self.0)?))
     }
 
     fn told(&self, _: &str) -> String {

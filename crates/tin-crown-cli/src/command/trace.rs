@@ -108,7 +108,7 @@ fn of_kind(args: &Trace, kind: &str) -> Result<Drawing, Failure> {
 
 /// A PNG by itself.
 fn of_png(args: &Trace) -> Result<Drawing, Failure> {
-    let (name, bytes) = source::bytes(&args.file, limits::SPRITE_BYTES)?;
+    let (name, bytes) = source::regular_bytes(&args.file, limits::SPRITE_BYTES)?;
     let encounter = args
         .file
         .extension()

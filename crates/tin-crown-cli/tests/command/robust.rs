@@ -375,6 +375,40 @@ fn ctrl_c_while_a_file_is_written_leaves_nothing() {
     assert_eq!(names(), Vec::<String>::new());
 }
 
+/// Nobody may ever write to a pipe: in the place of a drawing or a recording it is refused.
+#[cfg(unix)]
+#[test]
+fn a_pipe_in_the_place_of_a_drawing_or_a_recording_is_refused() {
+    let folder = folder();
+    let at = folder.path();
+    fs::create_dir(at.join("runs")).expect("a folder");
+    for name in ["beetle.png", "run.csv", "runs/run.csv"] {
+        let made = Command::new("mkfifo").arg(at.join(name)).status();
+        assert!(made.expect("mkfifo runs").success());
+    }
+    let sprite = "[kind.hero]\nsprite = { file = \"beetle.png\" }";
+    let track = "[drill.walk-into-it]\ntrack = [{ file = \"run.csv\" }]";
+    fs::write(
+        at.join("drawn.toml"),
+        starter().replacen("[kind.hero]", sprite, 1),
+    )
+    .expect("a file");
+    let moved = starter().replacen("[drill.walk-into-it]", track, 1);
+    fs::write(at.join("moved.toml"), moved).expect("a file");
+    for args in [
+        &["trace", "beetle.png"][..],
+        &["trace", "drawn.toml", "--kind", "hero"],
+        &["replay", "moved.toml"],
+        &["replay", "moved.toml", "--track-dir", "runs"],
+        &["compare", "drawn.toml", "--log", "run.csv"],
+    ] {
+        let run = tool(at, args);
+        assert_eq!(run.code, 2, "{args:?}: {}", run.err);
+        let told = run.err.contains("it is not a regular file");
+        assert!(told || args[1] == "drawn.toml", "{args:?}: {}", run.err);
+    }
+}
+
 /// What cannot be is told in words of ours, with as many digits as help.
 #[test]
 fn numbers_places_and_drawings_that_cannot_be_are_told_plainly() {

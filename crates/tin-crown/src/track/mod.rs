@@ -16,5 +16,5 @@ mod untold;
 mod weave;
 
 pub use log::{GameHit, GameLog, Party, ReadLog};
-pub use open::{Files, Folder, plainly};
+pub use open::{Files, Folder, plainly, regular};
 pub use record::Recorded;

@@ -46,6 +46,22 @@ pub fn plainly(error: &io::Error) -> String {
     plain.to_owned()
 }
 
+/// Opens a regular file: a pipe might never be written to, and cannot be read a second time.
+///
+/// # Errors
+///
+/// When there is none, or it is something else.
+pub fn regular(path: &Path) -> io::Result<File> {
+    let there = path.metadata()?;
+    if there.is_dir() {
+        return Err(io::ErrorKind::IsADirectory.into());
+    }
+    if !there.is_file() {
+        return Err(io::Error::other("it is not a regular file"));
+    }
+    File::open(path)
+}
+
 /// The files of a folder; of a name with a path of its own, from there.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
 pub struct Folder(pub PathBuf);
@@ -57,18 +73,10 @@ impl Folder {
     }
 }
 
-/// Regular files alone: a pipe might never be written to, and cannot be read a second time.
+/// Regular files alone.
 impl Files for Folder {
     fn open(&self, name: &str) -> io::Result<Box<dyn Read + Send>> {
-        let path = self.0.join(name);
-        let there = path.metadata()?;
-        if there.is_dir() {
-            return Err(io::ErrorKind::IsADirectory.into());
-        }
-        if !there.is_file() {
-            return Err(io::Error::other("it is not a regular file"));
-        }
-        Ok(Box::new(File::open(path)?))
+        Ok(Box::new(regular(&self.0.join(name))?))
     }
 
     fn told(&self, name: &str) -> String {
