@@ -6,7 +6,7 @@ use anstyle::{AnsiColor, Style};
 use comfy_table::presets::NOTHING;
 use comfy_table::{Cell, CellAlignment, ContentArrangement, Table};
 use tin_crown::ledger::{LineId, Row, Tone};
-use tin_crown::{Amount, Event, Outcome, Replay};
+use tin_crown::{Amount, Event, Outcome, Replay, Ticks};
 use unicode_width::UnicodeWidthStr;
 
 use crate::args::Column;
@@ -30,10 +30,10 @@ pub fn print(
     let summary = replay.summary();
     writeln!(
         out,
-        "{BOLD}{}{BOLD:#}\ndrill {}: {} ticks at {} per second, {:.3} s",
+        "{BOLD}{}{BOLD:#}\ndrill {}: {} at {} per second, {:.3} s",
         plan.title(),
         drill.name(),
-        summary.last,
+        Ticks(summary.last.0).in_words(),
         plan.rate(),
         summary.last.seconds(plan.rate())
     )?;

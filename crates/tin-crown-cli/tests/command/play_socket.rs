@@ -477,3 +477,55 @@ fn too_much_is_bounded_and_the_run_goes_on() {
         assert_eq!(server.ended(), Some(0));
     }
 }
+
+#[test]
+fn what_was_drafted_under_another_number_is_not_kept_and_a_file_that_is_gone_is_told() {
+    let folder = duel();
+    let path = folder.path().join("duel.toml");
+    let server = Server::start(folder.path(), &["duel.toml"]);
+    let mut socket = server.own_socket();
+    told(&mut socket, "begin");
+    order(
+        &mut socket,
+        json!({ "do": "press", "button": "right", "down": true }),
+    );
+    // At two units a tick the tips are met on tick 76; at one and a half later, which is drafted and then given back.
+    for _ in 0..110 {
+        order(&mut socket, json!({ "do": "step", "by": 1 }));
+    }
+    let speed = |to: u32| json!({ "do": "set", "path": "kind.hero.walk.speed", "value": to });
+    order(&mut socket, speed(90));
+    told(&mut socket, "changed");
+    order(&mut socket, json!({ "do": "draft", "whole": true }));
+    let draft = told(&mut socket, "draft").to_string();
+    assert!(
+        draft.contains("a hit that lands by spikes on hero"),
+        "{draft}"
+    );
+    order(&mut socket, speed(120));
+    told(&mut socket, "changed");
+    order(
+        &mut socket,
+        json!({ "do": "keep", "name": "stale", "expect": [0], "golden": false }),
+    );
+    let mut said = told(&mut socket, "said");
+    while said["tone"] != "error" {
+        said = told(&mut socket, "said");
+    }
+    let says = said["says"].as_str().expect("a text");
+    assert!(
+        says.starts_with("nothing is kept: the replay does not meet"),
+        "{says}"
+    );
+    assert_eq!(fs::read_to_string(&path).expect("a file"), DUEL);
+    fs::remove_file(&path).expect("it is there");
+    let said = told(&mut socket, "said");
+    assert!(
+        said["says"]
+            .as_str()
+            .is_some_and(|says| says.contains("duel.toml")),
+        "{said}"
+    );
+    fs::write(&path, DUEL).expect("a file");
+    told(&mut socket, "said");
+}

@@ -120,8 +120,8 @@ impl Checker {
         let moved = duration.rounding(self.rate);
         if moved > 0.05 {
             let message = format!(
-                "{duration} becomes {ticks} at {} ticks a second, {:.0} % off",
-                self.rate,
+                "{duration} becomes {ticks} at {} a second, {:.0} % off",
+                Ticks(self.rate).in_words(),
                 moved * 100.0
             );
             self.report(

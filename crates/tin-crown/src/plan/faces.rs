@@ -10,6 +10,7 @@ use crate::encounter::{Faces, Kind, Turns, Up};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::{Angle, Facing};
 use crate::limits;
+use crate::time::Ticks;
 
 /// What turns an actor.
 #[derive(Clone, Copy, Debug, Eq, Getters, PartialEq, Serialize)]
@@ -69,9 +70,9 @@ pub(super) fn per_tick(degrees: f64, rate: u32) -> u32 {
 pub(super) fn turn_of(check: &mut Checker, path: Path, degrees: f64) -> u32 {
     let by = per_tick(degrees, check.rate);
     if by > Angle::HALF.parts() {
-        let (rate, most) = (check.rate, 180.0 * f64::from(check.rate));
+        let (rate, most) = (Ticks(check.rate).in_words(), 180.0 * f64::from(check.rate));
         let message = format!("{degrees} degrees per second is more than half a turn per tick");
-        let help = format!("at {rate} ticks per second, at most {most} degrees per second");
+        let help = format!("at {rate} per second, at most {most} degrees per second");
         check.report(Finding::new(Code::OutOfRange, path, message).help(help));
     }
     by.min(Angle::HALF.parts())

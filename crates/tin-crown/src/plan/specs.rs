@@ -23,6 +23,8 @@ pub(super) struct Specs<'a> {
     found: BTreeMap<&'a str, Findings>,
     /// The variants so far, by where their placement is written: copies share one.
     variants: BTreeMap<Path, SpecIx>,
+    /// What a placement overrides that overrides nothing.
+    nothing: Kind,
 }
 
 impl<'a> Specs<'a> {
@@ -53,6 +55,7 @@ impl<'a> Specs<'a> {
             scope,
             found,
             variants: BTreeMap::new(),
+            nothing: Kind::default(),
         }
     }
 
@@ -90,13 +93,17 @@ impl<'a> Specs<'a> {
     }
 
     fn variant(&mut self, check: &mut Checker, entrant: &Entrant<'_>, kind: KindIx) -> SpecIx {
+        // As most do, of a great many: a kind is large.
+        if *entrant.with == self.nothing {
+            return SpecIx::new(kind.index());
+        }
         let own = Kind {
             tags: None,
             // One drawing for all: it must not tell variants apart.
             sprite: None,
             ..entrant.with.clone()
         };
-        if own == Kind::default() {
+        if own == self.nothing {
             return SpecIx::new(kind.index());
         }
         if let Some(known) = self.variants.get(&entrant.path) {

@@ -271,6 +271,15 @@ fn a_number_is_changed_under_the_run_and_given_back() {
         (lines(&session), session.changes().len()),
         (before.clone(), 0)
     );
+    // Nor does what `check` refuses of the file: a body that would stand within the floor.
+    let floor = "max = [200, 100] }, solids = [{ min = [0, 0], max = [200, 2] }]";
+    let walled = STROLL.replacen("max = [200, 100] }", floor, 1);
+    let walled = walled.replacen("walk = {", "body = { size = [8, 8] }\nwalk = {", 1);
+    let mut walled = self::session(&walled, None);
+    let high = "kind.walker.body.size[2]".parse().expect("a path");
+    assert!(walled.set(&high, 12.0).is_ok());
+    let error = walled.set(&high, 20.0).expect_err("8 to 2 is less than 10");
+    assert!(error.to_string().contains("solid"), "{error}");
     // A file saved meanwhile is taken over, and what is changed here stays changed.
     session.set(&speed, 30.0).expect("a speed");
     let (encounter, plan) = read(&STROLL.replace("damage = 1", "damage = 2"));

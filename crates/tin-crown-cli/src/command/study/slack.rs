@@ -97,10 +97,10 @@ fn print(out: &mut impl Write, plan: &Plan, slack: &Slack) -> Result<(), Failure
         rows.add_row(cells);
     }
     writeln!(out, "\n{}", table::lines(&rows))?;
-    let reach = slack.reach.0;
+    let reach = slack.reach.in_words();
     writeln!(
         out,
-        "\n{DIM}up to {reach} ticks each way were tried; + is met as far as that, - is never met{DIM:#}"
+        "\n{DIM}up to {reach} each way were tried; + is met as far as that, - is never met{DIM:#}"
     )?;
     if !slack.wander.is_empty() {
         writeln!(out, "\n{BOLD}All inputs wander{BOLD:#}")?;
