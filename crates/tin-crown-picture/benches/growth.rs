@@ -119,7 +119,7 @@ fn files_and_questions() {
         "sweep of 4 cells, 2,500 to 10,000 actors",
         [2_500, 5_000, 10_000].map(crowded),
         |encounter| {
-            let damage = "rule.brush.damage=1..4".parse().expect("an axis");
+            let damage = "rule.brush.damage=1..4/1".parse().expect("an axis");
             let setup = Setup {
                 axes: vec![damage],
                 ..Setup::default()
