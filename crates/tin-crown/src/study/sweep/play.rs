@@ -61,8 +61,9 @@ pub(super) fn columns(
     takers: &[String],
 ) -> Result<Vec<Column>, SweepError> {
     let mut all: Vec<Column> = Vec::new();
+    let mut names: BTreeSet<String> = BTreeSet::new();
     let mut add = |name: String, holds: Holds| {
-        if all.iter().any(|column| column.name == name) {
+        if !names.insert(name.clone()) {
             return Err(SweepError::TwoColumns(name));
         }
         all.push(Column { name, holds });
