@@ -194,6 +194,30 @@ fn a_snapshot_does_not_grow_with_time() {
     assert!(last <= 1024 + 1200 * there, "{there} there: {last} bytes");
 }
 
+/// What is held against the plan is never what a run can come to: also while things die, come back and are reset.
+#[test]
+fn every_tick_of_the_demo_is_read_back() {
+    for text in [tin_crown::demo::ATTIC, tin_crown::demo::SECOND_SHELF] {
+        let plan = plan_of(text);
+        for drill in plan.all_drills() {
+            let mut run = Sim::take_over(&plan, drill);
+            while run.step().expect("within the limits") {
+                // Where something happens, and now and then.
+                if run.events().is_empty() && run.tick().0 % 16 != 0 {
+                    continue;
+                }
+                let read = Snapshot::from_bytes(&plan, &run.snapshot().to_bytes());
+                assert!(
+                    read.is_ok(),
+                    "{} on {}",
+                    plan.drills()[drill.index()].name(),
+                    run.tick()
+                );
+            }
+        }
+    }
+}
+
 #[test]
 fn a_snapshot_of_something_else_is_refused_with_words() {
     let plan = shots();
