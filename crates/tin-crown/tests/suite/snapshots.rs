@@ -203,7 +203,7 @@ fn every_tick_of_the_demo_is_read_back() {
             let mut run = Sim::take_over(&plan, drill);
             while run.step().expect("within the limits") {
                 // Where something happens, and now and then.
-                if run.events().is_empty() && run.tick().0 % 16 != 0 {
+                if run.events().is_empty() && !run.tick().0.is_multiple_of(16) {
                     continue;
                 }
                 let read = Snapshot::from_bytes(&plan, &run.snapshot().to_bytes());
