@@ -9,6 +9,9 @@ use std::time::{Duration, Instant};
 use serde_json::{Value, json};
 use tungstenite::{Message, WebSocket};
 
+/// How long a page may take: the machine may be busy.
+const PATIENCE: Duration = Duration::from_secs(20);
+
 /// A headless browser of the system, if there is one. `TIN_CROWN_BROWSER=required` does not do without.
 pub fn browser() -> Option<PathBuf> {
     let names = ["chromium", "chromium-browser", "google-chrome", "chrome"];
@@ -159,7 +162,7 @@ impl Page {
             if truthy {
                 return value;
             }
-            if begun.elapsed() > Duration::from_secs(20) {
+            if begun.elapsed() > PATIENCE {
                 let seen = self.eval("document.body.innerText");
                 panic!("never: {script}\n{seen}\n{:?}", self.faults);
             }
@@ -177,14 +180,25 @@ impl Page {
         );
     }
 
-    /// Clicks in the middle of what a selector finds.
+    /// Clicks in the middle of what a selector finds, once it has come to rest there: what is told
+    /// meanwhile moves it.
     pub fn click(&mut self, selector: &str) {
-        let place = self.eval(&format!(
-            "(async()=>{{const find=()=>document.querySelector({selector:?});find().scrollIntoView({{block:'nearest'}});\
-             for(let nth=0;nth<3;nth++)await new Promise((done)=>requestAnimationFrame(done));\
-             const box=find().getBoundingClientRect();return [box.x+box.width/2,box.y+box.height/2]}})()"
-        ));
-        self.click_at(place[0].as_f64().expect("x"), place[1].as_f64().expect("y"));
+        let begun = Instant::now();
+        loop {
+            let place = self.eval(&format!(
+                "(async()=>{{const on=document.querySelector({selector:?});on.scrollIntoView({{block:'nearest'}});\
+                 window.clicked=false;on.addEventListener('click',()=>window.clicked=true,{{once:true}});\
+                 const seen=()=>{{const box=on.getBoundingClientRect();return [box.x+box.width/2,box.y+box.height/2]}};\
+                 for(let nth=0,all=0,last='';nth<3&&all<100;all++){{await new Promise((done)=>requestAnimationFrame(done));\
+                 const now=String(seen());nth=now===last?nth+1:0;last=now}}return seen()}})()"
+            ));
+            self.click_at(place[0].as_f64().expect("x"), place[1].as_f64().expect("y"));
+            if self.eval("window.clicked") == true {
+                return;
+            }
+            let waited = begun.elapsed();
+            assert!(waited < PATIENCE, "{selector} takes no click");
+        }
     }
 
     pub fn click_at(&mut self, x: f64, y: f64) {
