@@ -58,9 +58,10 @@ impl Branch {
             true => &other.calls,
             false => &self.calls,
         };
-        first
-            .or_else(|| longer.get(shorter).map(|call| call.after))
-            .unwrap_or(self.end.max(other.end))
+        let parts = first.or_else(|| longer.get(shorter).map(|call| call.after));
+        // Nothing is known of what comes after the end of either.
+        let ends = self.end.min(other.end);
+        parts.map_or(ends, |parts| parts.min(ends))
     }
 }
 

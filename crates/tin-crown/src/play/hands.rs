@@ -6,6 +6,7 @@ use super::branch::Call;
 use super::stage::{self, Stage};
 use super::take::Take;
 use super::{DriveError, Session, Setup};
+use crate::order;
 use crate::plan::Plan;
 use crate::sim::PressError;
 
@@ -158,6 +159,6 @@ pub(super) fn players(plan: &Plan, setup: &Setup) -> Vec<Player> {
             buttons: buttons.into_iter().map(str::to_owned).collect(),
         })
         .collect();
-    all.sort_by_key(|own| !own.player);
+    order::sort_by_key(&mut all, |own| !own.player);
     all
 }

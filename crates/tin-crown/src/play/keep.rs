@@ -5,6 +5,7 @@ use std::sync::Arc;
 use super::{KeepError, PlayError, Session};
 use crate::encounter::{Action, Afterwards, Begins, Drill, Input};
 use crate::ledger::{Event, LineId, Replay, What};
+use crate::order;
 use crate::plan::{DrillIx, Plan};
 use crate::sim::{Inquest, ReplayError, Sim};
 use crate::study::{Came, ToldHits};
@@ -104,7 +105,7 @@ impl Session {
         drill
             .input
             .extend(pressed.into_iter().map(|input| written(input, rate)));
-        drill.input.sort_by_key(|input| input.when.ticks(rate));
+        order::sort_by_key(&mut drill.input, |input| input.when.ticks(rate));
         Ok(drill)
     }
 

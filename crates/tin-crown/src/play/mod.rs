@@ -20,10 +20,10 @@ pub use hands::Player;
 pub use keep::{Kept, explain_line};
 pub use numbers::{Change, Changed};
 
-use std::collections::BTreeSet;
 use std::sync::Arc;
 
 use crate::encounter::Encounter;
+use crate::map::Set;
 use crate::plan::Plan;
 use crate::sim::Sim;
 use crate::time::Tick;
@@ -74,10 +74,10 @@ pub struct Session {
     /// The encounter with its own drills.
     plan: Arc<Plan>,
     /// Whoever was driven at some time: their inputs come from here alone.
-    hands: BTreeSet<String>,
+    hands: Set<String>,
     driven: Option<Arc<str>>,
     /// The buttons that the hands hold down.
-    held: BTreeSet<Arc<str>>,
+    held: Set<Arc<str>>,
     branches: Branches,
     take: Take,
     ghost: Option<Ghost>,
@@ -111,7 +111,7 @@ impl Session {
         }
         let drivable = hands::players(plan, &setup);
         let first = drivable.first().map(|player| Arc::<str>::from(&*player.id));
-        let hands: BTreeSet<String> = first.iter().map(|id| id.to_string()).collect();
+        let hands: Set<String> = first.iter().map(|id| id.to_string()).collect();
         let stage = Stage::new(encounter, plan, &setup, &hands)?;
         Ok(Session {
             take: Take::new(stage),
@@ -122,7 +122,7 @@ impl Session {
             plan: Arc::clone(plan),
             hands,
             driven: first,
-            held: BTreeSet::new(),
+            held: Set::new(),
             branches: Branches::new(),
             ghost: None,
             marks: Vec::new(),

@@ -1,6 +1,5 @@
 //! The run under other numbers.
 
-use std::collections::BTreeSet;
 use std::sync::Arc;
 
 use super::ghost::Ghost;
@@ -9,6 +8,7 @@ use super::take::Take;
 use super::{PlayError, Session};
 use crate::encounter::{Encounter, Setting};
 use crate::finding::Path;
+use crate::map::Set;
 use crate::plan::Plan;
 use crate::sim::{ReplayError, Sim};
 use crate::study;
@@ -179,7 +179,7 @@ impl Session {
         let driven = self.driven.as_deref();
         if !players.iter().any(|player| Some(&*player.id) == driven) {
             // Whom the hands drove is not there any more: they take the first who is.
-            (self.driven, self.held) = (None, BTreeSet::new());
+            (self.driven, self.held) = (None, Set::new());
             if let Some(first) = players.first() {
                 let _ = self.drive(&first.id);
             }

@@ -1,7 +1,6 @@
 //! Snapshots of a run, close to each other near the present and further apart the longer ago they were.
 
-use std::collections::BTreeMap;
-
+use crate::map::Map;
 use crate::sim::{Live, Snapshot};
 use crate::time::Tick;
 
@@ -13,7 +12,7 @@ const NEAR: u32 = 512;
 /// Snapshots of a run by their ticks; one of tick 0 is always there.
 #[derive(Clone, Debug, Default)]
 pub(super) struct Snapshots {
-    all: BTreeMap<u32, Snapshot>,
+    all: Map<u32, Snapshot>,
     /// One that is not needed any more, for its memory.
     spare: Option<Snapshot>,
 }
@@ -60,31 +59,12 @@ impl Snapshots {
 
     /// The last one up to a tick.
     pub fn before(&self, tick: Tick) -> Option<&Snapshot> {
-        self.all.range(..=tick.0).next_back().map(|(_, own)| own)
+        let mut latest = self.all.iter().rev();
+        latest.find(|(own, _)| **own <= tick.0).map(|(_, own)| own)
     }
 
     /// Forgets those after a tick.
     pub fn cut(&mut self, tick: Tick) {
-        self.all.split_off(&tick.0.saturating_add(1));
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn further_off_they_are_further_apart() {
-        // Up to 511 ticks off one in 16, up to 1023 one in 32, and so on.
-        for (distance, ticks) in [
-            (0, 16),
-            (511, 16),
-            (512, 32),
-            (1023, 32),
-            (1024, 64),
-            (216_000, 8192),
-        ] {
-            assert_eq!(apart(distance), ticks, "{distance}");
-        }
+        self.all.retain(|own, _| *own <= tick.0);
     }
 }

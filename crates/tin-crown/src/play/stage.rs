@@ -1,11 +1,11 @@
 //! What the hands play on: the encounter with a drill without an end, of which others' inputs are left.
 
-use std::collections::BTreeSet;
 use std::sync::Arc;
 
 use super::{PlayError, Setup};
 use crate::encounter::{Afterwards, Drill, Encounter};
 use crate::limits;
+use crate::map::Set;
 use crate::plan::{DrillIx, Plan};
 use crate::time::Duration;
 
@@ -24,7 +24,7 @@ impl Stage {
         encounter: &Encounter,
         plan: &Plan,
         setup: &Setup,
-        hands: &BTreeSet<String>,
+        hands: &Set<String>,
     ) -> Result<Stage, PlayError> {
         let name = setup.drill.as_deref().unwrap_or(OPEN);
         let base = setup
@@ -57,10 +57,10 @@ impl Stage {
 }
 
 /// The ids of those whom a drill moves by poses or recordings.
-pub(super) fn moved<'p>(plan: &'p Plan, drill: Option<&str>) -> BTreeSet<&'p str> {
+pub(super) fn moved<'p>(plan: &'p Plan, drill: Option<&str>) -> Set<&'p str> {
     let drill = drill.and_then(|drill| plan.drill(drill).ok());
     let Some(drill) = drill.map(|drill| &plan.drills()[drill.index()]) else {
-        return BTreeSet::new();
+        return Set::new();
     };
     let later = drill.later.iter().flat_map(|later| &later.poses);
     let posed = drill.poses.iter().chain(later).map(|pose| pose.who);

@@ -449,3 +449,21 @@ proptest! {
         prop_assert!(session.branches().count() <= 24);
     }
 }
+
+#[test]
+fn what_a_longer_branch_was_like_is_not_taken_for_what_is_played_later() {
+    // The first branch ends on 93, the second on 208; neither has a press. The first goes on with one after 162.
+    let mut session = session(ATTIC, None);
+    play(&mut session, 93);
+    session.seek(Tick(78)).expect("the past");
+    play(&mut session, 130);
+    session.switch(1).expect("a branch");
+    play(&mut session, 69);
+    session.press("left", true).expect("a button");
+    play(&mut session, 53);
+    let played = lines(&session);
+    session.seek(Tick(176)).expect("the past");
+    session.seek(Tick(215)).expect("what was played");
+    assert_eq!(lines(&session), played);
+    assert!(session.keep(session.tick()).is_ok());
+}
