@@ -22,12 +22,12 @@ fn setter(key: &Key) -> Option<TokenStream> {
         _ if key.flatten => return None,
         Some(name) => Ident::new(name, field.span()),
         // Of a map one is added, and the key names one.
-        None if generic(&key.ty, "BTreeMap").is_some() => Ident::new(&key.name, field.span()),
+        None if generic(&key.ty, "Map").is_some() => Ident::new(&key.name, field.span()),
         None => field.clone(),
     };
     let value = key.value();
     let doc = format!("`{}`: {}", key.name, lowered(about));
-    let (arguments, set) = if let Some(one) = generic(value, "BTreeMap") {
+    let (arguments, set) = if let Some(one) = generic(value, "Map") {
         (
             quote!(name: impl Into<String>, value: #one),
             quote!(self.#field.insert(name.into(), value);),

@@ -153,20 +153,14 @@ impl<'i> Choice<'i> {
                 }
             }
         });
-        let words: Vec<TokenStream> = self
+        let words: Vec<&String> = self.worded().map(|variant| &variant.name).collect();
+        let nth = 0..words.len();
+        let meant = self
             .worded()
-            .map(
-                |Variant {
-                     ident,
-                     name: word,
-                     value,
-                     ..
-                 }| match value {
-                    None => quote!((#word, #name::#ident)),
-                    Some(_) => quote!((#word, #name::#ident(Default::default()))),
-                },
-            )
-            .collect();
+            .map(|Variant { ident, value, .. }| match value {
+                None => quote!(#name::#ident),
+                Some(_) => quote!(#name::#ident(Default::default())),
+            });
         let plain: Vec<TokenStream> = self
             .plain()
             .map(|Variant { ident, value, .. }| {
@@ -175,15 +169,19 @@ impl<'i> Choice<'i> {
             .collect();
         let texts = self.keyed().filter(|variant| variant.text.is_some());
         let texts: Vec<&String> = texts.map(|variant| &variant.name).collect();
+        let word = quote! {
+            at.word_or(&[#(#words),*], &[#(#texts),*], &[#(#key),*]).and_then(|word| match word {
+                #(#nth => Some(#meant),)*
+                _ => None,
+            })
+        };
         let rest = match (words.is_empty(), plain.is_empty()) {
             (true, true) => quote!(at.wrong("a table")),
             (true, false) => quote!(#(#plain)*),
-            (false, true) => {
-                quote!(at.word_or(&[#(#words),*], &[#(#texts),*], &[#(#key),*]))
-            }
+            (false, true) => word,
             (false, false) => quote! {
                 if at.text().is_some() {
-                    return at.word_or(&[#(#words),*], &[#(#texts),*], &[#(#key),*]);
+                    return #word;
                 }
                 #(#plain)*
             },

@@ -3,7 +3,7 @@
 use proc_macro2::TokenStream;
 use quote::quote;
 use syn::spanned::Spanned;
-use syn::{Data, DeriveInput, Error, LitStr, Result};
+use syn::{Data, DeriveInput, Error, Ident, LitStr, Result};
 
 use crate::doc::{kebab, sentence};
 
@@ -37,12 +37,9 @@ pub fn derive(input: &DeriveInput) -> Result<TokenStream> {
     }
     let word: Vec<&String> = words.iter().map(|(word, _)| word).collect();
     let count = variants.len();
-    let choices = variants
-        .iter()
-        .zip(&words)
-        .filter(|(_, (_, told))| !told)
-        .map(|(variant, (word, _))| quote!((#word, #name::#variant)));
-    let choices: Vec<_> = choices.collect();
+    let of_files = variants.iter().zip(&words).filter(|(_, (_, told))| !told);
+    let (known, meant): (Vec<&String>, Vec<&&Ident>) =
+        of_files.map(|(variant, (word, _))| (word, variant)).unzip();
     Ok(quote! {
         #[automatically_derived]
         impl #name {
@@ -58,7 +55,8 @@ pub fn derive(input: &DeriveInput) -> Result<TokenStream> {
         #[automatically_derived]
         impl crate::syntax::Syntax for #name {
             fn read(at: crate::syntax::At<'_>) -> Option<Self> {
-                at.word(&[#(#choices),*])
+                let word = at.word(&[#(#known),*])?;
+                Some([#(#name::#meant),*][word])
             }
 
             fn write(&self) -> crate::text::Value {

@@ -6,7 +6,7 @@ use tin_crown::encounter::{Checkpoint, DeathStep, Region, RespawnSpec, ReturnTo,
 use tin_crown::{BoxSpec, Drill, Encounter, Kind, MeterSpec, Outcome, Placement, Rule};
 
 /// Builds, replays and reads the encounter.
-pub fn main() -> Result<(), Box<dyn std::error::Error>> {
+fn main() -> Result<(), Box<dyn std::error::Error>> {
     let porter = Kind::new()
         .player()
         .body(BoxSpec::rectangle(14.0, 28.0))

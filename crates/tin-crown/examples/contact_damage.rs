@@ -8,7 +8,7 @@ use tin_crown::{
 };
 
 /// Builds, replays and reads the encounter.
-pub fn main() -> Result<(), Box<dyn std::error::Error>> {
+fn main() -> Result<(), Box<dyn std::error::Error>> {
     let porter = Kind::new()
         .side("crown")
         .meter("health", MeterSpec::new(4.0))

@@ -22,12 +22,9 @@ use tin_crown::sprite::Sheet;
 
 use easel::Easel;
 
-#[doc(hidden)]
-pub fn main() -> Result<(), Box<dyn Error>> {
+fn main() -> Result<(), Box<dyn Error>> {
     let all = [porter::all(), foes::all(), things::all()].concat();
-    let folder = std::env::args().nth(1).filter(|own| !own.starts_with('-'));
-    // Run by a test, the argument is the name of that test.
-    let folder = folder.filter(|own| Path::new(own).is_dir());
+    let folder = std::env::args().nth(1);
     for (name, sheet) in &all {
         let png = sheet.png()?;
         match &folder {

@@ -9,11 +9,8 @@ use std::sync::Arc;
 use tin_crown::{Plan, Record, Ticks, check, study};
 
 /// Prints the golden records of the files that are named, or compares two versions of one.
-pub fn main() -> Result<(), Box<dyn std::error::Error>> {
-    let files: Vec<String> = std::env::args()
-        .skip(1)
-        .filter(|name| name.ends_with(".toml"))
-        .collect();
+fn main() -> Result<(), Box<dyn std::error::Error>> {
+    let files: Vec<String> = std::env::args().skip(1).collect();
     for file in &files {
         let plan = plan(&std::fs::read(file)?)?;
         for drill in plan.drills() {

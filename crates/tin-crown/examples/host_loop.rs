@@ -83,7 +83,7 @@ impl Game {
 }
 
 /// Plays two seconds, and draws what there is to see.
-pub fn main() -> Result<(), Box<dyn std::error::Error>> {
+fn main() -> Result<(), Box<dyn std::error::Error>> {
     let checked = tin_crown::check(tin_crown::demo::FIRST_SHELF.as_bytes());
     let plan = checked.plan.ok_or("the demo has errors")?;
     let porter = plan.actor("porter")?;

@@ -6,7 +6,7 @@ use tin_crown::encounter::{Leave, PickupSpec, Walk};
 use tin_crown::{BoxSpec, Drill, Encounter, Kind, LauncherSpec, MeterSpec, Placement, Rule, What};
 
 /// Builds, replays and reads the encounter.
-pub fn main() -> Result<(), Box<dyn std::error::Error>> {
+fn main() -> Result<(), Box<dyn std::error::Error>> {
     let pop_gun = LauncherSpec::new("cork", 260.0)
         .button("shoot")
         .muzzle(6.0, 4.0)

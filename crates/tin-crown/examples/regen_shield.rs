@@ -6,7 +6,7 @@ use tin_crown::encounter::Pulse;
 use tin_crown::{Amount, BoxSpec, Drill, Encounter, Kind, MeterSpec, Placement, Rule, What};
 
 /// Builds, replays and reads the encounter.
-pub fn main() -> Result<(), Box<dyn std::error::Error>> {
+fn main() -> Result<(), Box<dyn std::error::Error>> {
     let knight = Kind::new()
         .meter("health", MeterSpec::new(3.0))
         .meter(

@@ -156,7 +156,7 @@ impl Peer {
 }
 
 /// Lets two machines play ten seconds against each other.
-pub fn main() -> Result<(), Box<dyn std::error::Error>> {
+fn main() -> Result<(), Box<dyn std::error::Error>> {
     let checked = tin_crown::check(DUEL.as_bytes());
     let plan = checked.plan.ok_or_else(|| checked.findings.to_string())?;
     let mut peers = [Peer::new(&plan, 0)?, Peer::new(&plan, 1)?];

@@ -9,7 +9,7 @@ use tin_crown::{
 };
 
 /// Meets the beetle from above and from the side, and the pincushion from above.
-pub fn main() -> Result<(), Box<dyn std::error::Error>> {
+fn main() -> Result<(), Box<dyn std::error::Error>> {
     let mut landed = Vec::new();
     for (title, hero_at, drill) in [
         ("dropped onto the beetle", [0.0, 60.0], "drop"),

@@ -9,7 +9,7 @@ use tin_crown::{
 };
 
 /// Builds, sweeps and reads the encounter.
-pub fn main() -> Result<(), Box<dyn std::error::Error>> {
+fn main() -> Result<(), Box<dyn std::error::Error>> {
     let hero = Kind::new()
         .meter("health", MeterSpec::new(3.0))
         .hurtbox("torso", BoxSpec::rectangle(10.0, 20.0))

@@ -304,7 +304,7 @@ pub fn play() -> (String, String) {
 }
 
 /// Writes both files to the folder that is named; without one, says whom the game hit.
-pub fn main() -> Result<(), Box<dyn Error>> {
+fn main() -> Result<(), Box<dyn Error>> {
     let (run, hits) = play();
     let Some(folder) = std::env::args().nth(1) else {
         print!("{hits}");

@@ -163,24 +163,3 @@ impl<'de> Deserialize<'de> for Amount {
         i64::deserialize(deserializer).map(Amount)
     }
 }
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn decimals_become_thousandths_exactly_or_not_at_all() {
-        for (number, thousandths) in [(4.0, 4000), (0.1, 100), (2.675, 2675), (-0.001, -1)] {
-            assert_eq!(Amount::try_from(number), Ok(Amount(thousandths)));
-        }
-        for (number, error) in [
-            (0.0001, AmountError::Finer),
-            (1.0 / 3.0, AmountError::Finer),
-            (f64::NAN, AmountError::Range),
-            (f64::INFINITY, AmountError::Range),
-            (2e9, AmountError::Range),
-        ] {
-            assert_eq!(Amount::try_from(number), Err(error));
-        }
-    }
-}

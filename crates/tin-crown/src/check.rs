@@ -2,12 +2,12 @@
 
 mod aside;
 
-use std::collections::BTreeSet;
 use std::sync::Arc;
 
 use crate::encounter::{self, Encounter};
 use crate::finding::{Findings, Part, Path};
 use crate::lint;
+use crate::map::Set;
 use crate::nearest::nearest;
 use crate::plan::{self, Expectations, Place, Plan, Resolution};
 use crate::sprite::Sheets;
@@ -86,7 +86,7 @@ fn read(bytes: &[u8], files: Option<&dyn Files>) -> Checked {
         let (resolved, read, later) = judged(encounter, files);
         sheets = read;
         let errors = findings.errors();
-        let lost: BTreeSet<&str> = errors
+        let lost: Set<&str> = errors
             .flat_map(|finding| document.words(&finding.path))
             .collect();
         findings.follow(later, |finding| match finding.missed.as_deref() {

@@ -5,31 +5,20 @@
 /// Letter case is ignored first; then the Damerau-Levenshtein distance counts, at most a third of
 /// the longer word's letters.
 pub(crate) fn nearest<'a>(word: &str, known: impl IntoIterator<Item = &'a str>) -> Option<&'a str> {
-    let folded = word.to_lowercase();
-    known
-        .into_iter()
-        .map(|candidate| {
-            let distance = strsim::damerau_levenshtein(&folded, &candidate.to_lowercase());
-            (distance, candidate)
-        })
-        .filter(|(distance, candidate)| {
-            let longer = word.chars().count().max(candidate.chars().count());
-            *distance <= longer.div_ceil(3)
-        })
-        .min()
-        .map(|(_, candidate)| candidate)
+    nearest_of(word, &mut known.into_iter())
 }
 
-#[cfg(test)]
-mod tests {
-    use super::nearest;
-
-    #[test]
-    fn finds_slips_of_the_finger_and_of_case() {
-        let known = ["hitbox", "hurtbox", "body"];
-        assert_eq!(nearest("hitbx", known), Some("hitbox"));
-        assert_eq!(nearest("Hurtbox", known), Some("hurtbox"));
-        assert_eq!(nearest("bdoy", known), Some("body"));
-        assert_eq!(nearest("placement", known), None);
+fn nearest_of<'a>(word: &str, known: &mut dyn Iterator<Item = &'a str>) -> Option<&'a str> {
+    let folded = word.to_lowercase();
+    let letters = word.chars().count();
+    let mut nearest: Option<(usize, &str)> = None;
+    for candidate in known {
+        let distance = strsim::damerau_levenshtein(&folded, &candidate.to_lowercase());
+        let longer = letters.max(candidate.chars().count());
+        let found = (distance, candidate);
+        if distance <= longer.div_ceil(3) && nearest.is_none_or(|best| found < best) {
+            nearest = Some(found);
+        }
     }
+    nearest.map(|(_, candidate)| candidate)
 }

@@ -1,8 +1,8 @@
 //! Who can hit whom at all, by the rules, sides and boxes that there are.
 
-use std::collections::{BTreeMap, BTreeSet};
-
 use crate::encounter::Party;
+use crate::map::{Map, Set};
+use crate::order;
 use crate::plan::{
     ActorIx, Ask, BoxIx, BoxPlan, Breed, BreedIx, GatePlan, KindIx, Plan, RuleIx, SideIx, SpecIx,
 };
@@ -37,17 +37,17 @@ pub(crate) struct Part {
 /// All that gives by a rule, and all that takes.
 #[derive(Clone, Debug, Default)]
 pub(crate) struct Parties {
-    pub gives: BTreeSet<Part>,
-    pub takes: BTreeSet<Part>,
+    pub gives: Set<Part>,
+    pub takes: Set<Part>,
 }
 
 /// The kinds that can hit others by a rule. There may be very many pairs of them.
 #[derive(Clone, Debug)]
 pub(crate) struct RuleReach {
     /// Kinds that give, each of which can hit all of some others.
-    groups: Vec<(Vec<KindIx>, BTreeSet<KindIx>)>,
+    groups: Vec<(Vec<KindIx>, Set<KindIx>)>,
     /// Those that do not hit their own kind.
-    alone: BTreeSet<KindIx>,
+    alone: Set<KindIx>,
 }
 
 impl RuleReach {
@@ -83,13 +83,13 @@ impl RuleReach {
 /// Who takes by a rule, ready to be asked whether an actor hits any of them.
 #[derive(Clone, Debug, Default)]
 pub(crate) struct Takers {
-    pub roles: BTreeSet<Role>,
-    sides: BTreeSet<Option<SideIx>>,
+    pub roles: Set<Role>,
+    sides: Set<Option<SideIx>>,
 }
 
 impl Takers {
-    pub fn new(parts: &BTreeSet<Part>) -> Takers {
-        let roles: BTreeSet<Role> = parts.iter().map(|part| part.role).collect();
+    pub fn new(parts: &Set<Part>) -> Takers {
+        let roles: Set<Role> = parts.iter().map(|part| part.role).collect();
         Takers {
             sides: roles.iter().map(|role| role.side).collect(),
             roles,
@@ -133,7 +133,7 @@ impl Plan {
                 .map(move |(who, whom)| Reach { who, rule, whom })
         });
         let mut found: Vec<Reach> = all.collect();
-        found.sort_unstable();
+        order::sort(&mut found);
         found
     }
 
@@ -146,21 +146,20 @@ impl Plan {
     }
 
     fn rule_reach(&self, rule: RuleIx, parties: &Parties) -> RuleReach {
-        type Sides = BTreeSet<Option<SideIx>>;
+        type Sides = Set<Option<SideIx>>;
         let kind = |role: Role| self.spec_of(role.spec).kind;
-        let roles = |parts: &BTreeSet<Part>| -> BTreeSet<Role> {
-            parts.iter().map(|part| part.role).collect()
-        };
+        let roles =
+            |parts: &Set<Part>| -> Set<Role> { parts.iter().map(|part| part.role).collect() };
         let (givers, takers) = (roles(&parties.gives), roles(&parties.takes));
         let friendly = self.rules[rule.index()].friendly;
-        let mut sides: BTreeMap<KindIx, Sides> = BTreeMap::new();
+        let mut sides: Map<KindIx, Sides> = Map::new();
         for who in &givers {
-            sides.entry(kind(*who)).or_default().insert(who.side);
+            sides.or_default(kind(*who)).insert(who.side);
         }
         // Kinds of the same sides hit the same others.
-        let mut groups: BTreeMap<Sides, Vec<KindIx>> = BTreeMap::new();
+        let mut groups: Map<Sides, Vec<KindIx>> = Map::new();
         for (kind, sides) in sides {
-            groups.entry(sides).or_default().push(kind);
+            groups.or_default(sides).push(kind);
         }
         let spared = |sides: &Sides, whom: &Role| {
             let ally = |side: &Option<SideIx>| side.is_some() && *side == whom.side;
@@ -171,13 +170,13 @@ impl Plan {
             (givers, takers.map(|whom| kind(*whom)).collect())
         });
         // Who is the only one of its kind does not hit itself.
-        let mut alone: BTreeMap<KindIx, bool> = BTreeMap::new();
-        for role in givers.union(&takers) {
+        let mut alone: Map<KindIx, bool> = Map::new();
+        let union = takers.iter().filter(|role| !givers.contains(*role));
+        for role in givers.iter().chain(union) {
             let once = !role.many && givers.contains(role) && takers.contains(role);
-            alone
-                .entry(kind(*role))
-                .and_modify(|alone| *alone = false)
-                .or_insert(once);
+            let of_kind = kind(*role);
+            let first = !alone.contains_key(&of_kind);
+            alone.insert(of_kind, first && once);
         }
         RuleReach {
             groups: groups.collect(),
@@ -190,18 +189,14 @@ impl Plan {
     }
 
     /// Of which kinds an actor may bring forth something that hits another, and by which rules.
-    pub(crate) fn launches_against(
-        &self,
-        who: ActorIx,
-        whom: ActorIx,
-    ) -> BTreeSet<(KindIx, RuleIx)> {
+    pub(crate) fn launches_against(&self, who: ActorIx, whom: ActorIx) -> Set<(KindIx, RuleIx)> {
         let takes = &self.breed(self.actors[whom.index()].breed).takes;
         let taken = |rule: &RuleIx| {
             let mut profiles = takes.iter().map(|&profile| self.profile(profile));
             profiles.any(|rules| rules.contains(rule))
         };
-        let mut found = BTreeSet::new();
-        let mut seen = BTreeSet::new();
+        let mut found = Set::new();
+        let mut seen = Set::new();
         let mut next = self.breed(self.actors[who.index()].breed).offspring.clone();
         while let Some(breed) = next.pop() {
             if !seen.insert(breed) {
@@ -277,12 +272,12 @@ impl Plan {
 
     /// Every breed with the roles that it can have.
     fn roles(&self) -> Vec<(BreedIx, Role)> {
-        let mut found: BTreeSet<(BreedIx, Option<SideIx>)> = BTreeSet::new();
-        let mut counts: BTreeMap<(SpecIx, Option<SideIx>), usize> = BTreeMap::new();
+        let mut found: Set<(BreedIx, Option<SideIx>)> = Set::new();
+        let mut counts: Map<(SpecIx, Option<SideIx>), usize> = Map::new();
         let mut next: Vec<(BreedIx, Option<SideIx>)> = Vec::new();
         for actor in &self.actors {
             let side = self.spec_of(actor.spec).side;
-            *counts.entry((actor.spec, side)).or_default() += 1;
+            *counts.or_default((actor.spec, side)) += 1;
             if found.insert((actor.breed, side)) {
                 next.push((actor.breed, side));
             }
@@ -290,7 +285,7 @@ impl Plan {
         // What is launched fights for the side of its maker, any number of it.
         while let Some((breed, side)) = next.pop() {
             for &child in &self.breed(breed).offspring {
-                *counts.entry((self.breed(child).spec, side)).or_default() += 2;
+                *counts.or_default((self.breed(child).spec, side)) += 2;
                 if found.insert((child, side)) {
                     next.push((child, side));
                 }

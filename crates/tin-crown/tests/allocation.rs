@@ -1,15 +1,28 @@
 //! A tick allocates nothing but what the ledger grows by. A test of its own, because it counts what the
 //! whole process allocates.
 
+use std::alloc::System;
 use std::sync::Mutex;
 
-use dhat::{Alloc, HeapStats, Profiler};
+use stats_alloc::{INSTRUMENTED_SYSTEM, StatsAlloc};
 use tin_crown::plan::Pose;
 use tin_crown::play::{Session, Setup};
 use tin_crown::{Live, Sim, Snapshot, Tick, check};
 
 #[global_allocator]
-static ALLOC: Alloc = Alloc;
+static ALLOC: &StatsAlloc<System> = &INSTRUMENTED_SYSTEM;
+
+/// How often memory was asked for.
+fn asked() -> usize {
+    let stats = ALLOC.stats();
+    stats.allocations + stats.reallocations
+}
+
+/// How many bytes are held.
+fn bytes() -> usize {
+    let stats = ALLOC.stats();
+    stats.bytes_allocated - stats.bytes_deallocated
+}
 
 /// What one test allocates is not counted to another.
 static ONE: Mutex<()> = Mutex::new(());
@@ -175,11 +188,10 @@ fn ten_thousand_rollbacks_need_no_more_memory() {
     for nth in 0..600 {
         back(&mut run, &mut saved, nth);
     }
-    let _profiler = Profiler::builder().testing().build();
     let mut most = 0;
     for nth in 0..10_000 {
         back(&mut run, &mut saved, nth);
-        let now = HeapStats::get().curr_bytes;
+        let now = bytes();
         // At first lists grow to their largest; then no more.
         if nth < 3000 {
             most = most.max(now);
@@ -209,13 +221,12 @@ fn poses_and_a_ledger_that_is_drained_cost_no_memory() {
         tick(&mut run);
         run.drain();
     }
-    let _profiler = Profiler::builder().testing().build();
     let mut quiet = 0;
     for _ in 0..120 * 60 {
-        let blocks = HeapStats::get().total_blocks;
+        let blocks = asked();
         tick(&mut run);
-        let blocks = HeapStats::get().total_blocks - blocks;
-        let lines = run.drain().len() as u64;
+        let blocks = asked() - blocks;
+        let lines = run.drain().len();
         // A list that was drained begins anew.
         assert!(
             blocks <= 4 * lines,
@@ -239,10 +250,9 @@ fn a_tick_allocates_nothing_but_what_the_ledger_grows_by() {
     while sim.tick().0 < 120 * 60 {
         assert!(sim.step().unwrap());
     }
-    let _profiler = Profiler::builder().testing().build();
     let (mut quiet, mut said) = (0, 0);
     loop {
-        let (blocks, lines) = (HeapStats::get().total_blocks, sim.ledger().len());
+        let (blocks, lines) = (asked(), sim.ledger().len());
         if !sim.step().unwrap() {
             break;
         }
@@ -252,8 +262,8 @@ fn a_tick_allocates_nothing_but_what_the_ledger_grows_by() {
         let open = sim.cast().map(|actor| sim.windows(actor).count());
         assert!(open.sum::<usize>() < 1000);
         assert!(held + sim.events().len() > 0);
-        let blocks = HeapStats::get().total_blocks - blocks;
-        let lines = (sim.ledger().len() - lines) as u64;
+        let blocks = asked() - blocks;
+        let lines = sim.ledger().len() - lines;
         let tick = sim.tick();
         // Who appears has an id of its own and lists of its own: three blocks for a line or more.
         assert!(
@@ -272,14 +282,14 @@ fn what_is_played_by_hand_for_long_keeps_few_snapshots() {
     let _one_at_a_time = ONE.lock();
     let checked = check(tin_crown::demo::FIRST_SHELF.as_bytes());
     let (encounter, plan) = (checked.encounter.unwrap(), checked.plan.unwrap());
-    let _profiler = Profiler::builder().testing().build();
+    let before = bytes();
     let mut session = Session::new(&encounter, &plan, Setup::default()).unwrap();
     for minutes in [5, 20] {
         while session.tick().0 < minutes * 60 * 60 {
             session.play().unwrap();
         }
         // A snapshot every 16 ticks would be 4,500 of them after twenty minutes, each of some 10 KB.
-        let kept = HeapStats::get().curr_bytes;
+        let kept = bytes() - before;
         assert!(kept < 6 << 20, "{kept} bytes after {minutes} minutes");
     }
     // Wherever one goes back to, there is one not far before.

@@ -102,30 +102,3 @@ pub fn add_drill(text: &str, name: &str, drill: &Drill) -> Result<String, Failur
     drills.append(name, input(drill));
     Ok(root.to_string())
 }
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn values_and_drills_are_put_in_and_comments_stay() {
-        let text = "{\n  // the hero\n  \"kind\": { \"hero\": { \"walk\": { \"speed\": 90 } } },\n  \
-                    \"place\": [{ \"kind\": \"hero\", \"at\": [10, 20] }]\n}\n";
-        let change = |path: &str, value: f64| Change {
-            path: path.parse().expect("a path"),
-            value: value.into(),
-        };
-        let changes = [
-            change("kind.hero.walk.speed", 95.0),
-            change("place.hero.at[1]", 11.0),
-        ];
-        let edited = set(text, &changes).unwrap_or_else(|_| panic!("they have places"));
-        assert_eq!(edited, text.replace("90", "95").replace("[10,", "[11,"));
-        let drill = Drill::new("2s".parse().expect("a duration"));
-        let more = add_drill(&edited, "hop", &drill).unwrap_or_else(|_| panic!("it has a place"));
-        assert!(
-            more.contains("// the hero") && more.contains("\"hop\": {"),
-            "{more}"
-        );
-    }
-}

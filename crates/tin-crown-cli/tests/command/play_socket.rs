@@ -12,7 +12,7 @@ use tungstenite::{Message, WebSocket};
 
 use crate::playing::{DUEL, duel};
 use crate::server::Server;
-use crate::tool::tool;
+use crate::tool::{folder, tool};
 
 impl Server {
     /// The status and the text of an answer.
@@ -192,6 +192,98 @@ fn a_file_that_is_saved_is_taken_over_and_written_only_when_asked() {
         files.iter().all(|own| own.starts_with("duel.")),
         "{files:?}"
     );
+}
+
+#[test]
+fn numbers_are_written_where_they_stand_and_nothing_else_changes() {
+    let toml = r#"# head
+edition = 1
+title = "numbers"
+arena = { bounds = { min = [0, 0], max = [100, 100] } }
+[kind.thorn]
+hitbox.tip = { radius = 2 }
+[kind.hero] # the hero
+player = true
+hurtbox.all = { size = [8, 8] }
+meter.health = { max = 9 }
+walk = { speed = 90,  jump = 320 } # fast
+
+[[rule]]
+name = "a b"
+hitbox = "thorn.tip"
+hurtbox = "hero.all"
+damage = 1   # one
+
+[[rule]]
+name = "c"
+hitbox = "thorn.tip"
+hurtbox = "hero.all"
+stun = "1t"
+
+[[place]]
+kind = "hero"
+at = [10,  20] # here
+
+[[place]]
+kind = "thorn"
+at = [90, 90]
+"#;
+    let json = r#"{
+  "edition": 1, "title": "numbers",
+  "arena": { "bounds": { "min": [0, 0], "max": [100, 100] } },
+  "kind": { "hero": { "player": true, "hurtbox": { "all": { "size": [8, 8] } }, "walk": { "speed": 90 } } },
+  "place": [{ "kind": "hero", "at": [10, 20] }]
+}
+"#;
+    let changes = json!([
+        ["kind.hero.walk.speed", 95],
+        ["place.hero.at[1]", 11],
+        ["place.hero.at[2]", 21],
+        ["rule.a b.damage", 2.5],
+        ["rule[2].damage", 3],
+        ["kind.hero.invincible.after_hit", "0.5s"],
+    ]);
+    let changes = changes.as_array().expect("a list");
+    let in_toml = toml
+        .replace("speed = 90", "speed = 95")
+        .replace("damage = 1 ", "damage = 2.5 ")
+        .replace("stun = \"1t\"\n", "stun = \"1t\"\ndamage = 3\n")
+        .replace("[10,  20]", "[11,  21]")
+        .replace("# fast\n", "# fast\ninvincible.after_hit = \"0.5s\"\n");
+    let in_json = json.replace(": 90", ": 95").replace("[10, 20]", "[11, 21]");
+    for (file, text, changes, expected) in [
+        ("n.toml", toml, &changes[..], in_toml),
+        ("n.json", json, &changes[..3], in_json),
+    ] {
+        let folder = folder();
+        let path = folder.path().join(file);
+        fs::write(&path, text).expect("a file");
+        let server = Server::start(folder.path(), &[file]);
+        let mut socket = server.own_socket();
+        told(&mut socket, "begin");
+        for change in changes {
+            order(
+                &mut socket,
+                json!({ "do": "set", "path": change[0], "value": change[1] }),
+            );
+            told(&mut socket, "changed");
+        }
+        order(&mut socket, json!({ "do": "write" }));
+        told(&mut socket, "said");
+        assert_eq!(fs::read_to_string(&path).expect("a file"), expected);
+        order(&mut socket, json!({ "do": "draft", "whole": true }));
+        told(&mut socket, "draft");
+        order(
+            &mut socket,
+            json!({ "do": "keep", "name": "hop", "expect": [], "golden": false }),
+        );
+        told(&mut socket, "kept");
+        let more = fs::read_to_string(&path).expect("a file");
+        let drill = ["[drill.hop]", "\"hop\": {"].map(|head| more.contains(head));
+        assert_eq!(drill, [file == "n.toml", file == "n.json"], "{more}");
+        let rest = ["# here", "\"at\": [11, 21]"].map(|rest| more.contains(rest));
+        assert_eq!(rest, drill, "{more}");
+    }
 }
 
 #[test]

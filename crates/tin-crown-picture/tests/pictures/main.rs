@@ -2,5 +2,6 @@
 
 mod films;
 mod frames;
+mod looks;
 mod overlap;
 mod svg;

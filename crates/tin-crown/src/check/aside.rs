@@ -1,11 +1,11 @@
 //! The files beside an encounter that it names: with more drills, and with sprites of its kinds.
 
-use std::collections::BTreeSet;
 use std::io::Read;
 
 use crate::encounter::{self, DrillFile, Encounter, SpriteFile};
 use crate::finding::{Code, Finding, Findings, Part, Path, RowPlace, Span, Step};
 use crate::limits;
+use crate::map::Set;
 use crate::nearest::nearest;
 use crate::syntax::Table;
 use crate::text::Document;
@@ -19,7 +19,7 @@ pub(super) struct Aside {
     document: Option<Document>,
     has: Has,
     /// The drills that it has, or the kinds of which it has sprites.
-    names: BTreeSet<String>,
+    names: Set<String>,
 }
 
 /// What a file has.
@@ -72,7 +72,7 @@ impl Aside {
             text: String::from_utf8_lossy(&bytes).into_owned(),
             document: None,
             has,
-            names: BTreeSet::new(),
+            names: Set::new(),
         };
         let (file, found) = match Document::parse(&bytes) {
             Ok(document) => {

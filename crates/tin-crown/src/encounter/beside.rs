@@ -1,13 +1,13 @@
 //! Expectations, drills and sprites in files of their own beside that of the encounter.
 
 use std::cell::RefCell;
-use std::collections::BTreeMap;
 
 use super::drill::Drill;
 use super::edition;
 use super::expect::Expectation;
 use super::sprite::SpriteSpec;
 use crate::finding::{Findings, Path};
+use crate::map::Map;
 use crate::syntax::{At, Table};
 use crate::text::Document;
 
@@ -20,7 +20,7 @@ pub(crate) struct Beside {
     expect: Vec<Expectation>,
     /// A drill of the encounter.
     #[key(name = "drill", absent = "none")]
-    drills: BTreeMap<String, OfDrill>,
+    drills: Map<String, OfDrill>,
 }
 
 impl Beside {
@@ -51,7 +51,7 @@ struct OfDrill {
 pub(crate) struct DrillFile {
     /// A scripted run-through.
     #[key(name = "drill", absent = "none")]
-    pub drills: BTreeMap<String, Drill>,
+    pub drills: Map<String, Drill>,
 }
 
 /// Sprites as written.
@@ -60,7 +60,7 @@ pub(crate) struct DrillFile {
 pub(crate) struct SpriteFile {
     /// The drawing of a kind.
     #[key(name = "sprite", absent = "none")]
-    pub sprites: BTreeMap<String, SpriteSpec>,
+    pub sprites: Map<String, SpriteSpec>,
 }
 
 /// Reads a file beside that of an encounter; what is wrong with it is in the findings.

@@ -1,7 +1,5 @@
 //! Drills: scripted run-throughs.
 
-use std::collections::BTreeSet;
-
 use super::Encounter;
 use super::expect::Expectation;
 use super::log::HitLog;
@@ -11,6 +9,7 @@ use super::track::Track;
 use crate::finding::Step;
 use crate::geometry::Facing;
 use crate::limits;
+use crate::map::Set;
 use crate::syntax::set::{self, Missed};
 use crate::syntax::{At, Shape, Syntax, Table, Words, written_as};
 use crate::text::{Entry, Value, write_toml};
@@ -81,7 +80,7 @@ impl Drill {
 impl Encounter {
     /// The same with some of its drills alone, and those that they need.
     pub(crate) fn only<'d>(&self, drills: impl IntoIterator<Item = &'d str>) -> Encounter {
-        let mut needed: BTreeSet<&str> = BTreeSet::new();
+        let mut needed: Set<&str> = Set::new();
         let mut new: Vec<&str> = drills.into_iter().collect();
         while let Some(name) = new.pop() {
             if needed.insert(name) {

@@ -1,13 +1,12 @@
 //! Expectations: what drills have to come to.
 
-use std::collections::BTreeMap;
-
 use super::gate::Level;
 use super::heading::Heading;
 use super::pattern::{Events, Happening, Pattern};
 use super::portion::Portion;
 use super::zone::Zone;
 use crate::limits;
+use crate::map::Map;
 use crate::outcome::Outcome;
 use crate::syntax::{Short, Table, Words, written_as};
 use crate::time::Duration;
@@ -160,7 +159,7 @@ pub struct During {
     pub dying: Option<bool>,
     /// What one of its meters holds.
     #[key(name = "meter", absent = "any")]
-    pub meters: BTreeMap<String, Level>,
+    pub meters: Map<String, Level>,
 }
 
 /// One that could not be read: its finding is there.

@@ -10,7 +10,8 @@ use crate::text::Value;
 impl Syntax for Facing {
     fn read(at: At<'_>) -> Option<Facing> {
         let Some(degrees) = at.number() else {
-            return at.word(&[("right", Facing::Right), ("left", Facing::Left)]);
+            let word = at.word(&["right", "left"])?;
+            return Some([Facing::Right, Facing::Left][word]);
         };
         if limits::ANGLE.contains(degrees) {
             return Some(Facing::Angle(Angle::from_degrees(degrees)));

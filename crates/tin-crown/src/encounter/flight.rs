@@ -73,7 +73,8 @@ pub struct Vanished(pub Ending);
 
 impl Syntax for Vanished {
     fn read(at: At<'_>) -> Option<Vanished> {
-        at.word(&Ending::ALL.map(|own| (own.as_str(), Vanished(own))))
+        let word = at.word(&Ending::ALL.map(Ending::as_str))?;
+        Some(Vanished(Ending::ALL[word]))
     }
 
     fn write(&self) -> Value {

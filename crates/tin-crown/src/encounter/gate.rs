@@ -1,11 +1,10 @@
 //! Gates: what must be so at the moment of touch for a rule to count.
 
-use std::collections::BTreeMap;
-
 use serde::Serialize;
 
 use super::portion::Portion;
 use crate::limits;
+use crate::map::Map;
 use crate::syntax::{Choice, Table, Words};
 
 /// What must hold at the moment of touch: all that is named, tried in this order.
@@ -86,7 +85,7 @@ pub struct PartyGate {
     pub stunned: Option<bool>,
     /// What one of its meters holds.
     #[key(name = "meter", absent = "any")]
-    pub meters: BTreeMap<String, Level>,
+    pub meters: Map<String, Level>,
     /// Tags that it carries.
     #[key(text = "tag", absent = "any", set = "tag")]
     pub tags: Vec<String>,

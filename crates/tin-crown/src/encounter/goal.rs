@@ -1,13 +1,12 @@
 //! Checkpoints, exits, and what else wins a drill.
 
-use std::collections::BTreeMap;
-
 use super::Point;
 use super::gate::Level;
 use super::sprite::SpriteSpec;
 use super::state::Other;
 use crate::geometry::Facing;
 use crate::limits;
+use crate::map::Map;
 use crate::syntax::{Choice, Table};
 use crate::time::Duration;
 
@@ -105,7 +104,7 @@ pub struct Needs {
     pub taken: Option<String>,
     /// What a meter of who leaves holds.
     #[key(name = "meter", absent = "any", set = "")]
-    pub meters: BTreeMap<String, Level>,
+    pub meters: Map<String, Level>,
     /// What must hold of another actor.
     #[key(absent = "nothing")]
     pub other: Option<Other>,

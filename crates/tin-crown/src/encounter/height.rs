@@ -35,7 +35,7 @@ impl Syntax for Floor {
     fn read(at: At<'_>) -> Option<Floor> {
         match at.number() {
             Some(height) => Some(Floor::At(height)),
-            None => at.word(&[("none", Floor::None)]),
+            None => at.word(&["none"]).map(|_| Floor::None),
         }
     }
 

@@ -1,7 +1,5 @@
 //! Kinds: reusable actor definitions.
 
-use std::collections::BTreeMap;
-
 use serde::Serialize;
 
 use super::{
@@ -9,6 +7,7 @@ use super::{
     MeterSpec, Motion, PickupSpec, RespawnSpec, SensorSpec, SpriteSpec, StateSpec, Turns, Walk,
 };
 use crate::limits;
+use crate::map::Map;
 use crate::syntax::{Table, Words};
 use crate::time::Duration;
 
@@ -69,16 +68,16 @@ pub struct Kind {
     pub motion: Option<Motion>,
     /// A bounded number that it carries: `health`, `shield`, `stamina`…
     #[key(name = "meter", absent = "none")]
-    pub meters: BTreeMap<String, MeterSpec>,
+    pub meters: Map<String, MeterSpec>,
     /// A box that gives.
     #[key(name = "hitbox", absent = "none")]
-    pub hitboxes: BTreeMap<String, BoxSpec>,
+    pub hitboxes: Map<String, BoxSpec>,
     /// A box that takes.
     #[key(name = "hurtbox", absent = "none")]
-    pub hurtboxes: BTreeMap<String, BoxSpec>,
+    pub hurtboxes: Map<String, BoxSpec>,
     /// How many times it takes damage of that type: 2 is weak to it, 0 immune.
     #[key(range = limits::TIMES, absent = "`1`")]
-    pub takes: BTreeMap<String, f64>,
+    pub takes: Map<String, f64>,
     /// When it cannot be hurt.
     #[key(absent = "never")]
     pub invincible: Invincible,
@@ -87,13 +86,13 @@ pub struct Kind {
     pub outside: Option<Outside>,
     /// An attack.
     #[key(name = "attack", absent = "none")]
-    pub attacks: BTreeMap<String, AttackSpec>,
+    pub attacks: Map<String, AttackSpec>,
     /// Its guard.
     #[key(absent = "none")]
     pub guard: Option<GuardSpec>,
     /// What it shoots, throws, drops or lets loose.
     #[key(name = "launcher", absent = "none")]
-    pub launchers: BTreeMap<String, LauncherSpec>,
+    pub launchers: Map<String, LauncherSpec>,
     /// How it flies and ends when it is launched.
     #[key(absent = "none")]
     pub flight: Option<FlightSpec>,
@@ -114,13 +113,13 @@ pub struct Kind {
     pub starts: Option<String>,
     /// A region or ray that notices.
     #[key(name = "sensor", absent = "none")]
-    pub sensors: BTreeMap<String, SensorSpec>,
+    pub sensors: Map<String, SensorSpec>,
     /// A condition that several states use.
     #[key(name = "condition", absent = "none")]
-    pub conditions: BTreeMap<String, Condition>,
+    pub conditions: Map<String, Condition>,
     /// A state.
     #[key(name = "state", absent = "none")]
-    pub states: BTreeMap<String, StateSpec>,
+    pub states: Map<String, StateSpec>,
     /// What plays out when it dies, step by step.
     #[key(absent = "gone at once", set = "death")]
     pub death: Option<Vec<DeathStep>>,

@@ -1,8 +1,7 @@
 //! The hit log of the game that ships: whom it hit, row by row of a file.
 
-use std::collections::BTreeMap;
-
 use super::track::Rows;
+use crate::map::Map;
 use crate::syntax::Table;
 
 /// The game's own hit log of a run, against which the rules are held.
@@ -23,7 +22,7 @@ pub struct HitLog {
     pub columns: LogColumns,
     /// The rules that its names mean; what stands for `""` is not told.
     #[key(text = "rule", absent = "names are those of rules")]
-    pub rules: BTreeMap<String, String>,
+    pub rules: Map<String, String>,
 }
 
 /// Which columns hold what; what has no column is not told, and not held against the rules.

@@ -79,10 +79,10 @@ pub use track::*;
 pub use zone::*;
 
 use std::cell::RefCell;
-use std::collections::BTreeMap;
 
 use crate::finding::{Code, Finding, Findings, Path};
 use crate::limits;
+use crate::map::Map;
 use crate::syntax::{At, Fields, Table};
 use crate::text::{Document, Entry, Value, write_toml};
 
@@ -129,7 +129,7 @@ pub struct Encounter {
     pub arena: Arena,
     /// A reusable actor definition.
     #[key(name = "kind", absent = "none")]
-    pub kinds: BTreeMap<String, Kind>,
+    pub kinds: Map<String, Kind>,
     /// The actors.
     #[key(name = "place", absent = "none", set = "place")]
     pub placements: Vec<Placement>,
@@ -147,7 +147,7 @@ pub struct Encounter {
     pub rules: Vec<Rule>,
     /// A scripted run-through.
     #[key(name = "drill", absent = "none")]
-    pub drills: BTreeMap<String, Drill>,
+    pub drills: Map<String, Drill>,
     /// A file beside this one that has more drills: its name, without a path.
     #[key(text = "file", absent = "none")]
     pub drill_file: Option<String>,
@@ -168,13 +168,13 @@ impl Default for Encounter {
             title: String::new(),
             tick_rate: 60,
             arena: Arena::default(),
-            kinds: BTreeMap::new(),
+            kinds: Map::new(),
             placements: Vec::new(),
             rules: Vec::new(),
             checkpoints: Vec::new(),
             exits: Vec::new(),
             clear: Vec::new(),
-            drills: BTreeMap::new(),
+            drills: Map::new(),
             drill_file: None,
             sprite_file: None,
             expect: Vec::new(),

@@ -1,7 +1,5 @@
 //! States: what an actor does by itself, and what makes it do something else.
 
-use std::collections::BTreeMap;
-
 use super::Point;
 use super::chance::Chance;
 use super::faces::Faces;
@@ -9,6 +7,7 @@ use super::gate::Level;
 use super::motion::Motion;
 use crate::finding::Step;
 use crate::limits;
+use crate::map::Map;
 use crate::syntax::set::{self, Missed};
 use crate::syntax::{At, Shape, Syntax, Table};
 use crate::text::Value;
@@ -130,7 +129,7 @@ pub struct Condition {
     pub hurt: Option<bool>,
     /// What one of its meters holds.
     #[key(name = "meter", absent = "any")]
-    pub meters: BTreeMap<String, Level>,
+    pub meters: Map<String, Level>,
     /// What must hold of another actor.
     #[key(absent = "nothing")]
     pub other: Option<Other>,

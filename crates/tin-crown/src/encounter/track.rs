@@ -1,10 +1,9 @@
 //! Recordings of the game that ships: where actors are, row by row of a file.
 
-use std::collections::BTreeMap;
-
 use super::arena::Up;
 use crate::geometry::Facing;
 use crate::limits;
+use crate::map::Map;
 use crate::syntax::{Table, Words};
 use crate::time::Duration;
 
@@ -31,7 +30,7 @@ pub struct Track {
     /// The columns of buttons, by the encounter's buttons: a number but 0, or `true`, is down. A recording, or a row,
     /// of buttons need not have a place.
     #[key(absent = "none")]
-    pub buttons: BTreeMap<String, String>,
+    pub buttons: Map<String, String>,
     /// Which of the recorded axes are the plane: `xz` takes `z` for y, and `y` for the height.
     #[key(default = "\"xy\"")]
     pub plane: Plane,
@@ -52,16 +51,16 @@ pub struct Track {
     pub angles: Option<Angles>,
     /// What the recording's words for a facing mean.
     #[key(absent = "`left`, `right`, or a number")]
-    pub facings: BTreeMap<String, Facing>,
+    pub facings: Map<String, Facing>,
     /// What the recording calls states; what stands for `""` is not told.
     #[key(text = "state", absent = "as the kind does")]
-    pub states: BTreeMap<String, String>,
+    pub states: Map<String, String>,
     /// What the recording calls attacks; what stands for `""` is not told.
     #[key(text = "attack", absent = "as the kind does")]
-    pub attacks: BTreeMap<String, String>,
+    pub attacks: Map<String, String>,
     /// The kinds of what has no id: whoever is not placed is introduced as one of these.
     #[key(text = "kind", absent = "everyone is placed")]
-    pub introduces: BTreeMap<String, String>,
+    pub introduces: Map<String, String>,
     /// Further apart than that, two rows of an actor leave it absent in between.
     #[key(default = "\"0.5s\"")]
     pub gap: Option<Duration>,
@@ -91,7 +90,7 @@ pub struct Rows {
     pub time: RowTime,
     /// The actors that its names mean; a name that is not here is an id.
     #[key(text = "id", absent = "names are ids")]
-    pub ids: BTreeMap<String, String>,
+    pub ids: Map<String, String>,
     /// Names whose rows are passed over.
     #[key(absent = "none", set = "")]
     pub ignores: Vec<String>,

@@ -1,10 +1,11 @@
 //! All that was found: sorted, the first of each severity listed, the rest counted.
 
-use std::collections::BTreeSet;
 use std::fmt;
 
 use super::{Code, Finding, Part, Path, Severity, Span};
 use crate::limits;
+use crate::map::Set;
+use crate::order;
 
 /// All that was found, in the order of the text: of each severity the first
 /// [`FINDINGS`](limits::FINDINGS), and how many more there are.
@@ -145,7 +146,7 @@ impl Findings {
 
     /// Leaves out what is told of one place in the same words a second time.
     pub(crate) fn tell_once(&mut self) {
-        let mut told = BTreeSet::new();
+        let mut told = Set::new();
         self.all.retain(|finding| {
             let path = finding.path.to_string();
             told.insert((finding.code, path, finding.message.clone()))
@@ -169,8 +170,9 @@ impl Findings {
                 *span = locate(path, Part::Value);
             }
         }
-        self.all
-            .sort_by_key(|finding| finding.span.map_or(usize::MAX, |span| span.start));
+        order::sort_by_key(&mut self.all, |finding| {
+            finding.span.map_or(usize::MAX, |span| span.start)
+        });
         self.trim();
     }
 

@@ -15,6 +15,7 @@ pub use path::{Path, PathError, Step};
 
 use crate::limits;
 use crate::nearest::nearest;
+use crate::order;
 
 /// What part of the place a finding underlines.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Hash)]
@@ -77,10 +78,14 @@ pub struct Finding {
 impl Finding {
     /// A finding about the value at `path`. Its severity is that of the code.
     pub(crate) fn new(code: Code, path: Path, message: impl Into<String>) -> Finding {
+        Finding::saying(code, path, message.into())
+    }
+
+    fn saying(code: Code, path: Path, message: String) -> Finding {
         Finding {
             code,
             severity: code.severity(),
-            message: brief(message.into()),
+            message: brief(message),
             path,
             part: Part::Value,
             span: None,
@@ -97,14 +102,17 @@ impl Finding {
         path: Path,
         what: &str,
         name: &str,
-        known: impl IntoIterator<Item = &'a str> + Clone,
+        known: impl IntoIterator<Item = &'a str>,
     ) -> Finding {
+        Finding::naming_none(path, what, name).suggest(name, known)
+    }
+
+    fn naming_none(path: Path, what: &str, name: &str) -> Finding {
         let message = match name {
             "" => format!("this names no {what}"),
             _ => format!("unknown {what} `{name}`"),
         };
-        let finding = Finding::new(Code::UnknownName, path, message).missing(name);
-        finding.suggest(name, known)
+        Finding::new(Code::UnknownName, path, message).missing(name)
     }
 
     /// Says which name means nothing here.
@@ -132,13 +140,17 @@ impl Finding {
     pub(crate) fn suggest<'a>(
         self,
         word: &str,
-        known: impl IntoIterator<Item = &'a str> + Clone,
+        known: impl IntoIterator<Item = &'a str>,
     ) -> Finding {
-        if let Some(near) = nearest(word, known.clone()) {
+        self.suggest_of(word, &mut known.into_iter())
+    }
+
+    fn suggest_of<'a>(self, word: &str, known: &mut dyn Iterator<Item = &'a str>) -> Finding {
+        let mut words: Vec<&str> = known.collect();
+        if let Some(near) = nearest(word, words.iter().copied()) {
             return self.help(format!("did you mean `{near}`?"));
         }
-        let mut words: Vec<&str> = known.into_iter().collect();
-        words.sort_unstable();
+        order::sort(&mut words);
         words.dedup();
         let more = words.len().saturating_sub(12);
         words.truncate(12);

@@ -51,28 +51,3 @@ impl Arc {
         direction.unit().dot(self.middle) >= self.cos_half - EDGE
     }
 }
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn edges_are_within() {
-        for (range, direction, within) in [
-            ([-90.0, 90.0], [0.0, 5.0], true),
-            ([-90.0, 90.0], [-0.01, 5.0], false),
-            ([45.0, 135.0], [3.0, 3.0], true),
-            ([45.0, 135.0], [3.0, 2.9], false),
-            ([0.0, 360.0], [-1.0, -1.0], true),
-            ([170.0, 190.0], [-9.0, -1.0], true),
-            ([-270.0, 0.0], [1.0, 0.1], false),
-            ([-270.0, 0.0], [-1.0, 0.1], true),
-        ] {
-            assert_eq!(
-                Arc::new(range).contains(direction.into()),
-                within,
-                "{range:?} {direction:?}"
-            );
-        }
-    }
-}

@@ -36,7 +36,7 @@ pub fn along(shape: &Shape, from: Vec2, path: Vec2) -> Option<f64> {
 
 /// The same of an upright prism, and of a line that begins at a height and rises by so much. What says no
 /// height reaches through all.
-pub(crate) fn along_prism(
+pub fn along_prism(
     shape: &Shape,
     span: Option<HeightSpan>,
     from: Vec2,
@@ -51,67 +51,4 @@ pub(crate) fn along_prism(
     let depth = TOUCH / path.length_with(rise);
     let deep = within.from < 1.0 - depth && within.to > depth;
     within.first_moment().filter(|_| deep)
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn distances_worked_on_paper() {
-        let block = Shape::rectangle([0.0, 0.0], [4.0, 2.0], 0.0).unwrap();
-        let rod = Shape::capsule([[0.0, 0.0], [10.0, 0.0]], 1.0).unwrap();
-        let ball = Shape::circle([3.0, 0.0], 2.0).unwrap();
-        for (shape, point, far) in [
-            (&block, [1.0, 0.5], 0.0),
-            (&block, [2.0, 0.0], 0.0),
-            // 3 beside and 4 above the corner at (2, 1).
-            (&block, [5.0, 5.0], 5.0),
-            (&rod, [5.0, 4.0], 3.0),
-            (&rod, [13.0, 0.0], 2.0),
-            (&ball, [0.0, 0.0], 1.0),
-            (&ball, [3.5, 0.0], 0.0),
-        ] {
-            assert_eq!(distance(shape, point.into()), far, "{point:?}");
-        }
-    }
-
-    #[test]
-    fn a_line_meets_the_first_side_in_its_way() {
-        let block = Shape::rectangle([0.0, 0.0], [4.0, 2.0], 0.0).unwrap();
-        let meet = |from: [f64; 2], path: [f64; 2]| along(&block, from.into(), path.into());
-        // From -12 by 20: the side at -2 is half the way.
-        assert!((meet([-12.0, 0.0], [20.0, 0.0]).unwrap() - 0.5).abs() < 1e-6);
-        // Above it, along its upper side, and up to its side: touching is not meeting.
-        assert_eq!(meet([-12.0, 2.0], [20.0, 0.0]), None);
-        assert_eq!(meet([-12.0, 1.0], [20.0, 0.0]), None);
-        assert_eq!(meet([-12.0, 0.0], [10.0, 0.0]), None);
-        assert_eq!(meet([2.0, 0.0], [10.0, 0.0]), None);
-        assert_eq!(meet([0.0, 0.0], [9.0, 0.0]), Some(0.0));
-    }
-
-    #[test]
-    fn a_line_that_falls_meets_a_prism_at_its_top_or_its_side() {
-        let block = Shape::rectangle([0.0, 0.0], [4.0, 2.0], 0.0).unwrap();
-        let span = Some(HeightSpan::new(0.0, 6.0));
-        let meet = |from: [f64; 2], path: [f64; 2], line: [f64; 2]| {
-            along_prism(&block, span, from.into(), path.into(), Some(line))
-        };
-        for (from, path, line, met) in [
-            // At the side after half the way; 12 high by then, 6 high after three quarters, beyond it.
-            ([-12.0, 0.0], [20.0, 0.0], [24.0, -24.0], None),
-            // At the side 5 high: (24 - 38 / 2).
-            ([-12.0, 0.0], [20.0, 0.0], [24.0, -38.0], Some(0.5)),
-            // At the side 8 high, 6 high at 18 / 32, on top.
-            ([-12.0, 0.0], [20.0, 0.0], [24.0, -32.0], Some(0.5625)),
-            // Along its top, and straight down.
-            ([-12.0, 0.0], [20.0, 0.0], [6.0, 0.0], None),
-            ([0.0, 0.0], [0.0, 0.0], [10.0, -8.0], Some(0.5)),
-            ([0.0, 0.0], [0.0, 0.0], [10.0, -4.0], None),
-        ] {
-            let found = meet(from, path, line);
-            let near = |met: f64| found.is_some_and(|found| (found - met).abs() < 1e-6);
-            assert!(met.map_or(found.is_none(), near), "{line:?}: {found:?}");
-        }
-    }
 }

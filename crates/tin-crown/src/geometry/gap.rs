@@ -96,33 +96,3 @@ fn between(start: Vec2, path: Vec2, a: Vec2, edge: Vec2) -> (f64, Vec2) {
     let moment = on_path(on_edge);
     (moment, a + edge * on_edge - (start + path * moment))
 }
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn gaps_worked_on_paper() {
-        let block = Shape::rectangle([0.0, 0.0], [4.0, 2.0], 0.0).unwrap();
-        let ball = Shape::circle([0.0, 0.0], 1.0).unwrap();
-        let rod = Shape::capsule([[-3.0, 0.0], [3.0, 0.0]], 1.0).unwrap();
-        for (standing, moving, offset, path, distance, moment) in [
-            // 10 to the right: less 2 and 2.
-            (&block, &block, [10.0, 0.0], [0.0, 0.0], 6.0, 0.0),
-            // Corner to corner, 3 beside and 4 above: 7 - 4, 6 - 2.
-            (&block, &block, [7.0, 6.0], [0.0, 0.0], 5.0, 0.0),
-            // A ball over the corner at (2, 1): 3 and 4 away, less 1.
-            (&block, &ball, [5.0, 5.0], [0.0, 0.0], 4.0, 0.0),
-            // Down until it is level with the side.
-            (&block, &ball, [6.0, 9.0], [0.0, -8.0], 3.0, 1.0),
-            // Straight through, gone beyond at the end.
-            (&block, &ball, [-9.0, 0.0], [18.0, 0.0], 0.0, 6.0 / 18.0),
-            // Two rods side by side.
-            (&rod, &rod, [2.0, 5.0], [0.0, 0.0], 3.0, 0.0),
-        ] {
-            let found = gap(standing, moving, offset.into(), path.into());
-            assert!((found.distance - distance).abs() < 1e-6, "{found:?}");
-            assert!((found.moment - moment).abs() < 1e-6, "{found:?}");
-        }
-    }
-}

@@ -51,6 +51,26 @@ impl From<csv::Error> for LedgerError {
     }
 }
 
+/// Lines of JSON, each written whole, by one kind of writer whatever they go to.
+pub(super) struct Lines<'o> {
+    out: &'o mut dyn Write,
+    line: Vec<u8>,
+}
+
+impl<'o> Lines<'o> {
+    pub fn new(out: &'o mut dyn Write) -> Lines<'o> {
+        let line = Vec::new();
+        Lines { out, line }
+    }
+
+    pub fn write(&mut self, line: &impl Serialize) -> Result<(), LedgerError> {
+        self.line.clear();
+        serde_json::to_writer(&mut self.line, line)?;
+        self.line.push(b'\n');
+        Ok(self.out.write_all(&self.line)?)
+    }
+}
+
 impl Replay {
     /// The first line of its ledger.
     pub fn header(&self) -> Header<'_> {
@@ -85,11 +105,10 @@ impl Replay {
         mut out: impl Write,
         events: impl IntoIterator<Item = &'e Event>,
     ) -> Result<(), LedgerError> {
-        serde_json::to_writer(&mut out, &self.header())?;
-        out.write_all(b"\n")?;
+        let mut lines = Lines::new(&mut out);
+        lines.write(&self.header())?;
         for event in events {
-            serde_json::to_writer(&mut out, &self.line(event))?;
-            out.write_all(b"\n")?;
+            lines.write(&self.line(event))?;
         }
         Ok(())
     }

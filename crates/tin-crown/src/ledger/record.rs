@@ -3,6 +3,7 @@
 use std::io::Write;
 
 use super::Replay;
+use super::line::Lines;
 use super::{Header, LedgerError, Line};
 use crate::limits;
 use crate::printable::is_printable;
@@ -137,13 +138,9 @@ impl<'a> Record<'a> {
     ///
     /// When `out` takes no more.
     pub fn write(&self, mut out: impl Write) -> Result<(), LedgerError> {
-        serde_json::to_writer(&mut out, &self.header)?;
-        out.write_all(b"\n")?;
-        for line in &self.lines {
-            serde_json::to_writer(&mut out, line)?;
-            out.write_all(b"\n")?;
-        }
-        Ok(())
+        let mut lines = Lines::new(&mut out);
+        lines.write(&self.header)?;
+        self.lines.iter().try_for_each(|line| lines.write(line))
     }
 }
 

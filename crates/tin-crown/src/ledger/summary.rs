@@ -1,10 +1,10 @@
 //! The ledger summed up: who dealt how much to whom, and how everyone ended.
 
-use std::collections::BTreeMap;
-
 use super::{Event, Hit, Replay, What};
 use crate::amount::Amount;
 use crate::encounter::Ending;
+use crate::map::Map;
+use crate::order;
 use crate::outcome::Outcome;
 use crate::plan::{ActorIx, MeterIx};
 use crate::time::Tick;
@@ -37,7 +37,7 @@ pub struct Dealt {
     /// How many hits landed or were guarded; effects from outside are none.
     pub hits: u32,
     /// What each meter lost to them.
-    pub taken: BTreeMap<MeterIx, Amount>,
+    pub taken: Map<MeterIx, Amount>,
     /// How much damage found nothing left to take.
     pub overkill: Amount,
     /// How many of the hits killed outright.
@@ -116,7 +116,9 @@ impl Replay {
             sums.add(event);
         }
         let mut dealt: Vec<Dealt> = sums.dealt.into_values().collect();
-        dealt.sort_by(|a, b| (a.who, &a.whom_id).cmp(&(b.who, &b.whom_id)));
+        order::sort_by(&mut dealt, |a, b| {
+            (a.who, &a.whom_id).cmp(&(b.who, &b.whom_id))
+        });
         Summary {
             dealt,
             ends: sums.ends,
@@ -130,7 +132,7 @@ impl Replay {
 /// A summary on the way.
 struct Sums<'r> {
     replay: &'r Replay,
-    dealt: BTreeMap<(ActorIx, Whom), Dealt>,
+    dealt: Map<(ActorIx, Whom), Dealt>,
     ends: Vec<ActorEnd>,
     outcome: Option<(Outcome, Tick)>,
     last: Tick,
@@ -156,7 +158,7 @@ impl Sums<'_> {
         };
         Sums {
             replay,
-            dealt: BTreeMap::new(),
+            dealt: Map::new(),
             ends: plan.cast().map(end).collect(),
             outcome: None,
             last: match &plan.drills[replay.drill().index()] {
@@ -204,7 +206,7 @@ impl Sums<'_> {
                 if let Some(key) = event.whom.filter(|_| taken).map(key)
                     && let Some(pair) = self.dealt.get_mut(&key)
                 {
-                    *pair.taken.entry(*meter).or_default() += *before - *after;
+                    *pair.taken.or_default(*meter) += *before - *after;
                 }
             }
             _ => {
@@ -227,12 +229,12 @@ impl Sums<'_> {
         let replay = self.replay;
         let (who, alike) = (replay.root(who), replay.whom(whom));
         let key = (who, alike.clone());
-        let pair = self.dealt.entry(key).or_insert_with(|| Dealt {
+        let pair = self.dealt.or_insert_with(key, || Dealt {
             who,
             whom,
             whom_id: replay.id(whom).to_owned(),
             hits: 0,
-            taken: BTreeMap::new(),
+            taken: Map::new(),
             overkill: Amount::ZERO,
             killed: 0,
             first: tick,

@@ -1,11 +1,10 @@
 //! Ammo that nothing refills, and that does not suffice.
 
-use std::collections::{BTreeMap, BTreeSet};
-
 use super::Audited;
 use crate::amount::Amount;
 use crate::encounter::MetersAt;
 use crate::finding::{Code, Finding, Findings};
+use crate::map::{Map, Set};
 use crate::plan::{
     Actor, BreedIx, KindIx, LauncherPlan, MeterIx, Plan, ResetPlan, RuleIx, SideIx, Spec, kinds,
 };
@@ -14,9 +13,9 @@ use crate::reach::{Parties, Role};
 /// Ammo that nothing refills, and that does not suffice for the foes whom nothing else can kill.
 pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
     let (plan, parties) = (audited.plan, &audited.parties);
-    let mut owners: BTreeMap<BreedIx, u64> = BTreeMap::new();
+    let mut owners: Map<BreedIx, u64> = Map::new();
     for actor in &plan.actors {
-        *owners.entry(actor.breed).or_default() += 1;
+        *owners.or_default(actor.breed) += 1;
     }
     for (&breed, &count) in &owners {
         let spec = plan.spec_of(plan.breed(breed).spec);
@@ -110,7 +109,7 @@ fn is_refilled(plan: &Plan, spec: &Spec, meter: MeterIx) -> bool {
 /// How many hits it takes to kill all who are placed and whom nothing but that kind can kill.
 fn needed(plan: &Plan, parties: &[Parties], ammo: KindIx) -> u64 {
     // Of each rule that kills: whether it is by the ammo, and the sides of who gives.
-    let givers: Vec<BTreeSet<(bool, Option<SideIx>)>> = parties
+    let givers: Vec<Set<(bool, Option<SideIx>)>> = parties
         .iter()
         .map(|parties| {
             let roles = parties.gives.iter().map(|part| part.role);
@@ -125,13 +124,13 @@ fn needed(plan: &Plan, parties: &[Parties], ammo: KindIx) -> u64 {
 }
 
 /// How many hits by the ammo kill an actor; none when something else can too, or nothing can.
-fn of_actor(plan: &Plan, givers: &[BTreeSet<(bool, Option<SideIx>)>], actor: &Actor) -> u64 {
+fn of_actor(plan: &Plan, givers: &[Set<(bool, Option<SideIx>)>], actor: &Actor) -> u64 {
     let spec = plan.spec_of(actor.spec);
     let mut health = spec.meters.iter().filter(|own| plan.is_health(own.name));
     let Some(health) = health.next() else {
         return 0;
     };
-    let rules: BTreeSet<RuleIx> = plan
+    let rules: Set<RuleIx> = plan
         .breed(actor.breed)
         .takes
         .iter()

@@ -1,11 +1,11 @@
 //! Contact damage on every tick of a touch: health drains to nothing in a blink.
 
-use std::collections::BTreeMap;
-
 use super::Audited;
 use crate::amount::Amount;
 use crate::encounter::{Party, Repeat};
 use crate::finding::{Code, Finding, Findings, Path};
+use crate::map::Map;
+use crate::order;
 use crate::plan::{GatePlan, HEALTH, KindIx, MeterIx, Plan, RuleIx, RulePlan, kinds};
 use crate::time::Ticks;
 
@@ -28,7 +28,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
         .map(|(nth, rule)| on_every_tick(rule) && lasts(plan, RuleIx::new(nth), health))
         .collect();
     let mut told = vec![false; plan.rules.len()];
-    let mut found: BTreeMap<KindIx, Drained<'_>> = BTreeMap::new();
+    let mut found: Map<KindIx, Drained<'_>> = Map::new();
     for actor in &plan.actors {
         let spec = plan.spec_of(actor.spec);
         let mut meters = spec.meters.iter();
@@ -45,7 +45,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
                 continue;
             }
             told[nth] = true;
-            let drained = found.entry(spec.kind).or_insert(Drained {
+            let drained = found.or_insert_with(spec.kind, || Drained {
                 id: &actor.id,
                 rules: Vec::new(),
             });
@@ -54,9 +54,9 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
     }
     let mut found: Vec<(KindIx, Drained<'_>)> = found.into_iter().collect();
     for (_, drained) in &mut found {
-        drained.rules.sort_unstable();
+        order::sort(&mut drained.rules);
     }
-    found.sort_by_key(|(_, drained)| drained.rules[0]);
+    order::sort_by_key(&mut found, |(_, drained)| drained.rules[0]);
     for (kind, drained) in found {
         report(findings, plan, &plan.names.kinds[kind], &drained);
     }

@@ -1,10 +1,9 @@
 //! Boxes that do not fit the drawings above which they are: what players see is not what hits them.
 
-use std::collections::BTreeSet;
-
 use crate::encounter::Phase;
 use crate::finding::{Code, Finding, Findings, Path};
 use crate::geometry::{Facing, Shape};
+use crate::map::Set;
 use crate::plan::{AttackIx, BoxPlan, Plan, Spec, SpritePlan, StateIx, kinds};
 use crate::sprite::{
     CellFrame, Cover, Mask, Placing, Sheet, Sheets, cover, far, frames, shown_dying,
@@ -223,7 +222,7 @@ impl<'d> Drawing<'d> {
         let last = self.sprite.clips.len() - 1;
         for (nth, clip) in self.sprite.clips.iter().enumerate() {
             let own = || self.frames.iter().filter(|frame| frame.clip == nth);
-            let shown: BTreeSet<u32> = own().map(|frame| frame.cell).collect();
+            let shown: Set<u32> = own().map(|frame| frame.cell).collect();
             let own_ticks: u32 = own().map(|frame| frame.ticks).sum();
             let lost = clip.cells.iter().find(|cell| !shown.contains(cell));
             let Some(lost) = lost else { continue };

@@ -4,6 +4,7 @@ use super::Audited;
 use crate::encounter::Outside;
 use crate::finding::{Code, Finding, Findings};
 use crate::geometry::{Bounds, HeightSpan, TOUCH, Vec2};
+use crate::order;
 use crate::plan::{Drive, Plan, SolidPlan, kinds};
 use crate::printable::hundredths;
 
@@ -93,7 +94,7 @@ fn hole(plan: &Plan, size: Vec2, span: HeightSpan) -> Option<Vec2> {
         .collect();
     let mut sides: Vec<f64> = solids.iter().map(|solid| solid.max.x).collect();
     sides.push(arena.min.x);
-    sides.sort_by(f64::total_cmp);
+    order::sort_by(&mut sides, f64::total_cmp);
     sides.dedup();
     let inside = |left: &f64| *left >= arena.min.x && left + size.x <= arena.max.x + TOUCH;
     let mut tried = sides.into_iter().filter(inside).take(SIDES);
@@ -132,7 +133,7 @@ fn gap(plan: &Plan, body: Bounds, down: f64) -> Option<[f64; 2]> {
 
 /// The first stretch of a line that no span covers, at least so long.
 fn open(mut spans: Vec<[f64; 2]>, [low, high]: [f64; 2], length: f64) -> Option<[f64; 2]> {
-    spans.sort_by(|a, b| a[0].total_cmp(&b[0]));
+    order::sort_by(&mut spans, |a, b| a[0].total_cmp(&b[0]));
     let mut covered = low;
     for [from, to] in spans {
         if from.min(high) - covered >= length {

@@ -1,15 +1,14 @@
 //! Guards that every rule ignores.
 
-use std::collections::BTreeMap;
-
 use super::Audited;
 use crate::finding::{Code, Finding, Findings, Path};
+use crate::map::Map;
 use crate::plan::{RuleIx, kinds};
 
 /// A guard of a kind that every rule which could come to it pierces.
 pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
     let (plan, parties) = (audited.plan, &audited.parties);
-    let mut coming: BTreeMap<&str, Vec<RuleIx>> = BTreeMap::new();
+    let mut coming: Map<&str, Vec<RuleIx>> = Map::new();
     for (rule, parties) in parties.iter().enumerate() {
         let rule = RuleIx::new(rule);
         if !plan.harms_whom(rule) {
@@ -18,7 +17,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
         let guarded = parties.takes.iter().map(|part| part.role);
         let guarded = guarded.filter(|role| plan.spec_of(role.spec).guard.is_some());
         for role in guarded {
-            let rules = coming.entry(plan.kind_of(role)).or_default();
+            let rules = coming.or_default(plan.kind_of(role));
             let mut gives = parties.gives.iter();
             if rules.last() != Some(&rule) && gives.any(|part| !plan.spares(rule, part.role, role))
             {

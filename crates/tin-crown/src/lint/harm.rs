@@ -1,6 +1,7 @@
 //! What several audits ask: which rules hit an actor, what they take, and what asks for a meter.
 
 use crate::amount::Amount;
+use crate::order;
 use crate::plan::{Actor, Ask, GatePlan, MeterIx, Plan, RuleIx, RulePlan, Spec};
 
 /// The rules that hit an actor and are not withheld by sides.
@@ -14,7 +15,7 @@ pub(super) fn hurting<'p>(
         .flat_map(|profile| plan.profile(*profile))
         .copied()
         .collect();
-    rules.sort_unstable();
+    order::sort(&mut rules);
     rules.dedup();
     rules
         .into_iter()

@@ -3,6 +3,7 @@
 
 use crate::encounter::{Axis, Chance, Facing};
 use crate::geometry::{Bounds, HeightSpan, Shape, TOUCH, Vec2, sweep};
+use crate::order;
 use crate::plan::{Actor, ActorIx, Drive, Plan, RuleIx, RulePlan, Spec};
 use crate::time::Ticks;
 
@@ -184,7 +185,7 @@ impl Hazards {
                 }));
             }
         }
-        all.sort_by(|a, b| a.bounds.min.x.total_cmp(&b.bounds.min.x));
+        order::sort_by(&mut all, |a, b| a.bounds.min.x.total_cmp(&b.bounds.min.x));
         let widths = all.iter().map(|hazard| hazard.bounds.size().x);
         Hazards {
             widest: widths.fold(0.0, f64::max),

@@ -1,10 +1,9 @@
 //! Boxes whose heights never meet.
 
-use std::collections::BTreeSet;
-
 use super::Audited;
 use crate::finding::{Code, Finding, Findings, Path};
 use crate::geometry::HeightSpan;
+use crate::map::Set;
 use crate::plan::{Actor, Drive, Plan, Spec};
 use crate::reach::Part;
 
@@ -20,7 +19,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
         pushes.any(|push| push.up.is_some())
     });
     for (nth, (rule, parties)) in plan.rules.iter().zip(&audited.parties).enumerate() {
-        let heights = |parts: &BTreeSet<Part>, hits: bool| {
+        let heights = |parts: &Set<Part>, hits: bool| {
             let all = parts
                 .iter()
                 .map(|part| heights(audited, part, hits, pushed));

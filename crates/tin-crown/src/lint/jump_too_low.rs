@@ -3,6 +3,7 @@
 use super::Audited;
 use crate::finding::{Code, Finding, Findings};
 use crate::geometry::TOUCH;
+use crate::order;
 use crate::plan::{Drive, kinds};
 
 /// A jump whose highest point stays below every top that is higher than another on which one can stand.
@@ -21,7 +22,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
         .iter()
         .filter_map(|solid| Some(solid.span?.high));
     let mut tops: Vec<f64> = solids.chain(actors).chain(height.ground).collect();
-    tops.sort_by(f64::total_cmp);
+    order::sort_by(&mut tops, f64::total_cmp);
     let steps = tops.windows(2).map(|pair| pair[1] - pair[0]);
     let Some(least) = steps.filter(|step| *step > TOUCH).min_by(f64::total_cmp) else {
         return;

@@ -1,10 +1,9 @@
 //! Hitboxes that can never hit.
 
-use std::collections::BTreeSet;
-
 use super::Audited;
 use super::only_allies::meets_only_allies;
 use crate::finding::{Code, Finding, Findings};
+use crate::map::Set;
 use crate::plan::{RuleIx, kinds};
 use crate::reach::Takers;
 
@@ -12,7 +11,7 @@ use crate::reach::Takers;
 /// that only meets allies pairs is told of that rule.
 pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
     let (plan, parties) = (audited.plan, &audited.parties);
-    let mut met: BTreeSet<(&str, &str)> = BTreeSet::new();
+    let mut met: Set<(&str, &str)> = Set::new();
     for (rule, parties) in parties.iter().enumerate() {
         let takers = Takers::new(&parties.takes);
         let rule = RuleIx::new(rule);

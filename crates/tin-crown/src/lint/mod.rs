@@ -40,9 +40,8 @@ pub(crate) use allow::apply as allow;
 pub(crate) use drawings::check as drawings;
 pub(crate) use spelling::check as spelling;
 
-use std::collections::BTreeSet;
-
 use crate::finding::{Findings, Path};
+use crate::map::Set;
 use crate::plan::{Actor, Plan, Spec};
 use crate::reach::Parties;
 use told::Told;
@@ -96,7 +95,7 @@ impl<'p> Audited<'p> {
     /// The kinds of all that is placed or launched, as they are written.
     fn kind_specs(&self) -> impl Iterator<Item = &'p Spec> + use<'p> {
         let plan = self.plan;
-        let kinds: BTreeSet<usize> = plan
+        let kinds: Set<usize> = plan
             .breeds
             .iter()
             .map(|breed| plan.spec_of(breed.spec).kind.index())

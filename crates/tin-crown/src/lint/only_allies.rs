@@ -1,9 +1,8 @@
 //! Rules that only ever meet allies, or their own actor.
 
-use std::collections::BTreeSet;
-
 use super::Audited;
 use crate::finding::{Code, Finding, Findings, Path};
+use crate::map::Set;
 use crate::plan::{Plan, RuleIx};
 use crate::reach::{Part, Role, Takers};
 
@@ -36,7 +35,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
 pub(super) fn meets_only_allies(
     plan: &Plan,
     rule: RuleIx,
-    gives: &BTreeSet<Part>,
+    gives: &Set<Part>,
     takers: &Takers,
 ) -> bool {
     let mut givers = gives.iter().map(|part| part.role);

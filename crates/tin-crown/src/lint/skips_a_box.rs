@@ -1,11 +1,10 @@
 //! What is too fast to be sampled.
 
-use std::collections::BTreeMap;
-
 use super::Audited;
 use crate::encounter::{Axis, Contact, Facing};
 use crate::finding::{Code, Finding, Findings, Path};
 use crate::geometry::Vec2;
+use crate::map::Map;
 use crate::plan::{AimPlan, BoxPlan, Drive, Plan, RuleIx, SpecIx, kinds};
 use crate::reach::Role;
 
@@ -18,7 +17,7 @@ pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
     }
     let paces = paces(plan);
     // By where the pace is written: over how much it touches at the least, and who with by which rule.
-    let mut worst: BTreeMap<&Path, (f64, &Pace, Role, Role, RuleIx)> = BTreeMap::new();
+    let mut worst: Map<&Path, (f64, &Pace, Role, Role, RuleIx)> = Map::new();
     for (rule, parties) in parties.iter().enumerate() {
         let rule = RuleIx::new(rule);
         let size = |part: &BoxPlan| part.shape(Facing::Right).bounds().size();
@@ -87,8 +86,8 @@ struct Pace {
 }
 
 /// The paces of each kind: its own, and those at which it is launched.
-fn paces(plan: &Plan) -> BTreeMap<SpecIx, Vec<Pace>> {
-    let mut found: BTreeMap<SpecIx, Vec<Pace>> = BTreeMap::new();
+fn paces(plan: &Plan) -> Map<SpecIx, Vec<Pace>> {
+    let mut found: Map<SpecIx, Vec<Pace>> = Map::new();
     for breed in &plan.breeds {
         let spec = plan.spec_of(breed.spec);
         let base = kinds::path(&plan.names.kinds[spec.kind]);
@@ -100,7 +99,7 @@ fn paces(plan: &Plan) -> BTreeMap<SpecIx, Vec<Pace>> {
             Drive::Chase { speed, .. } | Drive::Return { speed } => Some((speed, false, "motion")),
             _ => None,
         };
-        found.entry(breed.spec).or_insert_with(|| {
+        found.or_insert_with(breed.spec, || {
             let own = own.map(|(speed, level, key)| Pace {
                 speed,
                 level,
@@ -117,7 +116,7 @@ fn paces(plan: &Plan) -> BTreeMap<SpecIx, Vec<Pace>> {
                 path: base.key("launcher").named(&launcher.name).key("speed"),
             };
             let child = plan.breed(breed.offspring[nth]).spec;
-            let paces = found.entry(child).or_default();
+            let paces = found.or_default(child);
             if !paces.iter().any(|known| known.path == pace.path) {
                 paces.push(pace);
             }

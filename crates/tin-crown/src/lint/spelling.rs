@@ -1,17 +1,16 @@
 //! Two spellings of what is hardly two things: a selector that names one of them misses the other.
 
-use std::collections::BTreeMap;
-
 use unicode_normalization::UnicodeNormalization;
 
 use crate::encounter::Encounter;
 use crate::finding::{Code, Finding, Findings, Path};
+use crate::map::Map;
 use crate::plan::kinds::{self, Laid};
 
 pub(crate) fn check(findings: &mut Findings, encounter: &Encounter, laid: &Laid<'_>) {
-    let mut names: BTreeMap<&'static str, Vec<(&str, Path)>> = BTreeMap::new();
+    let mut names: Map<&'static str, Vec<(&str, Path)>> = Map::new();
     let mut add = |what: &'static str, name, path| {
-        names.entry(what).or_default().push((name, path));
+        names.or_default(what).push((name, path));
     };
     for name in encounter.kinds.keys() {
         add("kind", name, kinds::path(name));
@@ -47,9 +46,9 @@ pub(crate) fn check(findings: &mut Findings, encounter: &Encounter, laid: &Laid<
         twice(findings, what, names, folded);
     }
     // Of other names only two that look the same are hardly two things.
-    let mut names: BTreeMap<&'static str, Vec<(&str, Path)>> = BTreeMap::new();
+    let mut names: Map<&'static str, Vec<(&str, Path)>> = Map::new();
     let mut add = |what: &'static str, name, path| {
-        names.entry(what).or_default().push((name, path));
+        names.or_default(what).push((name, path));
     };
     let root = Path::root();
     for (nth, placement) in encounter.placements.iter().enumerate() {
@@ -79,14 +78,14 @@ pub(crate) fn check(findings: &mut Findings, encounter: &Encounter, laid: &Laid<
 
 /// Reports each name that is spelt otherwise elsewhere, once.
 fn twice(findings: &mut Findings, what: &str, names: Vec<(&str, Path)>, alike: fn(&str) -> String) {
-    let mut known: BTreeMap<String, Vec<(&str, Path)>> = BTreeMap::new();
+    let mut known: Map<String, Vec<(&str, Path)>> = Map::new();
     for (name, path) in names {
         let mut key = alike(name);
         if what == "tag" && key.len() > 2 && key.ends_with('s') {
             // One foe, many foes.
             key.pop();
         }
-        let same = known.entry(key).or_default();
+        let same = known.or_default(key);
         if !same.iter().any(|(other, _)| *other == name) {
             same.push((name, path));
         }

@@ -1,26 +1,25 @@
 //! Who is moved from outside: by poses of drills, or by recordings.
 
-use std::collections::BTreeSet;
-
+use crate::map::Set;
 use crate::plan::{ActorIx, DrillPlan, KindIx, Plan, PosePlan, SpecIx, StateIx};
 
 /// Those whom a drill poses or a recording may tell of.
 pub(super) struct Told {
-    specs: BTreeSet<SpecIx>,
+    specs: Set<SpecIx>,
     /// Those that recordings introduce.
-    kinds: BTreeSet<KindIx>,
+    kinds: Set<KindIx>,
     /// The states that they are told to be in, and the kinds that may be told any.
-    states: BTreeSet<(KindIx, StateIx)>,
-    any_state: BTreeSet<KindIx>,
+    states: Set<(KindIx, StateIx)>,
+    any_state: Set<KindIx>,
 }
 
 impl Told {
     pub fn new(plan: &Plan) -> Told {
         let mut told = Told {
-            specs: BTreeSet::new(),
-            kinds: BTreeSet::new(),
-            states: BTreeSet::new(),
-            any_state: BTreeSet::new(),
+            specs: Set::new(),
+            kinds: Set::new(),
+            states: Set::new(),
+            any_state: Set::new(),
         };
         for drill in &plan.drills {
             for pose in poses(drill) {
@@ -38,7 +37,7 @@ impl Told {
                 };
                 let specs = all.iter().map(|who| plan.actors[who.index()].spec);
                 let specs: Vec<SpecIx> = specs.collect();
-                told.kinds.extend(track.introduces.values());
+                told.kinds.extend(track.introduces.values().copied());
                 if track.columns.state.is_some() {
                     let kinds = specs.iter().map(|spec| plan.spec_of(*spec).kind);
                     told.any_state

@@ -1,11 +1,10 @@
 //! Weak spots that stick out, or are flush with what guards them.
 
-use std::collections::{BTreeMap, BTreeSet};
-
 use super::Audited;
 use crate::encounter::{Facing, Up};
 use crate::finding::{Code, Finding, Findings, Path};
 use crate::geometry::{Angle, Bounds, TOUCH, Vec2};
+use crate::map::{Map, Set};
 use crate::plan::{BoxPlan, GatePlan, Plan, RuleIx, Spec, SpecIx, kinds};
 use crate::printable::hundredths;
 use crate::reach::{Part, Parties};
@@ -17,7 +16,7 @@ const PAIRS: usize = 100_000;
 /// other on level ground, its boxes must not meet before those with which whom hurts who, nor at once.
 pub(super) fn check(findings: &mut Findings, audited: &Audited<'_>) {
     let (plan, parties) = (audited.plan, &audited.parties);
-    let mut told = BTreeSet::new();
+    let mut told = Set::new();
     let meetings = lasting_meetings(plan, parties);
     for stomp in meetings.values().flatten() {
         let (who, whom) = (stomp.hitbox.role.spec, stomp.hurtbox.role.spec);
@@ -126,12 +125,12 @@ fn open_side<'p>(
 
 /// The boxes that meet by rules which harm and ask nothing of the height, by who and whom; those of
 /// attacks and states left out.
-fn lasting_meetings(plan: &Plan, parties: &[Parties]) -> BTreeMap<(SpecIx, SpecIx), Vec<Meeting>> {
+fn lasting_meetings(plan: &Plan, parties: &[Parties]) -> Map<(SpecIx, SpecIx), Vec<Meeting>> {
     let lasting = |hitbox: &&Part| {
         let spec = plan.spec_of(hitbox.role.spec);
         (spec.by_attack.hit | spec.by_state.hit) & (1 << hitbox.part.0) == 0
     };
-    let mut found: BTreeMap<(SpecIx, SpecIx), Vec<Meeting>> = BTreeMap::new();
+    let mut found: Map<(SpecIx, SpecIx), Vec<Meeting>> = Map::new();
     let mut room = PAIRS;
     for (rule, parties) in parties.iter().enumerate() {
         let rule = RuleIx::new(rule);
@@ -144,7 +143,7 @@ fn lasting_meetings(plan: &Plan, parties: &[Parties]) -> BTreeMap<(SpecIx, SpecI
                 room -= 1;
                 if !plan.spares(rule, hitbox.role, hurtbox.role) {
                     let key = (hitbox.role.spec, hurtbox.role.spec);
-                    found.entry(key).or_default().push(Meeting {
+                    found.or_default(key).push(Meeting {
                         rule,
                         hitbox,
                         hurtbox,

@@ -1,11 +1,11 @@
 //! What a line asks for.
 
 use std::cell::RefCell;
-use std::collections::BTreeMap;
 
 use crate::encounter::{Effect, Stance};
 use crate::finding::{Code, Finding, Findings, Path};
 use crate::geometry::Facing;
+use crate::map::Map;
 use crate::syntax::{At, Table, Words};
 use crate::text::{Document, Value};
 
@@ -15,13 +15,13 @@ use crate::text::{Document, Value};
 pub(crate) struct PipeLine {
     /// Buttons that go down (`true`) or up (`false`), by actor and button.
     #[key(absent = "none")]
-    pub buttons: BTreeMap<String, BTreeMap<String, bool>>,
+    pub buttons: Map<String, Map<String, bool>>,
     /// Which way actors that rotate are told to face.
     #[key(absent = "none")]
-    pub face: BTreeMap<String, Facing>,
+    pub face: Map<String, Facing>,
     /// Where actors stand that something else moves, by actor.
     #[key(absent = "none")]
-    pub poses: BTreeMap<String, Stance>,
+    pub poses: Map<String, Stance>,
     /// Effects from outside.
     #[key(absent = "none")]
     pub effects: Vec<PipeEffect>,

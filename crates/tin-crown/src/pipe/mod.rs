@@ -5,7 +5,6 @@ mod orders;
 mod told;
 
 use std::borrow::Cow;
-use std::collections::BTreeMap;
 use std::io::{self, BufRead, Read, Write};
 use std::sync::Arc;
 
@@ -20,6 +19,7 @@ use told::{State, Tick};
 use crate::finding::Findings;
 use crate::ledger::Line;
 use crate::limits;
+use crate::map::Map;
 use crate::plan::Plan;
 use crate::printable::escaped_json;
 use crate::sim::{Live, Sim, Snapshot};
@@ -46,7 +46,7 @@ pub const VERSION: u32 = 1;
 pub struct Pipe {
     run: Live,
     tell: Vec<Tell>,
-    saved: BTreeMap<String, Snapshot>,
+    saved: Map<String, Snapshot>,
     /// How many lines were answered.
     lines: u64,
 }
@@ -115,7 +115,7 @@ impl Pipe {
         Pipe {
             run: Sim::open(plan, seed).unrecorded(),
             tell: Vec::new(),
-            saved: BTreeMap::new(),
+            saved: Map::new(),
             lines: 0,
         }
     }

@@ -9,6 +9,7 @@ use crate::encounter::{Contact, Encounter, Up};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::{Bounds, HeightSpan};
 use crate::limits;
+use crate::order;
 
 /// The arena resolved.
 #[derive(Clone, Debug, Getters, PartialEq, Serialize)]
@@ -83,7 +84,7 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter) -> ArenaPlan {
             written: index,
         });
     }
-    solids.sort_by(|a, b| {
+    order::sort_by(&mut solids, |a, b| {
         let key = |solid: &SolidPlan| {
             let Bounds { min, max } = solid.bounds;
             let span = solid.span.unwrap_or(HeightSpan::new(0.0, 0.0));

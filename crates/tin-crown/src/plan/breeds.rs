@@ -1,13 +1,13 @@
 //! Breeds: what an actor is made of, how rules concern it, and what it may bring forth. Actors of one
 //! kind share one, unless a rule tells them apart.
 
-use std::collections::BTreeMap;
-
 use super::boxes::BoxPlan;
 use super::index::{ActorIx, BreedIx, KindIx, PauseIx, ProfileIx, RuleIx, SpecIx, TagIx};
 use super::pairing::Side;
 use super::select::{Group, Subject};
 use super::spec::Spec;
+use crate::map::Map;
+use crate::order;
 
 /// What an actor is made of, and how rules concern it.
 #[derive(Clone, Debug)]
@@ -59,8 +59,8 @@ pub(super) struct Breeds<'a> {
     pairing: &'a [Pairing],
     named: Vec<ActorIx>,
     keys: Vec<Key>,
-    known: BTreeMap<Key, BreedIx>,
-    known_profiles: BTreeMap<Profile, ProfileIx>,
+    known: Map<Key, BreedIx>,
+    known_profiles: Map<Profile, ProfileIx>,
     pub profiles: Vec<Profile>,
     /// Every group that pauses a meter.
     pub pauses: Vec<Group>,
@@ -76,7 +76,7 @@ impl<'a> Breeds<'a> {
         let regens = specs.iter().flat_map(|spec| &spec.meters);
         let regens = regens.filter_map(|meter| meter.regen.as_ref());
         let mut pauses: Vec<Group> = regens.flat_map(|regen| &regen.paused_by).copied().collect();
-        pauses.sort_unstable();
+        order::sort(&mut pauses);
         pauses.dedup();
         let groups = pairing
             .iter()
@@ -88,16 +88,16 @@ impl<'a> Breeds<'a> {
                 _ => None,
             })
             .collect();
-        named.sort_unstable();
+        order::sort(&mut named);
         Breeds {
             specs,
             kind_tags,
             pairing,
             named,
             keys: Vec::new(),
-            known: BTreeMap::new(),
+            known: Map::new(),
             // The first profile is that of boxes which nothing concerns.
-            known_profiles: BTreeMap::from([(Profile::default(), ProfileIx(0))]),
+            known_profiles: Map::from([(Profile::default(), ProfileIx(0))]),
             profiles: vec![Profile::default()],
             pauses,
             all: Vec::new(),
@@ -221,13 +221,11 @@ impl<'a> Breeds<'a> {
                     pauses: pauses.to_vec(),
                 };
                 let profiles = &mut self.profiles;
-                *self
-                    .known_profiles
-                    .entry(profile)
-                    .or_insert_with_key(|profile| {
-                        profiles.push(profile.clone());
-                        ProfileIx::new(profiles.len() - 1)
-                    })
+                let known = &mut self.known_profiles;
+                *known.or_insert_with(profile.clone(), || {
+                    profiles.push(profile);
+                    ProfileIx::new(profiles.len() - 1)
+                })
             })
             .collect()
     }

@@ -1,7 +1,5 @@
 //! The cast: every placed actor, by id.
 
-use std::collections::BTreeMap;
-
 use serde::Serialize;
 use tin_crown_derive::Getters;
 
@@ -12,7 +10,9 @@ use crate::encounter::{Chance, Encounter, Facing, Kind};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::Vec2;
 use crate::limits;
+use crate::map::Map;
 use crate::nearest::nearest;
+use crate::order;
 
 /// A placed actor.
 #[derive(Clone, Debug, Getters, PartialEq, Serialize)]
@@ -112,16 +112,16 @@ pub(super) fn enter<'e>(check: &mut Checker, encounter: &'e Encounter) -> Vec<En
             enter(format!("{id}_{}", copy + 1), at, rise + up * nth);
         }
     }
-    all.sort_by(|a, b| a.id.cmp(&b.id));
+    order::sort_by(&mut all, |a, b| a.id.cmp(&b.id));
     unlike_each_other(check, encounter, &mut all);
     all
 }
 
 /// Ids are unique, and are no kind's name but that of their own only one.
 fn unlike_each_other(check: &mut Checker, encounter: &Encounter, all: &mut Vec<Entrant<'_>>) {
-    let mut of_kind: BTreeMap<&str, usize> = BTreeMap::new();
+    let mut of_kind: Map<&str, usize> = Map::new();
     for entrant in all.iter() {
-        *of_kind.entry(entrant.kind).or_default() += 1;
+        *of_kind.or_default(entrant.kind) += 1;
     }
     let of_another = |entrant: &Entrant<'_>| {
         entrant.id != entrant.kind && encounter.kinds.contains_key(&entrant.id)

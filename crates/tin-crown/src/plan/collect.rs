@@ -1,7 +1,5 @@
 //! Every name that an encounter speaks of.
 
-use std::collections::BTreeSet;
-
 use super::cast::Entrant;
 use super::checker::Checker;
 use super::drills::BUTTONS;
@@ -11,6 +9,7 @@ use super::names::{List, Names};
 use crate::encounter::{Encounter, Kind};
 use crate::finding::Path;
 use crate::limits;
+use crate::map::Set;
 
 /// Collects them; none when there are more than indices can tell apart.
 pub(super) fn names(
@@ -86,7 +85,7 @@ fn fit(check: &mut Checker, names: &Names) -> bool {
 
 /// All buttons: those of a walk, then others by name.
 fn buttons<'k>(check: &mut Checker, kinds: impl Iterator<Item = &'k Kind>) -> List<ButtonIx> {
-    let mut others: BTreeSet<&str> = BTreeSet::new();
+    let mut others: Set<&str> = Set::new();
     for kind in kinds {
         let attacks = kind.attacks.values().map(|attack| &attack.button);
         let launchers = kind.launchers.values().map(|launcher| &launcher.button);
@@ -104,7 +103,7 @@ fn buttons<'k>(check: &mut Checker, kinds: impl Iterator<Item = &'k Kind>) -> Li
     let total = BUTTONS.len() + others.len();
     check.at_most(Path::root().key("kind"), total, limits::BUTTONS, "buttons");
     if let Some(first_over) = others.iter().nth(most).copied() {
-        others.split_off(first_over);
+        others.retain(|name| *name < first_over);
     }
     List::buttons(&others)
 }

@@ -1,6 +1,5 @@
 //! Resolved drills: when each button goes down and up.
 
-use std::collections::BTreeMap;
 use std::sync::Arc;
 
 use serde::{Deserialize, Serialize};
@@ -19,6 +18,7 @@ use crate::encounter::{Afterwards, Begin, Drill, Pattern, Rule};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::Angle;
 use crate::limits;
+use crate::map::Map;
 use crate::syntax::Syntax;
 use crate::text::{Entry, write_toml};
 use crate::time::{Tick, Ticks};
@@ -200,7 +200,7 @@ pub(super) struct Later {
 /// The drills, and what each plays later.
 pub(super) fn resolve(
     check: &mut Checker,
-    drills: &BTreeMap<String, Drill>,
+    drills: &Map<String, Drill>,
     rules: &[Rule],
     world: &World<'_>,
 ) -> (Vec<DrillPlan>, Vec<Vec<Later>>) {
@@ -226,7 +226,7 @@ pub(super) fn resolve(
     let mut scripts = Scripts {
         drills,
         own: own.collect(),
-        made: BTreeMap::new(),
+        made: Map::new(),
         making: Vec::new(),
         world,
     };
@@ -278,9 +278,9 @@ pub(super) fn look_up(
 
 /// The inputs of drills, with those of others that they begin as.
 struct Scripts<'a> {
-    drills: &'a BTreeMap<String, Drill>,
-    own: BTreeMap<&'a str, Uses>,
-    made: BTreeMap<&'a str, (Uses, Vec<Later>)>,
+    drills: &'a Map<String, Drill>,
+    own: Map<&'a str, Uses>,
+    made: Map<&'a str, (Uses, Vec<Later>)>,
     /// The drills that are being made, each one begins as the next.
     making: Vec<&'a str>,
     world: &'a World<'a>,

@@ -177,19 +177,3 @@ pub(super) fn resolve(
     };
     Some(FacesPlan { aim, most: turn })
 }
-
-#[cfg(test)]
-mod tests {
-    use super::per_tick;
-
-    #[test]
-    fn a_speed_becomes_a_part_of_a_turn_as_it_is_written() {
-        // 90 degrees a second at 60 ticks: 1.5 degrees, 2^32 / 240 = 17,895,697.07.
-        assert_eq!(per_tick(90.0, 60), 17_895_697);
-        // 0.1 degrees at 1 tick a second: 2^32 / 3600 = 1,193,046.47.
-        assert_eq!(per_tick(0.1, 1), 1_193_046);
-        // 0.0000001 degrees are 1.19 parts; 0.00000004 are 0.48.
-        assert_eq!((per_tick(1e-7, 1), per_tick(4e-8, 1)), (1, 0));
-        assert_eq!((per_tick(0.0, 60), per_tick(180.0, 1)), (0, 1 << 31));
-    }
-}

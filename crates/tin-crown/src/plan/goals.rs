@@ -1,7 +1,5 @@
 //! Resolved checkpoints, exits, and what else wins a drill.
 
-use std::collections::BTreeMap;
-
 use serde::Serialize;
 use tin_crown_derive::Getters;
 
@@ -18,6 +16,8 @@ use crate::encounter::{Clear, Encounter, Facing, Needs, Portion, Region};
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::{Bounds, HeightSpan, Vec2};
 use crate::limits;
+use crate::map::Map;
+use crate::order;
 use crate::time::Tick;
 
 /// A respawn place.
@@ -193,8 +193,8 @@ pub(super) fn resolve(check: &mut Checker, encounter: &Encounter, world: &World<
             }
         })
         .collect();
-    checkpoints.sort_by(|a, b| a.name.cmp(&b.name));
-    exits.sort_by(|a, b| a.name.cmp(&b.name));
+    order::sort_by(&mut checkpoints, |a, b| a.name.cmp(&b.name));
+    order::sort_by(&mut exits, |a, b| a.name.cmp(&b.name));
     Goals {
         checkpoints,
         exits,
@@ -244,7 +244,7 @@ fn area(check: &mut Checker, path: &Path, region: &Region) -> Bounds {
 
 /// Names are names, and each is there once.
 fn unlike<'n>(check: &mut Checker, base: &Path, names: impl Iterator<Item = &'n str>, what: &str) {
-    let mut known: BTreeMap<&str, usize> = BTreeMap::new();
+    let mut known: Map<&str, usize> = Map::new();
     for (nth, name) in names.enumerate() {
         let path = base.index(nth).key("name");
         if !check.name(path.clone(), name, what) {

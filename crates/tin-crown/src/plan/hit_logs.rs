@@ -1,13 +1,12 @@
 //! Hit logs of the game, against which drills are held: how their rows are read, resolved.
 
-use std::collections::BTreeMap;
-
 use super::checker::Checker;
 use super::index::RuleIx;
 use super::pairing::World;
 use super::tracks::{self, RowsPlan, TrackPlan};
 use crate::encounter::{Drill, LogColumns, RowFormat, Rule};
 use crate::finding::Path;
+use crate::map::Map;
 
 /// How the rows of a hit log are read.
 #[derive(Clone, Debug, PartialEq)]
@@ -15,7 +14,7 @@ pub(crate) struct LogPlan {
     pub rows: RowsPlan,
     pub columns: LogColumns,
     /// None stands for what is not told.
-    pub rules: BTreeMap<String, Option<RuleIx>>,
+    pub rules: Map<String, Option<RuleIx>>,
 }
 
 /// The hit log of a drill.
@@ -28,7 +27,7 @@ pub(super) fn resolve(
 ) -> Option<LogPlan> {
     let log = drill.log.as_ref()?;
     let base = base.key("log");
-    let mut own = BTreeMap::new();
+    let mut own = Map::new();
     for (name, rule) in &log.rules {
         let found = rules.iter().position(|own| own.name == *rule);
         if found.is_none() && !rule.is_empty() {
@@ -50,7 +49,7 @@ impl LogPlan {
         LogPlan {
             rows: track.map_or_else(RowsPlan::plain, |track| track.rows.clone()),
             columns: LogColumns::default(),
-            rules: BTreeMap::new(),
+            rules: Map::new(),
         }
     }
 
@@ -83,7 +82,7 @@ impl RowsPlan {
             comma: false,
             ticks: 1.0,
             zero: 0.0,
-            ids: BTreeMap::new(),
+            ids: Map::new(),
             ignores: Default::default(),
         }
     }

@@ -1,7 +1,5 @@
 //! The inputs of a drill: when each button goes down and up.
 
-use std::collections::BTreeMap;
-
 use super::Plan;
 use super::attacks::Start;
 use super::checker::Checker;
@@ -14,6 +12,8 @@ use super::pairing::World;
 use super::spec::Spec;
 use crate::encounter::{Action, Drill, Facing, Input};
 use crate::finding::{Code, Finding, Path};
+use crate::map::Map;
+use crate::order;
 use crate::time::{Duration, Tick, Ticks};
 
 /// Half-open stretches of ticks during which a button is held.
@@ -33,7 +33,7 @@ struct Use {
 /// What a drill does with all buttons.
 #[derive(Clone, Default)]
 pub(super) struct Uses {
-    buttons: BTreeMap<(ActorIx, ButtonIx), Use>,
+    buttons: Map<(ActorIx, ButtonIx), Use>,
     told: Vec<Told>,
     effects: Vec<ApplyPlan>,
     poses: Vec<PosePlan>,
@@ -59,7 +59,7 @@ impl Uses {
             let Some((who, button)) = whose(check, &path, input, world) else {
                 continue;
             };
-            let used = uses.buttons.entry((who, button)).or_default();
+            let used = uses.buttons.or_default((who, button));
             if input.anew {
                 used.anew.push(when);
             }
@@ -122,7 +122,7 @@ impl Uses {
         let poses = other.poses.iter();
         self.poses.extend(poses.map(|own| own.later(shift)));
         for (key, used) in other.buttons {
-            let own = self.buttons.entry(key).or_default();
+            let own = self.buttons.or_default(key);
             let held = used
                 .held
                 .iter()
@@ -140,21 +140,21 @@ impl Uses {
     /// Which way actors are told to face, in order: of two on one tick the one that is written last.
     pub fn told(&self) -> Vec<Told> {
         let told = self.told.iter();
-        let told: BTreeMap<_, _> = told.map(|told| ((told.tick, told.who), *told)).collect();
+        let told: Map<_, _> = told.map(|told| ((told.tick, told.who), *told)).collect();
         told.into_values().collect()
     }
 
     /// The effects from outside, in order: of several on one tick as they are written.
     pub fn effects(&self) -> Vec<ApplyPlan> {
         let mut effects = self.effects.clone();
-        effects.sort_by_key(|own| own.tick);
+        order::sort_by_key(&mut effects, |own| own.tick);
         effects
     }
 
     /// The poses, in order: of several of one actor on a tick the one that is written last.
     pub fn poses(&self) -> Vec<PosePlan> {
         let mut poses = self.poses.clone();
-        poses.sort_by_key(|own| (own.tick, own.who));
+        order::sort_by_key(&mut poses, |own| (own.tick, own.who));
         poses
     }
 
@@ -192,7 +192,7 @@ impl Uses {
                 );
             }
         }
-        edges.sort_unstable_by_key(Edge::place);
+        order::sort_by_key(&mut edges, Edge::place);
         edges.dedup();
         edges
     }
@@ -219,11 +219,11 @@ fn add(edges: &mut Vec<Edge>, (who, button): (ActorIx, ButtonIx), down: &Holds) 
 
 /// The edges of two scripts at once, the second so much later: a button is down in the union of both.
 pub(crate) fn merged(one: &[Edge], other: &[Edge], shift: Ticks) -> Vec<Edge> {
-    let mut holds: BTreeMap<(ActorIx, ButtonIx), Holds> = BTreeMap::new();
-    let mut anew: BTreeMap<(ActorIx, ButtonIx), Vec<u32>> = BTreeMap::new();
+    let mut holds: Map<(ActorIx, ButtonIx), Holds> = Map::new();
+    let mut anew: Map<(ActorIx, ButtonIx), Vec<u32>> = Map::new();
     let mut edges = Vec::new();
     for (script, shift) in [(one, Ticks(0)), (other, shift)] {
-        let mut open: BTreeMap<(ActorIx, ButtonIx), u32> = BTreeMap::new();
+        let mut open: Map<(ActorIx, ButtonIx), u32> = Map::new();
         for edge in script {
             let (key, tick) = ((edge.who, edge.button), edge.tick + shift);
             if edge.ignored {
@@ -231,22 +231,22 @@ pub(crate) fn merged(one: &[Edge], other: &[Edge], shift: Ticks) -> Vec<Edge> {
             } else if edge.down {
                 let last = holds.get(&key).and_then(|held| held.last());
                 if last.is_some_and(|(_, to)| *to == tick.0) {
-                    anew.entry(key).or_default().push(tick.0);
+                    anew.or_default(key).push(tick.0);
                 }
                 open.insert(key, tick.0);
             } else if let Some(from) = open.remove(&key) {
-                holds.entry(key).or_default().push((from, tick.0));
+                holds.or_default(key).push((from, tick.0));
             }
         }
         for (key, from) in open {
-            holds.entry(key).or_default().push((from, u32::MAX));
+            holds.or_default(key).push((from, u32::MAX));
         }
     }
     for (key, held) in holds {
         let anew = anew.remove(&key).unwrap_or_default();
         add(&mut edges, key, &joined(held, Vec::new(), anew));
     }
-    edges.sort_unstable_by_key(Edge::place);
+    order::sort_by_key(&mut edges, Edge::place);
     edges.dedup();
     edges
 }
@@ -380,7 +380,7 @@ impl Plan {
 
 /// The union of the holds, each cut short by the first release within it, in pieces where it goes down anew.
 fn joined(mut held: Holds, mut released: Vec<u32>, mut anew: Vec<u32>) -> Holds {
-    released.sort_unstable();
+    order::sort(&mut released);
     for (from, to) in &mut held {
         let cut = released.partition_point(|tick| tick <= from);
         if let Some(&tick) = released.get(cut) {
@@ -388,7 +388,7 @@ fn joined(mut held: Holds, mut released: Vec<u32>, mut anew: Vec<u32>) -> Holds 
         }
     }
     held.retain(|(from, to)| from < to);
-    held.sort_unstable();
+    order::sort(&mut held);
     held.dedup_by(|next, last| {
         let meets = next.0 <= last.1;
         if meets {
@@ -396,7 +396,7 @@ fn joined(mut held: Holds, mut released: Vec<u32>, mut anew: Vec<u32>) -> Holds 
         }
         meets
     });
-    anew.sort_unstable();
+    order::sort(&mut anew);
     anew.dedup();
     let mut pieces = Holds::new();
     for (mut from, to) in held {
@@ -408,25 +408,4 @@ fn joined(mut held: Holds, mut released: Vec<u32>, mut anew: Vec<u32>) -> Holds 
         }
     }
     pieces
-}
-
-#[cfg(test)]
-mod tests {
-    use super::joined;
-
-    #[test]
-    fn a_button_is_down_in_the_union_of_its_holds() {
-        for (held, released, anew, down) in [
-            (vec![(5, 10), (8, 12)], vec![], vec![], vec![(5, 12)]),
-            (vec![(5, 6), (6, 9)], vec![], vec![], vec![(5, 9)]),
-            (vec![(5, 6), (6, 9)], vec![], vec![6], vec![(5, 6), (6, 9)]),
-            (vec![(5, 9)], vec![], vec![5, 7, 9], vec![(5, 7), (7, 9)]),
-            (vec![(5, u32::MAX)], vec![9], vec![], vec![(5, 9)]),
-            (vec![(5, 20)], vec![5, 30], vec![], vec![(5, 20)]),
-            (vec![(9, 12), (1, 3)], vec![], vec![], vec![(1, 3), (9, 12)]),
-            (vec![(4, 4)], vec![], vec![], vec![]),
-        ] {
-            assert_eq!(joined(held, released, anew), down);
-        }
-    }
 }

@@ -1,11 +1,11 @@
 //! Lays kinds over those they are like.
 
 use std::borrow::Cow;
-use std::collections::{BTreeMap, BTreeSet};
 
 use super::checker::Checker;
 use crate::encounter::{Encounter, Kind};
 use crate::finding::{Code, Finding, Path};
+use crate::map::{Map, Set};
 use crate::syntax::Syntax;
 
 /// Where a kind is written.
@@ -14,12 +14,12 @@ pub(crate) fn path(name: &str) -> Path {
 }
 
 /// Every kind by its name, laid over those it is like.
-pub(crate) type Laid<'e> = BTreeMap<&'e str, Cow<'e, Kind>>;
+pub(crate) type Laid<'e> = Map<&'e str, Cow<'e, Kind>>;
 
 /// Every kind, laid over those it is like.
 pub(super) fn laid<'e>(check: &mut Checker, encounter: &'e Encounter) -> Laid<'e> {
     let mut done = Laid::new();
-    let mut in_circle: BTreeSet<&str> = BTreeSet::new();
+    let mut in_circle: Set<&str> = Set::new();
     for (name, kind) in &encounter.kinds {
         check.name(path(name), name, "a kind");
         if done.contains_key(name.as_str()) {
@@ -38,7 +38,7 @@ pub(super) fn laid<'e>(check: &mut Checker, encounter: &'e Encounter) -> Laid<'e
                 if !in_circle.contains(like) {
                     let mut names: Vec<&str> =
                         line[start..].iter().map(|(name, _)| *name).collect();
-                    in_circle.extend(&names);
+                    in_circle.extend(names.iter().copied());
                     names.push(like);
                     let message = format!(
                         "kinds are `like` each other in a cycle: {}",

@@ -111,6 +111,7 @@ use serde::Serialize;
 use tin_crown_derive::Getters;
 
 use crate::encounter::{Party, Who};
+use crate::order;
 
 /// The meter whose emptiness is death.
 pub(crate) const HEALTH: &str = "health";
@@ -199,8 +200,9 @@ impl Plan {
     /// Puts the drills in the order in which they are written.
     pub(crate) fn order_drills(&mut self, place: impl Fn(&str) -> Option<usize>) {
         let drills = &self.drills;
-        self.drill_order
-            .sort_by_key(|drill| place(&drills[drill.index()].name));
+        order::sort_by_key(&mut self.drill_order, |drill| {
+            place(&drills[drill.index()].name)
+        });
     }
 
     /// Every placed actor, in the order of ids.

@@ -1,6 +1,5 @@
 //! The names of an encounter, each with the index that takes its place.
 
-use std::collections::BTreeSet;
 use std::marker::PhantomData;
 use std::ops::Index;
 
@@ -14,6 +13,7 @@ use super::index::{
 };
 use super::select::{Group, UnknownName};
 use crate::encounter::Who;
+use crate::map::Set;
 use crate::nearest::nearest;
 
 /// The names of one sort of thing, in the order of their bytes; of buttons those of a walk come first.
@@ -28,7 +28,7 @@ pub struct List<I> {
 impl<I: Ix> List<I> {
     /// All of them once, in order.
     pub(super) fn new(names: impl Iterator<Item = String>) -> List<I> {
-        let set: BTreeSet<String> = names.collect();
+        let set: Set<String> = names.collect();
         List::of(set.into_iter().collect(), 0)
     }
 
@@ -74,7 +74,7 @@ impl<I: Ix> List<I> {
 
 impl List<ButtonIx> {
     /// The buttons of a walk, then others.
-    pub(super) fn buttons(others: &BTreeSet<&str>) -> List<ButtonIx> {
+    pub(super) fn buttons(others: &Set<&str>) -> List<ButtonIx> {
         let names = BUTTONS.iter().chain(others);
         List::of(
             names.map(|name| (*name).to_owned()).collect(),

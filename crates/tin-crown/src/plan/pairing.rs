@@ -1,7 +1,5 @@
 //! Looking up the selectors of rules: whom they name, and whether they name a box at all.
 
-use std::collections::BTreeSet;
-
 use super::boxes::BoxPlan;
 use super::cast::Actor;
 use super::checker::Checker;
@@ -11,6 +9,7 @@ use super::select::{Group, Subject};
 use super::spec::Spec;
 use crate::encounter::Selector;
 use crate::finding::{Code, Finding, Path};
+use crate::map::Set;
 
 /// The names and actors that rules speak of.
 pub(super) struct World<'a> {
@@ -149,7 +148,7 @@ impl World<'_> {
             let other = others.any(|plan| plan.name == *part);
             let message = format!("`{who}` has no {} `{part}`", role.key());
             let finding = Finding::new(Code::UnknownName, path.clone(), message).missing(part);
-            let known: BTreeSet<&str> = chosen
+            let known: Set<&str> = chosen
                 .iter()
                 .flat_map(|spec| role.boxes(spec))
                 .map(|plan| plan.name.as_str())

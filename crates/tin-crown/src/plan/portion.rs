@@ -42,24 +42,3 @@ impl std::fmt::Display for PortionPlan {
         }
     }
 }
-
-#[cfg(test)]
-mod tests {
-    use super::PortionPlan;
-    use crate::amount::Amount;
-
-    #[test]
-    fn a_share_is_rounded_half_up_to_thousandths() {
-        let of = |percent, max| {
-            PortionPlan::Share {
-                percent: Amount::thousandths(percent),
-            }
-            .of(Amount::thousandths(max))
-        };
-        // 50 % of 3 is 1.5; 33.333 % of 1 is 0.33333; 12.5 % of 0.004 is 0.0005, half a thousandth.
-        for (percent, max, share) in [(50_000, 3_000, 1_500), (33_333, 1_000, 333), (12_500, 4, 1)]
-        {
-            assert_eq!(of(percent, max), Amount::thousandths(share));
-        }
-    }
-}

@@ -1,7 +1,5 @@
 //! Of which kinds there can be an actor.
 
-use std::collections::BTreeSet;
-
 use super::cast::Entrant;
 use super::checker::Checker;
 use super::index::{KindIx, TagIx};
@@ -10,6 +8,7 @@ use super::names::Names;
 use super::select::Group;
 use crate::encounter::{Kind, Who};
 use crate::finding::{Code, Finding, Path};
+use crate::map::Set;
 
 /// Of whom there can be one: the placed ones, and what they launch or leave behind, and so on.
 pub(super) struct Present {
@@ -19,7 +18,7 @@ pub(super) struct Present {
     placed: Vec<bool>,
     kind_tags: Vec<Vec<TagIx>>,
     /// The tags that placements add.
-    placed_tags: BTreeSet<TagIx>,
+    placed_tags: Set<TagIx>,
 }
 
 impl Present {
@@ -52,7 +51,7 @@ impl Present {
         let mut placed = vec![false; kinds.len()];
         let mut launched = vec![false; kinds.len()];
         let mut open: Vec<usize> = introduced.iter().map(|kind| kind.index()).collect();
-        let mut placed_tags = BTreeSet::new();
+        let mut placed_tags = Set::new();
         for entrant in entrants {
             if let Some(kind) = index(entrant.kind)
                 && !std::mem::replace(&mut placed[kind], true)

@@ -10,6 +10,7 @@ use super::index::{ActorIx, ButtonIx};
 use super::outside::Pose;
 use super::spec::Spec;
 use super::{DrillPlan, Plan};
+use crate::packed::pack;
 use crate::time::Tick;
 
 /// What is told of one actor on one tick.
@@ -93,9 +94,7 @@ impl Print {
     pub fn add(&mut self, reports: &[Report]) {
         self.bytes.clear();
         for report in reports {
-            let bytes = std::mem::take(&mut self.bytes);
-            self.bytes = postcard::to_extend(report, bytes)
-                .unwrap_or_else(|error| unreachable!("a report is plain data: {error}"));
+            pack(report, &mut self.bytes);
         }
         self.hash.update(&self.bytes);
         self.count += reports.len() as u64;

@@ -18,6 +18,7 @@ use super::{
 use crate::encounter::Encounter;
 use crate::finding::{Findings, Path};
 use crate::limits;
+use crate::order;
 use crate::printable::is_printable;
 
 /// The result of resolving an encounter.
@@ -151,7 +152,7 @@ fn checker(encounter: &Encounter) -> Checker {
 /// The indices of the tags that someone carries, in order.
 pub(super) fn indices<'a>(own: impl Iterator<Item = &'a String>, all: &List<TagIx>) -> Vec<TagIx> {
     let mut indices: Vec<TagIx> = own.filter_map(|tag| all.find(tag)).collect();
-    indices.sort_unstable();
+    order::sort(&mut indices);
     indices.dedup();
     indices
 }

@@ -1,7 +1,5 @@
 //! Resolved rules, and which of them beat which.
 
-use std::collections::BTreeMap;
-
 use serde::Serialize;
 use tin_crown_derive::Getters;
 
@@ -15,6 +13,8 @@ use crate::amount::Amount;
 use crate::encounter::{Party, Pierce, Repeat, Rule};
 use crate::finding::{Code, Finding, Path};
 use crate::limits;
+use crate::map::Map;
+use crate::order;
 use crate::time::{Duration, Ticks};
 
 /// A resolved rule.
@@ -81,7 +81,7 @@ const BEATEN: Duration = Duration::millis(500);
 pub(super) fn resolve(check: &mut Checker, rules: &[Rule], world: &World<'_>) -> Resolved {
     let base = Path::root().key("rule");
     let mut pairing = Vec::new();
-    let mut named: BTreeMap<&str, usize> = BTreeMap::new();
+    let mut named: Map<&str, usize> = Map::new();
     for (index, rule) in rules.iter().enumerate() {
         let (path, name) = (base.index(index).key("name"), &rule.name);
         check.free_name(path.clone(), name, "a rule");
@@ -132,7 +132,7 @@ fn plan(
     check: &mut Checker,
     path: &Path,
     rule: &Rule,
-    named: &BTreeMap<&str, usize>,
+    named: &Map<&str, usize>,
     world: &World<'_>,
 ) -> RulePlan {
     let does = hits::effect(check, path, &rule.does, world.scope.names);
@@ -210,12 +210,7 @@ fn plan(
     }
 }
 
-fn beats(
-    check: &mut Checker,
-    path: &Path,
-    rule: &Rule,
-    named: &BTreeMap<&str, usize>,
-) -> Vec<RuleIx> {
+fn beats(check: &mut Checker, path: &Path, rule: &Rule, named: &Map<&str, usize>) -> Vec<RuleIx> {
     let mut beaten = Vec::new();
     for (nth, name) in rule.beats.iter().enumerate() {
         match named.get(name.as_str()) {
@@ -230,7 +225,7 @@ fn beats(
         let message = "`beats_for` needs `beats`";
         check.report(Finding::new(Code::NoEffect, path.key("beats_for"), message));
     }
-    beaten.sort_unstable();
+    order::sort(&mut beaten);
     beaten.dedup();
     beaten
 }

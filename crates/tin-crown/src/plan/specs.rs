@@ -1,7 +1,5 @@
 //! The kinds resolved, and placements that override parts of theirs.
 
-use std::collections::{BTreeMap, BTreeSet};
-
 use super::cast::{Actor, Entrant};
 use super::checker::Checker;
 use super::faces;
@@ -12,6 +10,7 @@ use super::scope::Scope;
 use super::spec::{self, Spec};
 use crate::encounter::{Encounter, Facing, Kind};
 use crate::finding::{Code, Finding, Findings, Path};
+use crate::map::{Map, Set};
 use crate::syntax::Syntax;
 
 /// The kinds resolved, in the order of names, then the variants of placements.
@@ -20,9 +19,9 @@ pub(super) struct Specs<'a> {
     laid: &'a Laid<'a>,
     scope: &'a Scope<'a>,
     /// What was found about each kind, which is not found again about its variants.
-    found: BTreeMap<&'a str, Findings>,
+    found: Map<&'a str, Findings>,
     /// The variants so far, by where their placement is written: copies share one.
-    variants: BTreeMap<Path, SpecIx>,
+    variants: Map<Path, SpecIx>,
     /// What a placement overrides that overrides nothing.
     nothing: Kind,
 }
@@ -36,7 +35,7 @@ impl<'a> Specs<'a> {
         laid: &'a Laid<'a>,
         scope: &'a Scope<'a>,
     ) -> Specs<'a> {
-        let mut found: BTreeMap<&str, Findings> = BTreeMap::new();
+        let mut found: Map<&str, Findings> = Map::new();
         let mut all = Vec::new();
         for (index, (name, kind)) in laid.iter().enumerate() {
             let mut alone = check.alone();
@@ -54,7 +53,7 @@ impl<'a> Specs<'a> {
             laid,
             scope,
             found,
-            variants: BTreeMap::new(),
+            variants: Map::new(),
             nothing: Kind::default(),
         }
     }
@@ -71,7 +70,7 @@ impl<'a> Specs<'a> {
         let kind = kind.unwrap_or_else(|| unreachable!("entrants are of known kinds"));
         let more = indices(entrant.with.tags.iter().flatten(), &names.tags);
         let own = kind_tags[kind.index()].iter().copied();
-        let tags: BTreeSet<TagIx> = own.chain(more).collect();
+        let tags: Set<TagIx> = own.chain(more).collect();
         let spec = self.variant(check, &entrant, kind);
         let rotates = self.all[spec.index()].rotates;
         if matches!(entrant.facing, Facing::Angle(_)) && !rotates {
@@ -124,7 +123,7 @@ impl<'a> Specs<'a> {
 
 /// A placement overrides what its kind has: a name that the kind does not know is a slip.
 fn nothing_new(check: &mut Checker, path: &Path, own: &Kind, base: &Kind) {
-    fn names<T>(map: &BTreeMap<String, T>) -> Vec<&str> {
+    fn names<T>(map: &Map<String, T>) -> Vec<&str> {
         map.keys().map(String::as_str).collect()
     }
     for (key, what, own, base) in [

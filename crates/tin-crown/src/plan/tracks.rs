@@ -1,7 +1,5 @@
 //! Recordings that drive actors: how their rows are read, resolved.
 
-use std::collections::{BTreeMap, BTreeSet};
-
 use super::checker::Checker;
 use super::index::{ActorIx, ButtonIx, Ix, KindIx};
 use super::names::List;
@@ -11,6 +9,7 @@ use crate::encounter::{Angles, Drill, Encounter, Plane, RowFormat, Rows, TimeUni
 use crate::finding::{Code, Finding, Path};
 use crate::geometry::{Facing, Vec2};
 use crate::limits;
+use crate::map::{Map, Set};
 use crate::time::{Duration, Ticks};
 
 /// From the documented default of `gap`.
@@ -32,10 +31,10 @@ pub(crate) struct TrackPlan {
     pub ground: f64,
     /// None when the facings of who mirrors are told by their sign.
     pub angles: Option<Angles>,
-    pub facings: BTreeMap<String, Facing>,
-    pub states: BTreeMap<String, String>,
-    pub attacks: BTreeMap<String, String>,
-    pub introduces: BTreeMap<String, KindIx>,
+    pub facings: Map<String, Facing>,
+    pub states: Map<String, String>,
+    pub attacks: Map<String, String>,
+    pub introduces: Map<String, KindIx>,
     pub gap: Ticks,
     pub fastest: Option<f64>,
 }
@@ -51,15 +50,15 @@ pub(crate) struct RowsPlan {
     pub ticks: f64,
     /// The time that is tick 0.
     pub zero: f64,
-    pub ids: BTreeMap<String, ActorIx>,
-    pub ignores: BTreeSet<String>,
+    pub ids: Map<String, ActorIx>,
+    pub ignores: Set<String>,
 }
 
 /// The kinds that recordings of any drill may introduce, in order.
 pub(super) fn introduced(encounter: &Encounter, kinds: &List<KindIx>) -> Vec<KindIx> {
     let tracks = encounter.drills.values().flat_map(|drill| &drill.track);
     let named = tracks.flat_map(|track| track.introduces.values());
-    let all: BTreeSet<KindIx> = named.filter_map(|name| kinds.find(name)).collect();
+    let all: Set<KindIx> = named.filter_map(|name| kinds.find(name)).collect();
     all.into_iter().collect()
 }
 
@@ -247,10 +246,10 @@ fn known<I: Ix>(
     check: &mut Checker,
     base: &Path,
     what: &str,
-    map: &BTreeMap<String, String>,
+    map: &Map<String, String>,
     list: &List<I>,
-) -> BTreeMap<String, I> {
-    let mut all = BTreeMap::new();
+) -> Map<String, I> {
+    let mut all = Map::new();
     for (name, own) in map {
         if let Some(own) = check.find(base.named(name), what, own, list) {
             all.insert(name.clone(), own);
@@ -264,9 +263,9 @@ fn words<I: Ix>(
     check: &mut Checker,
     base: &Path,
     what: &str,
-    map: &BTreeMap<String, String>,
+    map: &Map<String, String>,
     list: &List<I>,
-) -> BTreeMap<String, String> {
+) -> Map<String, String> {
     for (name, own) in map {
         let none = own.is_empty() || (what == "attack" && own == super::outside::NO_ATTACK);
         if !none {

@@ -1,9 +1,8 @@
 //! A sprite cell by cell: when each is shown, for how long, and which boxes are live meanwhile.
 
-use std::collections::BTreeMap;
-
 use crate::encounter::{Facing, Phase};
 use crate::geometry::Shape;
+use crate::map::Map;
 use crate::plan::{
     Asks, AttackIx, BoxPlan, BoxSet, Moment, Plan, Shown, Spec, SpritePlan, StateIx, StatePlan,
 };
@@ -51,8 +50,8 @@ pub fn frames(plan: &Plan, spec: &Spec, sprite: &SpritePlan) -> Vec<CellFrame> {
     let mut film = Film {
         spec,
         sprite,
-        frames: BTreeMap::new(),
-        firsts: BTreeMap::new(),
+        frames: Map::new(),
+        firsts: Map::new(),
         situations: 0,
     };
     let states = states(spec);
@@ -153,13 +152,13 @@ fn death(spec: &Spec, sprite: &SpritePlan) -> Vec<Dying> {
 }
 
 /// For how long of a death each clip is shown that is, from its own beginning on, and whether to the end of it.
-pub(crate) fn shown_dying(spec: &Spec, sprite: &SpritePlan) -> BTreeMap<usize, (Ticks, bool)> {
-    let mut long = BTreeMap::new();
+pub(crate) fn shown_dying(spec: &Spec, sprite: &SpritePlan) -> Map<usize, (Ticks, bool)> {
+    let mut long = Map::new();
     let ticks = death(spec, sprite);
     for (nth, tick) in ticks.iter().enumerate() {
         for moment in &tick.moments {
             let Shown { clip, elapsed } = sprite.shown(moment);
-            let (known, ends): &mut (Ticks, bool) = long.entry(clip).or_default();
+            let (known, ends): &mut (Ticks, bool) = long.or_default(clip);
             *known = (*known).max(Ticks(elapsed.0 + 1));
             *ends |= nth + 1 == ticks.len();
         }
@@ -171,9 +170,9 @@ struct Film<'f> {
     spec: &'f Spec,
     sprite: &'f SpritePlan,
     /// By clip, and by the cell.
-    frames: BTreeMap<(usize, u32), CellFrame>,
+    frames: Map<(usize, u32), CellFrame>,
     /// The situation that first showed each.
-    firsts: BTreeMap<(usize, u32), u32>,
+    firsts: Map<(usize, u32), u32>,
     /// How many situations there were.
     situations: u32,
 }
@@ -369,7 +368,7 @@ impl Film<'_> {
         counts: bool,
     ) {
         let spec = self.spec;
-        let frame = self.frames.entry(key).or_insert_with(|| CellFrame {
+        let frame = self.frames.or_insert_with(key, || CellFrame {
             clip: key.0,
             cell: key.1,
             ticks: 0,
@@ -379,7 +378,7 @@ impl Film<'_> {
             attacks: Vec::new(),
             states: Vec::new(),
         });
-        let first = *self.firsts.entry(key).or_insert(situation.number);
+        let first = *self.firsts.or_insert_with(key, || situation.number);
         let known = frame.when.iter().position(|name| name == situation.name);
         let when = known.unwrap_or(frame.when.len());
         if known.is_none() {

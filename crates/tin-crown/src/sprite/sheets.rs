@@ -1,22 +1,22 @@
 //! The sheets of an encounter, each read once.
 
-use std::collections::BTreeMap;
 use std::io::Read;
 use std::sync::Arc;
 
 use super::{Mask, Sheet};
 use crate::limits;
+use crate::map::Map;
 use crate::plan::{Plan, SpritePlan};
 use crate::track::{Files, plainly};
 
 /// The sheets of an encounter, by the names of their files: each is read, or has a reason why it is not.
 #[derive(Clone, Debug, Default, PartialEq, Eq)]
-pub struct Sheets(BTreeMap<String, Result<Arc<Sheet>, String>>);
+pub struct Sheets(Map<String, Result<Arc<Sheet>, String>>);
 
 impl Sheets {
     /// Reads what the kinds, checkpoints and exits of a plan name.
     pub fn read(plan: &Plan, files: &dyn Files) -> Sheets {
-        let mut sheets = BTreeMap::new();
+        let mut sheets = Map::new();
         let mut room = limits::SPRITE_PIXELS;
         for sprite in plan.sprites() {
             if !sheets.contains_key(&sprite.file) {

@@ -1,11 +1,12 @@
 //! What differs between two ledgers.
 
 use std::borrow::Cow;
-use std::collections::BTreeMap;
 
 use serde::Serialize;
 
 use crate::ledger::{Line, Lines};
+use crate::map::Map;
+use crate::order;
 use crate::time::Ticks;
 use crate::verdict::Verdict;
 
@@ -144,7 +145,7 @@ impl<'r> Sides<'r> {
             }
         }
         turned(&mut changes, within, rates);
-        changes.sort_by_key(|change| {
+        order::sort_by_key(&mut changes, |change| {
             let old = change.old.as_ref().map(|line| in_new(line.tick, rates));
             let tick = change.new.as_ref().map(|line| line.tick).or(old);
             (tick, change.line().map(|line| line.id))
@@ -158,10 +159,10 @@ impl<'r> Sides<'r> {
     }
 
     /// The lines of what can be the same event, by its key: of one key they are matched in their order.
-    fn groups(&self) -> BTreeMap<String, [Vec<usize>; 2]> {
+    fn groups(&self) -> Map<String, [Vec<usize>; 2]> {
         // A golden record has no inputs.
         let golden = self.0.iter().any(|side| side.is_golden());
-        let mut groups: BTreeMap<String, [Vec<usize>; 2]> = BTreeMap::new();
+        let mut groups: Map<String, [Vec<usize>; 2]> = Map::new();
         let mut key = String::new();
         for (side, lines) in self.0.iter().enumerate() {
             for (nth, line) in lines.iter().enumerate() {
@@ -171,7 +172,7 @@ impl<'r> Sides<'r> {
                 write_key(&mut key, &line);
                 match groups.get_mut(&key) {
                     Some(group) => group[side].push(nth),
-                    None => groups.entry(key.clone()).or_default()[side].push(nth),
+                    None => groups.or_default(key.clone())[side].push(nth),
                 }
             }
         }
@@ -253,7 +254,7 @@ impl<'r> Sides<'r> {
 
     /// What everyone dealt to everyone, where that differs.
     fn pairs(&self) -> Vec<PairSum<'r>> {
-        let mut sums: BTreeMap<Cow<'r, str>, BTreeMap<Cow<'r, str>, Sums>> = BTreeMap::new();
+        let mut sums: Map<Cow<'r, str>, Map<Cow<'r, str>, Sums>> = Map::new();
         for (side, lines) in self.0.iter().enumerate() {
             for line in lines.iter() {
                 let lost = line
@@ -267,8 +268,8 @@ impl<'r> Sides<'r> {
                 let (Some(who), Some(whom)) = (who, line.whom.as_ref()) else {
                     continue;
                 };
-                let of = sums.entry(who.clone()).or_default();
-                let (hits, taken) = of.entry(whom.clone()).or_default();
+                let of = sums.or_default(who.clone());
+                let (hits, taken) = of.or_default(whom.clone());
                 hits[side] += u32::from(hit);
                 taken[side] -= lost.unwrap_or(0.0);
             }
@@ -402,13 +403,11 @@ fn fields(one: &Line<'_>, other: &Line<'_>, rates: [u32; 2]) -> Vec<FieldChange>
 /// A hit that is gone, and one between the same two by the same rule that is new at the same time, are
 /// one whose verdict turned.
 fn turned(changes: &mut Vec<Change<'_>>, within: Ticks, rates: [u32; 2]) {
-    let mut at: BTreeMap<_, Vec<usize>> = BTreeMap::new();
+    let mut at: Map<_, Vec<usize>> = Map::new();
     let hit = |change: &Change<'_>| change.line().is_some_and(|line| line.event == "hit");
     for (nth, change) in changes.iter().enumerate() {
         if let (None, Some(new), true) = (&change.old, &change.new, hit(change)) {
-            at.entry((&new.who, &new.whom, &new.rule))
-                .or_default()
-                .push(nth);
+            at.or_default((&new.who, &new.whom, &new.rule)).push(nth);
         }
     }
     let mut taken = vec![false; changes.len()];

@@ -1,13 +1,14 @@
 //! What drills exercise of an encounter, and what they never do.
 
 use std::borrow::Borrow;
-use std::collections::BTreeMap;
 
 use serde::Serialize;
 
 use crate::ledger::Replay;
 use crate::ledger::{Event, What};
 use crate::limits;
+use crate::map::Map;
+use crate::order;
 use crate::plan::{ActorIx, Plan, RuleIx, Spec};
 use crate::reach::Reach;
 use crate::time::{Tick, Ticks};
@@ -67,7 +68,7 @@ pub struct RuleVerdicts {
     /// The rule.
     pub rule: String,
     /// The verdicts that came, and how many lines tell of them.
-    pub verdicts: BTreeMap<&'static str, u32>,
+    pub verdicts: Map<&'static str, u32>,
 }
 
 /// A kind that can hit another.
@@ -153,21 +154,21 @@ pub fn coverage<R: Borrow<Replay>>(plan: &Plan, replays: impl IntoIterator<Item 
 /// What is counted.
 struct Tally<'p> {
     plan: &'p Plan,
-    items: BTreeMap<(Sort, String), u32>,
-    verdicts: Vec<BTreeMap<&'static str, u32>>,
-    hits: BTreeMap<Reach, u32>,
+    items: Map<(Sort, String), u32>,
+    verdicts: Vec<Map<&'static str, u32>>,
+    hits: Map<Reach, u32>,
     /// Whose death plays out, and since when.
-    dying: BTreeMap<ActorIx, Tick>,
+    dying: Map<ActorIx, Tick>,
 }
 
 impl<'p> Tally<'p> {
     fn new(plan: &'p Plan) -> Tally<'p> {
         let mut tally = Tally {
             plan,
-            items: BTreeMap::new(),
-            verdicts: vec![BTreeMap::new(); plan.rules.len()],
-            hits: BTreeMap::new(),
-            dying: BTreeMap::new(),
+            items: Map::new(),
+            verdicts: vec![Map::new(); plan.rules.len()],
+            hits: Map::new(),
+            dying: Map::new(),
         };
         for rule in &plan.rules {
             tally.expect(Sort::Rule, rule.name.clone());
@@ -228,7 +229,7 @@ impl<'p> Tally<'p> {
     }
 
     fn expect(&mut self, sort: Sort, name: String) {
-        self.items.entry((sort, name)).or_default();
+        self.items.or_default((sort, name));
     }
 
     fn count(&mut self, sort: Sort, name: String) {
@@ -261,9 +262,7 @@ impl<'p> Tally<'p> {
                     return;
                 };
                 let taker = replay.spec(whom);
-                *self.verdicts[rule.index()]
-                    .entry(hit.verdict.as_str())
-                    .or_default() += 1;
+                *self.verdicts[rule.index()].or_default(hit.verdict.as_str()) += 1;
                 let (gives, takes) = (
                     &spec.hitboxes[hit.hitbox.index()].name,
                     &taker.hurtboxes[hit.hurtbox.index()].name,
@@ -277,7 +276,7 @@ impl<'p> Tally<'p> {
                         rule,
                         whom: taker.kind,
                     };
-                    *self.hits.entry(reach).or_default() += 1;
+                    *self.hits.or_default(reach) += 1;
                 }
             }
             What::Appear => {
@@ -351,7 +350,7 @@ impl<'p> Tally<'p> {
         let left_out = all - self.hits.keys().filter(can).count() - never.len();
         let mut pairs: Vec<(Reach, u32)> = never.into_iter().map(|reach| (reach, 0)).collect();
         pairs.extend(self.hits.iter().map(|(reach, hits)| (*reach, *hits)));
-        pairs.sort_unstable();
+        order::sort(&mut pairs);
         let pairs = pairs.into_iter().map(|(reach, hits)| cover(reach, hits));
         (pairs.collect(), left_out)
     }

@@ -1,11 +1,10 @@
 //! What began to differ, and what follows from it.
 
-use std::collections::BTreeMap;
-
 use serde::Serialize;
 
 use super::{Change, Comparison};
 use crate::ledger::Line;
+use crate::map::Map;
 
 /// A difference that follows from no earlier one, and those that follow from it.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize)]
@@ -38,7 +37,7 @@ impl<'r> Comparison<'r> {
     pub fn divergences(&self) -> Vec<Divergence> {
         let sides = Change::sides;
         // Where the lines of either ledger are among the changes; golden records have no numbers.
-        let mut places: [BTreeMap<u32, usize>; 2] = Default::default();
+        let mut places: [Map<u32, usize>; 2] = Default::default();
         for (nth, change) in self.changes.iter().enumerate() {
             for (places, line) in places.iter_mut().zip(sides(change)) {
                 places.extend(line.and_then(|line| line.id).map(|id| (id, nth)));
@@ -47,7 +46,7 @@ impl<'r> Comparison<'r> {
         let mut all: Vec<Divergence> = Vec::new();
         // The divergence of each change, and the first that concerns each actor.
         let mut of: Vec<usize> = Vec::new();
-        let mut concerns: BTreeMap<&str, usize> = BTreeMap::new();
+        let mut concerns: Map<&str, usize> = Map::new();
         for (nth, change) in self.changes.iter().enumerate() {
             let caused = places
                 .iter()
@@ -79,7 +78,7 @@ impl<'r> Comparison<'r> {
             };
             of.push(own);
             for actor in actors() {
-                concerns.entry(actor).or_insert(own);
+                concerns.or_insert_with(actor, || own);
             }
         }
         all

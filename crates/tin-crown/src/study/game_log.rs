@@ -5,13 +5,13 @@ mod pairing;
 
 pub use health::resync;
 
-use std::collections::{BTreeMap, BTreeSet};
-
 use serde::Serialize;
 
 use super::compare::FieldChange;
 use crate::amount::Amount;
 use crate::ledger::{Event, LineId, Replay, What};
+use crate::map::{Map, Set};
+use crate::order;
 use crate::plan::{ActorIx, Plan, RuleIx};
 use crate::time::{Tick, Ticks};
 use crate::track::{GameHit, GameLog, Party};
@@ -141,7 +141,9 @@ pub fn against(replay: &Replay, log: &GameLog, within: Ticks) -> Against {
         let takes = landing.amount.is_some_and(Amount::is_positive);
         differences.extend(told(replay, None, Some(landing), within).filter(|_| takes));
     }
-    differences.sort_by_key(|one| (one.tick, one.game.as_ref().map(|game| game.line)));
+    order::sort_by_key(&mut differences, |one| {
+        (one.tick, one.game.as_ref().map(|game| game.line))
+    });
     follow(&mut differences);
     Against { both, differences }
 }
@@ -169,7 +171,7 @@ impl Against {
     /// Every hit of a log, and every one that it should have, on placed actors of a plan.
     pub fn marks(&self, plan: &Plan, log: &GameLog) -> Vec<LogMark> {
         let mut marks = Vec::new();
-        let mut differs = BTreeSet::new();
+        let mut differs = Set::new();
         for one in &self.differences {
             differs.extend(one.game.as_ref().map(|game| game.line));
             marks.extend(plan.actor(&one.whom).ok().map(|whom| LogMark {
@@ -193,7 +195,7 @@ impl Against {
 
 /// Of each actor the first difference is the finding; what it does and suffers later follows from that.
 fn follow(differences: &mut [LogDifference]) {
-    let mut first: BTreeMap<String, usize> = BTreeMap::new();
+    let mut first: Map<String, usize> = Map::new();
     for (nth, one) in differences.iter_mut().enumerate() {
         let actors = [Some(&one.whom), one.who.as_ref()];
         let earlier = actors
@@ -202,7 +204,7 @@ fn follow(differences: &mut [LogDifference]) {
             .filter_map(|who| first.get(who));
         one.follows = earlier.min().copied();
         if one.follows.is_none() {
-            first.entry(one.whom.clone()).or_insert(nth);
+            first.or_insert_with(one.whom.clone(), || nth);
         }
     }
 }
@@ -210,7 +212,7 @@ fn follow(differences: &mut [LogDifference]) {
 /// The hits of a replay that took effect, in the order of its lines.
 fn landings(replay: &Replay) -> Vec<Landing<'_>> {
     let events = replay.ledger().events();
-    let mut health: BTreeMap<LineId, Amount> = BTreeMap::new();
+    let mut health: Map<LineId, Amount> = Map::new();
     let plan = replay.plan();
     for event in events {
         if let (What::Meter { meter, after, .. }, Some(cause)) = (&event.what, event.cause)

@@ -412,29 +412,3 @@ fn said(input: &Input) -> String {
         Action::Face(_) => "face".to_owned(),
     }
 }
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn stretches_are_found_and_intervals_are_those_of_the_tables() {
-        let met = [false, true, true, false, true, true, false];
-        let window = Window::of([-3, 3], met.into_iter());
-        assert_eq!(window.met, [[-2, -1], [1, 2]]);
-        assert_eq!((window.around(), window.open()), (None, [false, false]));
-        let window = Window::of([-1, 2], [true, true, false, true].into_iter());
-        assert_eq!(
-            (window.around(), window.open()),
-            (Some([-1, 0]), [true, false])
-        );
-        assert_eq!(window.others().collect::<Vec<_>>(), [[2, 2]]);
-        // 8 of 10: from 0.4902 to 0.9433.
-        let [low, high] = interval(8, 10);
-        assert!(
-            (low - 0.490_162).abs() < 1e-6 && (high - 0.943_318).abs() < 1e-6,
-            "{low} {high}"
-        );
-        assert_eq!((interval(0, 100)[0], interval(100, 100)[1]), (0.0, 1.0));
-    }
-}

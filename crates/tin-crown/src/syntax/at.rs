@@ -73,39 +73,35 @@ impl<'t> At<'t> {
 
     /// Reports that something else was expected here.
     pub fn wrong<T>(self, expected: &str) -> Option<T> {
-        let message = format!("expected {expected}, found {}", self.node.value.sort());
-        self.report(Finding::new(Code::WrongType, self.path.clone(), message));
+        self.expected(expected);
         None
     }
 
-    /// One of a few words.
-    pub fn word<T: Clone>(self, words: &[(&'static str, T)]) -> Option<T> {
+    fn expected(self, expected: &str) {
+        let message = format!("expected {expected}, found {}", self.node.value.sort());
+        self.report(Finding::new(Code::WrongType, self.path.clone(), message));
+    }
+
+    /// Which of a few words it is.
+    pub fn word(self, words: &[&'static str]) -> Option<usize> {
         self.word_or(words, &[], &[])
     }
 
-    /// One of a few words, where a table with one of some keys could stand; of those, `texts` take a text.
-    pub fn word_or<T: Clone>(
-        self,
-        words: &[(&'static str, T)],
-        texts: &[&str],
-        keys: &[&str],
-    ) -> Option<T> {
+    /// Which of a few words it is, where a table with one of some keys could stand; of those, `texts` take a text.
+    pub fn word_or(self, words: &[&'static str], texts: &[&str], keys: &[&str]) -> Option<usize> {
         let Value::Text(text) = &self.node.value else {
-            let words: Vec<String> = words
-                .iter()
-                .map(|(word, _)| format!("\"{word}\""))
-                .collect();
+            let words: Vec<String> = words.iter().map(|word| format!("\"{word}\"")).collect();
             let table = match keys {
                 [] => String::new(),
                 keys => format!(", or a table with `{}`", keys.join("` or `")),
             };
             return self.wrong(&(words.join(" or ") + &table));
         };
-        let found = words.iter().find(|(word, _)| word == text);
+        let found = words.iter().position(|word| word == text);
         if found.is_none() {
             let message = format!("unknown value `{text}`");
             let finding = Finding::new(Code::UnknownName, self.path.clone(), message);
-            let known = words.iter().map(|(word, _)| *word);
+            let known = words.iter().copied();
             // A word that is near none of them may be what one of the keys takes.
             self.report(match texts.first() {
                 Some(key) if nearest(text, known.clone()).is_none() => {
@@ -114,22 +110,38 @@ impl<'t> At<'t> {
                 _ => finding.suggest(text, known),
             });
         }
-        found.map(|(_, value)| value.clone())
+        found
     }
 
     /// A table, read key by key; keys that `read` did not ask for are findings.
     pub fn table<T>(self, read: impl FnOnce(&mut Fields<'t>) -> Option<T>) -> Option<T> {
-        let Value::Table(entries) = &self.node.value else {
-            return self.wrong("a table");
-        };
-        let mut fields = Fields::new(self, entries);
+        let mut fields = self.fields()?;
         let result = read(&mut fields);
         fields.finish();
         result
     }
 
-    /// An array whose elements are read by `read`.
+    fn fields(self) -> Option<Fields<'t>> {
+        let Value::Table(entries) = &self.node.value else {
+            return self.wrong("a table");
+        };
+        Some(Fields::new(self, entries))
+    }
+
+    /// An array whose elements are read by `read`. All are read, so that all is reported; one that fails spoils
+    /// the whole.
     pub fn list<T>(self, most: usize, read: impl Fn(At<'_>) -> Option<T>) -> Option<Vec<T>> {
+        let nodes = self.elements(most)?;
+        let mut values = Vec::with_capacity(nodes.len());
+        for (index, node) in nodes.iter().enumerate() {
+            if let Some(value) = read(self.within(node, &self.path.index(index))) {
+                values.push(value);
+            }
+        }
+        (values.len() == nodes.len()).then_some(values)
+    }
+
+    fn elements(self, most: usize) -> Option<&'t [Node]> {
         let Value::Array(nodes) = &self.node.value else {
             return self.wrong("an array");
         };
@@ -139,10 +151,7 @@ impl<'t> At<'t> {
             self.report(Finding::new(Code::TooMany, self.path.clone(), message).at_key());
             return None;
         }
-        let element = |(index, node)| read(self.within(node, &self.path.index(index)));
-        // All are read, so that all is reported; one that fails spoils the whole.
-        let values: Vec<Option<T>> = nodes.iter().enumerate().map(element).collect();
-        values.into_iter().collect()
+        Some(nodes)
     }
 
     /// Whether this is a text.

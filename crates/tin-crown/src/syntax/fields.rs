@@ -3,7 +3,7 @@
 use super::{At, Syntax};
 use crate::finding::{Code, Finding, Path};
 use crate::nearest::nearest;
-use crate::text::Entry;
+use crate::text::{Entry, Node};
 
 /// The keys of a table while it is read.
 pub(crate) struct Fields<'t> {
@@ -41,17 +41,22 @@ impl<'t> Fields<'t> {
 
     /// The value of an optional key.
     pub fn get<T: Syntax>(&mut self, key: &'static str) -> Option<T> {
+        let (node, path) = self.ask(key)?;
+        let value = T::read(self.at.within(node, &path));
+        if value.is_none() {
+            self.failed.push(key);
+        }
+        value
+    }
+
+    /// Where a key is, if it is there.
+    fn ask(&mut self, key: &'static str) -> Option<(&'t Node, Path)> {
         if self.hidden.contains(&key) {
             return None;
         }
         self.asked.push(key);
         let entry = self.entries.iter().find(|entry| entry.key == key)?;
-        let path = self.at.path.key(key);
-        let value = T::read(self.at.within(&entry.node, &path));
-        if value.is_none() {
-            self.failed.push(key);
-        }
-        value
+        Some((&entry.node, self.at.path.key(key)))
     }
 
     /// The value of a required key.

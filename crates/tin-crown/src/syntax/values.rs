@@ -1,10 +1,9 @@
 //! Values that are no tables of their own: texts, numbers, points, durations, lists, names.
 
-use std::collections::BTreeMap;
-
 use super::set::{self, Missed};
 use super::{At, Shape, Syntax};
 use crate::finding::{Code, Finding, Step};
+use crate::map::Map;
 use crate::text::{Entry, Node, Value};
 use crate::time::Duration;
 
@@ -207,8 +206,8 @@ impl<T: Syntax> Syntax for Vec<T> {
 }
 
 /// A table whose keys are names of the author's.
-impl<T: Syntax + Default> Syntax for BTreeMap<String, T> {
-    fn read(at: At<'_>) -> Option<BTreeMap<String, T>> {
+impl<T: Syntax + Default> Syntax for Map<String, T> {
+    fn read(at: At<'_>) -> Option<Map<String, T>> {
         let Value::Table(entries) = &at.node.value else {
             return at.wrong("a table");
         };
@@ -230,7 +229,7 @@ impl<T: Syntax + Default> Syntax for BTreeMap<String, T> {
         Shape::Map(Box::new(T::shape()))
     }
 
-    fn over(&self, base: &BTreeMap<String, T>) -> BTreeMap<String, T> {
+    fn over(&self, base: &Map<String, T>) -> Map<String, T> {
         let mut all = base.clone();
         for (name, own) in self {
             let laid = base

@@ -6,6 +6,7 @@ use jsonc_parser::{CollectOptions, ParseOptions, parse_to_ast};
 
 use super::{Entry, Node, Value, syntax};
 use crate::finding::{Findings, Span};
+use crate::map::Set;
 
 /// Plain JSON: none of the parser's extensions.
 const STRICT: ParseOptions = ParseOptions {
@@ -78,7 +79,7 @@ fn node(value: ast::Value<'_>, findings: &mut Findings) -> Node {
 
 fn entries(object: ast::Object<'_>, findings: &mut Findings) -> Value {
     let mut entries: Vec<Entry> = Vec::with_capacity(object.properties.len());
-    let mut seen = std::collections::BTreeSet::new();
+    let mut seen = Set::new();
     for property in object.properties {
         let key_span = span(&property.name);
         let key = match property.name {

@@ -1,8 +1,8 @@
 //! The tree that TOML and JSON have in common.
 
-use std::collections::BTreeSet;
-
 use crate::finding::Span;
+use crate::map::Set;
+use crate::order;
 
 /// A value and where it stands.
 #[derive(Clone, Debug)]
@@ -13,7 +13,7 @@ pub(crate) struct Node {
 
 impl Node {
     /// Adds every key and text of it and within it.
-    pub fn words<'n>(&'n self, words: &mut BTreeSet<&'n str>) {
+    pub fn words<'n>(&'n self, words: &mut Set<&'n str>) {
         match &self.value {
             Value::Text(text) => {
                 words.insert(text);
@@ -80,7 +80,7 @@ impl Value {
 
     /// A table of `entries`.
     pub fn table(mut entries: Vec<Entry>) -> Value {
-        entries.sort_by(|a, b| a.key.cmp(&b.key));
+        order::sort_by(&mut entries, |a, b| a.key.cmp(&b.key));
         Value::Table(entries)
     }
 

@@ -8,6 +8,7 @@ use super::rows::{Cell, RowError, Table};
 use crate::encounter::RowFormat;
 use crate::finding::{Code, Finding, Findings, Path, RowPlace, Severity, Span};
 use crate::limits;
+use crate::order;
 use crate::plan::RowsPlan;
 
 /// How many characters of a line are shown.
@@ -188,7 +189,7 @@ impl Faults {
 /// The findings of a file, with their lines.
 fn shown(files: &dyn Files, rows: &RowsPlan, faults: Vec<Fault>) -> Vec<Finding> {
     let mut wanted: Vec<u64> = faults.iter().filter_map(|fault| fault.line).collect();
-    wanted.sort_unstable();
+    order::sort(&mut wanted);
     wanted.dedup();
     let texts = lines(files, &rows.file, &wanted);
     let shown = faults.into_iter().map(|fault| {
@@ -318,22 +319,5 @@ fn span(text: &str, format: RowFormat, separator: u8, column: &Where) -> Span {
             found.unwrap_or(all)
         }
         _ => all,
-    }
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn a_column_is_found_in_its_line() {
-        let csv = |nth| span("1;\"a;b\";3,5", RowFormat::Csv, b';', &Where::Nth(nth));
-        assert_eq!(csv(0), Span { start: 0, end: 1 });
-        assert_eq!(csv(1), Span { start: 2, end: 7 });
-        assert_eq!(csv(2), Span { start: 8, end: 11 });
-        assert_eq!(csv(3), Span { start: 0, end: 11 });
-        let named = Where::Named("pos.x".to_owned());
-        let json = span(r#"{"pos":{"x":true}}"#, RowFormat::Jsonl, b',', &named);
-        assert_eq!(json, Span { start: 8, end: 16 });
     }
 }

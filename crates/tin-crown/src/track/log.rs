@@ -12,6 +12,7 @@ use crate::encounter::LogColumns;
 use crate::finding::{Code, Finding, Findings, Path};
 use crate::limits;
 use crate::nearest::nearest;
+use crate::order;
 use crate::plan::{ActorIx, DrillIx, LogPlan, Plan, RuleIx};
 use crate::time::Tick;
 
@@ -195,7 +196,7 @@ impl Reading<'_> {
             self.faults.push(0, Fault::whole(finding.help(help)));
         }
         // Logs are short enough to be sorted.
-        hits.sort_by_key(|hit| hit.tick);
+        order::sort_by_key(&mut hits, |hit| hit.tick);
         hits
     }
 

@@ -1,6 +1,5 @@
 //! Recordings are read whole once: what is wrong with them is found, and what they tell is kept.
 
-use std::collections::BTreeSet;
 use std::sync::Arc;
 
 use super::fault::{Fault, Faults};
@@ -11,6 +10,7 @@ use super::weave::Weave;
 use crate::Checked;
 use crate::finding::{Code, Finding, Findings, Path, Severity};
 use crate::limits;
+use crate::map::Set;
 use crate::plan::{
     ActorIx, DrillIx, DrillPlan, Plan, Print, Recording, Report, Reports, Reread, Source, TrackPlan,
 };
@@ -169,7 +169,7 @@ fn weigh(plan: &Plan, own: &DrillPlan, weave: &Weave, faults: &mut Faults) {
             faults.push(nth, Fault::whole(finding.help(help)));
             continue;
         }
-        let named: BTreeSet<ActorIx> = track.rows.ids.values().chain(&track.who).copied().collect();
+        let named: Set<ActorIx> = track.rows.ids.values().chain(&track.who).copied().collect();
         for actor in named.into_iter().filter(|actor| !weave.tells(*actor)) {
             let id = &plan.actors[actor.index()].id;
             let message = format!("`{}` says nothing of `{id}`", track.rows.file);

@@ -9,6 +9,7 @@ use super::sample::Row;
 use crate::finding::{Code, Finding};
 use crate::limits;
 use crate::nearest::nearest;
+use crate::order;
 use crate::plan::{ActorIx, KindIx, Plan, Role, RowsPlan, SpecIx, Start};
 
 /// Whom a name means.
@@ -320,7 +321,7 @@ impl Roles {
     /// The names of those who are introduced, in order.
     pub fn names(&self) -> Vec<String> {
         let mut names: Vec<String> = self.used.keys().cloned().collect();
-        names.sort_unstable();
+        order::sort(&mut names);
         names
     }
 

@@ -209,37 +209,3 @@ impl<'r> Cell<'r> {
         }
     }
 }
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-    use proptest::prelude::*;
-
-    proptest! {
-        #[test]
-        fn a_plain_number_is_the_one_that_is_parsed(text in "-?[0-9]{1,12}(\\.[0-9]{0,8})?") {
-            if let Some(number) = plain(&text) {
-                let parsed: f64 = text.parse().expect("a number");
-                prop_assert_eq!(number.to_bits(), parsed.to_bits());
-            }
-        }
-    }
-
-    #[test]
-    fn what_is_no_plain_number_is_left_to_the_parser() {
-        for text in [
-            "",
-            "-",
-            ".",
-            "1.",
-            ".5",
-            "1e5",
-            "inf",
-            "+1",
-            "1.2.3",
-            "1234567890123456",
-        ] {
-            assert_eq!(plain(text), None, "{text}");
-        }
-    }
-}

@@ -1,9 +1,8 @@
 //! Gates that ask for what a recording does not tell.
 
-use std::collections::BTreeSet;
-
 use crate::encounter::Party;
 use crate::finding::{Code, Finding, Path};
+use crate::map::Set;
 use crate::plan::{ActorIx, Ask, Breed, GatePlan, Plan, ProfileIx, RuleIx, SideOf, TrackPlan};
 
 /// For each rule that asks one of those whom a recording places for something it does not tell, the first of them.
@@ -13,7 +12,7 @@ pub(super) fn gates(
     path: &Path,
     placed: &[ActorIx],
 ) -> Vec<Finding> {
-    let mut told = BTreeSet::new();
+    let mut told = Set::new();
     let mut findings = Vec::new();
     for actor in placed {
         let own = &plan.actors[actor.index()];

@@ -9,6 +9,7 @@ use super::reader::{self, Reader, short};
 use super::roles::Roles;
 use super::sample::{Place, Sample, Words};
 use crate::finding::{Code, Finding, Path};
+use crate::order;
 use crate::plan::{ActorIx, Does, DrillIx, Plan, Report, Role, TrackPlan};
 use crate::time::Tick;
 
@@ -147,7 +148,7 @@ impl Weave {
             (report.who, last)
         };
         if !reports.is_sorted_by_key(place) {
-            reports.sort_by_cached_key(place);
+            order::sort_by_key(&mut reports, place);
         }
         self.ahead.next.0 += 1;
         Some(reports)

@@ -1,11 +1,10 @@
 //! How actors stand, line by line of a ledger.
 
-use std::collections::BTreeMap;
-
 use super::seen::Seen;
 use crate::amount::Amount;
 use crate::ledger::Replay;
 use crate::ledger::{Bearing, Event, What};
+use crate::map::Map;
 use crate::plan::{ActorIx, AttackIx, DuringPlan, MeterIx, PortionPlan, StateIx};
 use crate::time::Tick;
 
@@ -19,20 +18,20 @@ pub(super) struct Standing {
     pub stunned: Option<(Tick, bool)>,
     pub state: Option<StateIx>,
     pub attack: Option<AttackIx>,
-    pub meters: BTreeMap<MeterIx, Amount>,
+    pub meters: Map<MeterIx, Amount>,
 }
 
 /// How everyone stands after some lines of a ledger.
 pub(super) struct Stage<'a> {
     replay: &'a Replay,
-    pub cast: BTreeMap<ActorIx, Standing>,
+    pub cast: Map<ActorIx, Standing>,
 }
 
 impl<'a> Stage<'a> {
     pub fn new(replay: &'a Replay) -> Stage<'a> {
         Stage {
             replay,
-            cast: BTreeMap::new(),
+            cast: Map::new(),
         }
     }
 
@@ -40,7 +39,7 @@ impl<'a> Stage<'a> {
     pub fn take(&mut self, event: &Event) {
         let Some(who) = event.who else { return };
         let spec = self.replay.spec(who);
-        let own = self.cast.entry(who).or_default();
+        let own = self.cast.or_default(who);
         match &event.what {
             What::Appear => {
                 let meters = std::mem::take(&mut own.meters);
@@ -53,7 +52,7 @@ impl<'a> Stage<'a> {
                 };
                 for meter in &spec.meters {
                     // What it held before it died is reset by lines of its own.
-                    own.meters.entry(meter.name).or_insert(meter.start);
+                    own.meters.or_insert_with(meter.name, || meter.start);
                 }
             }
             What::Death { .. } => own.dying = true,
@@ -76,7 +75,7 @@ impl<'a> Stage<'a> {
                 | Bearing::Frozen(_) => {}
             },
             What::Meter { meter, after, .. } => {
-                let owner = self.cast.entry(event.whom.unwrap_or(who)).or_default();
+                let owner = self.cast.or_default(event.whom.unwrap_or(who));
                 owner.meters.insert(*meter, *after);
             }
             _ => {}

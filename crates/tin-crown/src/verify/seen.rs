@@ -1,10 +1,9 @@
 //! What a ledger does not tell: where actors are, pushes and landings, seen by playing the drill again.
 
-use std::collections::{BTreeMap, BTreeSet};
-
 use crate::encounter::Happening;
 use crate::geometry::{Angle, Vec2};
 use crate::ledger::{LineId, Replay};
+use crate::map::{Map, Set};
 use crate::plan::{ActorIx, Chosen, ExpectPlan, ExpectedPlan};
 use crate::sim::Sim;
 use crate::time::{Tick, Ticks};
@@ -35,9 +34,9 @@ pub(super) struct Seen {
     /// Who was pushed, by the hit of that line.
     pub pushes: Vec<(ActorIx, Found)>,
     /// Where those were whose place is asked for, on each tick on which they were there.
-    pub places: BTreeMap<ActorIx, Vec<(Tick, Place)>>,
+    pub places: Map<ActorIx, Vec<(Tick, Place)>>,
     /// Who was stunned when a tick began.
-    pub stunned: BTreeSet<(Tick, ActorIx)>,
+    pub stunned: Set<(Tick, ActorIx)>,
 }
 
 /// Whether an expectation asks for what only a second look can tell.
@@ -73,7 +72,7 @@ impl Seen {
             .map_or(Tick(0), |event| event.tick);
         let mut sim = Sim::new(replay.plan(), replay.drill());
         let mut seen = Seen::default();
-        let mut grounded: BTreeSet<ActorIx> = BTreeSet::new();
+        let mut grounded: Set<ActorIx> = Set::new();
         let mut told = 0;
         loop {
             let tick = sim.tick();
@@ -89,7 +88,7 @@ impl Seen {
                     seen.landings.push((actor, Found { tick, id: before }));
                 }
                 if asked.iter().any(|chosen| replay.is_chosen(chosen, actor)) {
-                    seen.places.entry(actor).or_default().push((
+                    seen.places.or_default(actor).push((
                         tick,
                         Place {
                             at: view.at,

@@ -1,11 +1,10 @@
 //! Expectations of how a meter stands.
 
-use std::collections::BTreeMap;
-
 use super::meanwhile::Stage;
 use super::{Miss, Probe};
 use crate::amount::Amount;
 use crate::ledger::{LineId, What};
+use crate::map::Map;
 use crate::plan::{ActorIx, Counted, Holds, StandPlan};
 use crate::time::Tick;
 
@@ -44,13 +43,13 @@ pub(super) fn held(trial: &Probe<'_>, stand: &StandPlan) -> Vec<Vec<Amount>> {
 }
 
 /// How much each of them has, from their first appearance on.
-fn courses(trial: &Probe<'_>, stand: &StandPlan) -> BTreeMap<ActorIx, Course> {
+fn courses(trial: &Probe<'_>, stand: &StandPlan) -> Map<ActorIx, Course> {
     let replay = trial.replay;
     let meter = match stand.of {
         Counted::Meter(meter) => meter,
         Counted::Lives => return lives(trial, stand),
     };
-    let mut courses: BTreeMap<ActorIx, Course> = BTreeMap::new();
+    let mut courses: Map<ActorIx, Course> = Map::new();
     let mut stage = Stage::new(replay);
     for event in replay.ledger().events() {
         stage.take(event);
@@ -68,8 +67,7 @@ fn courses(trial: &Probe<'_>, stand: &StandPlan) -> BTreeMap<ActorIx, Course> {
             .and_then(|own| own.meters.get(&meter));
         if let Some(held) = held {
             courses
-                .entry(owner)
-                .or_default()
+                .or_default(owner)
                 .push((event.tick, *held, event.id));
         }
     }
@@ -77,9 +75,9 @@ fn courses(trial: &Probe<'_>, stand: &StandPlan) -> BTreeMap<ActorIx, Course> {
 }
 
 /// How many lives each of them has, where they are counted.
-fn lives(trial: &Probe<'_>, stand: &StandPlan) -> BTreeMap<ActorIx, Course> {
+fn lives(trial: &Probe<'_>, stand: &StandPlan) -> Map<ActorIx, Course> {
     let replay = trial.replay;
-    let mut courses: BTreeMap<ActorIx, Course> = BTreeMap::new();
+    let mut courses: Map<ActorIx, Course> = Map::new();
     for event in replay.ledger().events() {
         let Some(who) = event.who.filter(|who| replay.is_chosen(&stand.who, *who)) else {
             continue;
@@ -94,7 +92,7 @@ fn lives(trial: &Probe<'_>, stand: &StandPlan) -> BTreeMap<ActorIx, Course> {
         };
         if let Some(has) = has {
             let amount = Amount::thousandths(1000 * i64::from(has));
-            let course = courses.entry(who).or_default();
+            let course = courses.or_default(who);
             course.push((event.tick, amount, event.id));
         }
     }

@@ -245,3 +245,51 @@ fn boxes_live_in_startup_and_hurtboxes_of_attacks() {
         .collect();
     assert_eq!(live, [10, 11, 12]);
 }
+
+#[test]
+fn a_button_is_down_in_the_union_of_its_holds() {
+    for (input, down) in [
+        ("5 hold 5, 8 hold 4", &[(5, true), (12, false)][..]),
+        ("5 press, 6 hold 3", &[(5, true), (9, false)]),
+        (
+            "5 press, 6 anew 3",
+            &[(5, true), (6, false), (6, true), (9, false)],
+        ),
+        ("5 hold, 9 release", &[(5, true), (9, false)]),
+        (
+            "5 hold 15, 5 release, 30 release",
+            &[(5, true), (20, false)],
+        ),
+        (
+            "9 hold 3, 1 hold 2",
+            &[(1, true), (3, false), (9, true), (12, false)],
+        ),
+    ] {
+        let inputs = input.split(", ").map(|input| {
+            let mut words = input.split(' ');
+            let (when, what) = (words.next().unwrap(), words.next().unwrap());
+            let key = if what == "anew" {
+                "anew = true, hold"
+            } else {
+                what
+            };
+            let long = words
+                .next()
+                .map_or(String::new(), |ticks| format!(", for = \"{ticks}t\""));
+            format!("{{ when = \"{when}t\", who = \"ann\", {key} = \"jab\"{long} }}")
+        });
+        let text = format!(
+            "edition = 1\ntitle = \"holds\"\narena.bounds = {{ min = [0, 0], max = [9, 9] }}\n\
+             [kind.ann]\nplayer = true\nhitbox.fist = {{ radius = 1 }}\n\
+             attack.jab = {{ button = \"jab\", active = \"1t\", live = [\"fist\"] }}\n\
+             [[place]]\nkind = \"ann\"\nat = [5, 5]\n[drill.d]\nlength = \"40t\"\ninput = [{}]\n",
+            inputs.collect::<Vec<_>>().join(", ")
+        );
+        let lines = crate::stage::lines(&text, "input");
+        let told: Vec<_> = lines
+            .iter()
+            .map(|line| (line.tick, line.down == Some(true)))
+            .collect();
+        assert_eq!(told, down, "{input}");
+    }
+}

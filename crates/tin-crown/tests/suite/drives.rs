@@ -345,3 +345,35 @@ fn places_and_speeds_by_chance_stay_in_their_range_and_differ_by_seed() {
     starts.dedup();
     assert_eq!(starts.len(), 8, "every seed another place");
 }
+
+#[test]
+fn chance_is_drawn_as_the_page_about_ticks_says() {
+    let stream = |seed: u32, id: &str, purpose: &str| {
+        let bytes = [&seed.to_le_bytes(), id.as_bytes(), &[0], purpose.as_bytes()].concat();
+        let mut state = bytes.iter().fold(0xcbf2_9ce4_8422_2325_u64, |hash, byte| {
+            (hash ^ u64::from(*byte)).wrapping_mul(0x0000_0100_0000_01b3)
+        });
+        move || {
+            state = state.wrapping_add(0x9e37_79b9_7f4a_7c15);
+            let mut next = state;
+            next = (next ^ (next >> 30)).wrapping_mul(0xbf58_476d_1ce4_e5b9);
+            next = (next ^ (next >> 27)).wrapping_mul(0x94d0_49bb_1331_11eb);
+            ((next ^ (next >> 31)) >> 11) as f64 / (1u64 << 53) as f64
+        }
+    };
+    for seed in [0, 7, u32::MAX] {
+        let text = mover(
+            "motion.patrol = { between = [-900, 900], speed = { choice = [60, 120, 180] } }",
+            "",
+        )
+        .replace("at = [100, 50]", "at = { range = [[90, 40], [110, 60]] }")
+        .replace(
+            "length = \"200t\"",
+            &format!("length = \"200t\"\nseed = {seed}"),
+        );
+        let mut place = stream(seed, "it", "place");
+        let (x, y) = (90.0 + 20.0 * place(), 40.0 + 20.0 * place());
+        let pace = (stream(seed, "it", "pace")() * 3.0).floor() + 1.0;
+        assert_on(&text, &[(0, x, y), (1, x + pace, y)]);
+    }
+}

@@ -1,81 +1,34 @@
 //! Every example runs, and asserts what it shows.
 
-#[path = "../../examples/contact_damage.rs"]
-mod contact_damage;
+use std::path::Path;
+use std::process::Command;
 
 #[test]
-fn contact_damage_runs() {
-    contact_damage::main().expect("the example is well");
-}
-
-#[path = "../../examples/stomp_or_gore.rs"]
-mod stomp_or_gore;
-
-#[test]
-fn stomp_or_gore_runs() {
-    stomp_or_gore::main().expect("the example is well");
-}
-
-#[path = "../../examples/pop_gun.rs"]
-mod pop_gun;
-
-#[test]
-fn pop_gun_runs() {
-    pop_gun::main().expect("the example is well");
-}
-
-#[path = "../../examples/ambush.rs"]
-mod ambush;
-
-#[test]
-fn ambush_runs() {
-    ambush::main().expect("the example is well");
-}
-
-#[path = "../../examples/checkpoint_run.rs"]
-mod checkpoint_run;
-
-#[test]
-fn checkpoint_run_runs() {
-    checkpoint_run::main().expect("the example is well");
-}
-
-#[path = "../../examples/regen_shield.rs"]
-mod regen_shield;
-
-#[test]
-fn regen_shield_runs() {
-    regen_shield::main().expect("the example is well");
-}
-
-#[path = "../../examples/golden_record.rs"]
-mod golden_record;
-
-#[test]
-fn golden_record_runs() {
-    golden_record::main().expect("the example is well");
-}
-
-#[path = "../../examples/host_loop.rs"]
-mod host_loop;
-
-#[test]
-fn host_loop_runs() {
-    host_loop::main().expect("the example is well");
-}
-
-#[path = "../../examples/rollback.rs"]
-mod rollback;
-
-#[test]
-fn rollback_runs() {
-    rollback::main().expect("the example is well");
-}
-
-#[path = "../../examples/draw_sprites.rs"]
-mod draw_sprites;
-
-#[test]
-fn draw_sprites_runs() {
-    draw_sprites::main().expect("the example is well");
+fn every_example_runs() {
+    let sources = Path::new(env!("CARGO_MANIFEST_DIR")).join("examples");
+    // Beside the folder of this test: `cargo test` builds them all.
+    let here = std::env::current_exe().expect("a test has a file");
+    let built = here.ancestors().nth(2).expect("a folder").join("examples");
+    let mut run = 0;
+    for entry in std::fs::read_dir(sources).expect("there are examples") {
+        let name = entry.expect("a file").path();
+        let Some(name) = name.file_name().and_then(|name| name.to_str()) else {
+            continue;
+        };
+        let Some(name) = name.strip_suffix(".rs") else {
+            continue;
+        };
+        let example = built
+            .join(name)
+            .with_extension(std::env::consts::EXE_EXTENSION);
+        assert!(
+            example.exists(),
+            "{name} is not built: cargo build --examples"
+        );
+        let output = Command::new(example).output().expect("it starts");
+        let said = String::from_utf8_lossy(&output.stderr);
+        assert!(output.status.success(), "{name}: {said}");
+        run += 1;
+    }
+    assert!(run >= 12, "{run} examples");
 }

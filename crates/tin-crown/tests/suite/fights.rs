@@ -308,7 +308,7 @@ fn raised(mut fight: Encounter, aside: &[f64], endless: u8) -> Encounter {
     fight.arena.gravity = 0.0;
     fight.arena.solids.clear();
     for kind in fight.kinds.values_mut() {
-        let boxes = kind.hitboxes.iter_mut().chain(&mut kind.hurtboxes);
+        let boxes = kind.hitboxes.iter_mut().chain(kind.hurtboxes.iter_mut());
         for (nth, (name, own)) in boxes.enumerate() {
             let span = match name.as_str() {
                 "tip" => [-3.0, 3.0],

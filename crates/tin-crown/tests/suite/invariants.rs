@@ -393,7 +393,7 @@ fn plain_lines(text: &str) -> Vec<String> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(160))]
+    #![proptest_config(ProptestConfig::with_cases(80))]
 
     #[test]
     fn the_same_encounter_gives_the_same_bytes_even_from_a_snapshot(encounter in encounter(), at in 0u32..90) {

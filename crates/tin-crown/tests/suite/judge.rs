@@ -687,7 +687,7 @@ fn compare(encounter: &Encounter) -> Result<BTreeMap<&'static str, u32>, TestCas
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(300))]
+    #![proptest_config(ProptestConfig::with_cases(120))]
 
     #[test]
     fn the_judge_comes_to_the_same_verdicts(encounter in fight()) {

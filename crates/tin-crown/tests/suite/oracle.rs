@@ -1,6 +1,8 @@
 //! Swept contact against an oracle that knows nothing of it: the distance of two outlines, looked at
 //! in many small steps.
 
+use std::fmt::Write;
+
 use proptest::prelude::*;
 use tin_crown::geometry::{Shape, Vec2, overlap, sweep};
 
@@ -95,7 +97,7 @@ fn to_line(point: Vec2, a: Vec2, b: Vec2) -> f64 {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(600))]
+    #![proptest_config(ProptestConfig::with_cases(300))]
 
     #[test]
     fn a_sweep_agrees_with_small_steps(
@@ -163,5 +165,70 @@ proptest! {
         // Going the rest of the way, they touch.
         let rest = gap(&standing, &moving, offset + path * found.moment + found.toward);
         prop_assert!(rest.abs() < 2e-6 || found.distance == 0.0, "{rest}: {found:?}");
+    }
+}
+
+/// Boxes by where they are and how large, of one of two sorts.
+fn boxes(most: usize) -> impl Strategy<Value = Vec<([f64; 2], [f64; 2], usize)>> {
+    let own = (
+        1.0..99.0f64,
+        1.0..69.0f64,
+        0.5..20.0f64,
+        0.5..20.0f64,
+        0..2usize,
+    );
+    let own = own.prop_map(|(x, y, w, h, sort)| ([x, y], [w, h], sort));
+    prop::collection::vec(own, 1..most)
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(48))]
+
+    /// Few boxes or many, large or small: those that a rule pairs and that overlap hit each other, and no others.
+    #[test]
+    fn all_pairs_that_overlap_are_found(gives in boxes(90), takes in boxes(90)) {
+        let mut text = String::from(
+            "edition = 1\ntitle = \"boxes\"\narena.bounds = { min = [0, 0], max = [100, 70] }\n[drill.d]\nlength = \"1t\"\n",
+        );
+        for (side, all, key) in [("g", &gives, "hitbox"), ("t", &takes, "hurtbox")] {
+            for (nth, (at, size, sort)) in all.iter().enumerate() {
+                let id = format!("{side}{nth}");
+                write!(text, "[kind.{id}]\ntags = [\"{side}{sort}\"]\n{key}.all = {{ size = {size:?} }}\n").unwrap();
+                write!(text, "[[place]]\nkind = \"{id}\"\nid = \"{id}\"\nat = {at:?}\n").unwrap();
+            }
+        }
+        for sort in 0..2 {
+            write!(
+                text,
+                "[[rule]]\nname = \"r{sort}\"\nhitbox = \"#g{sort}\"\nhurtbox = \"#t{sort}\"\nstun = \"1t\"\n"
+            )
+            .unwrap();
+        }
+        let plan = tin_crown::check(text.as_bytes()).plan;
+        // Without one of each sort a rule matches nothing, which is an error.
+        let both = |all: &[([f64; 2], [f64; 2], usize)]| {
+            (0..2).all(|sort| all.iter().any(|own| own.2 == sort))
+        };
+        prop_assume!(both(&gives) && both(&takes));
+        let replay = plan.expect("no errors").replay("d").unwrap();
+        let lines = replay.ledger().events().iter().map(|event| replay.line(event));
+        let hits = lines.filter(|line| line.event == "hit" && line.tick == 0);
+        let mut found: Vec<(String, String)> = hits
+            .map(|line| (line.who.unwrap().into_owned(), line.whom.unwrap().into_owned()))
+            .collect();
+        let mut wanted = Vec::new();
+        for (g, (at, size, sort)) in gives.iter().enumerate() {
+            for (t, (there, other, own)) in takes.iter().enumerate() {
+                let near = |axis: usize| {
+                    (at[axis] - there[axis]).abs() < (size[axis] + other[axis]) / 2.0 - 1e-6
+                };
+                if sort == own && near(0) && near(1) {
+                    wanted.push((format!("g{g}"), format!("t{t}")));
+                }
+            }
+        }
+        found.sort();
+        wanted.sort();
+        prop_assert_eq!(found, wanted);
     }
 }

@@ -341,6 +341,11 @@ fn what_is_wrong_with_a_recording_is_found_with_its_line() {
         (whole, "time,x,y\n0,nan,50\n", "0: bad-row run.csv:2:3"),
         (
             whole,
+            "time,note,x,y\n0,\"a,b\",4O,50\n",
+            "0: bad-row run.csv:2:9",
+        ),
+        (
+            whole,
             "time,x,y\n2,40,50\n1,40,50\n",
             "0: out-of-order run.csv:3:1",
         ),
@@ -675,6 +680,19 @@ mod broken {
 
     proptest! {
         #![proptest_config(ProptestConfig::with_cases(200))]
+
+        /// However a number is written, it is the nearest that there is.
+        #[test]
+        fn a_number_is_read_as_it_is_written(text in "-?[0-9]{1,3}(\\.[0-9]{1,15})?(e-?1)?") {
+            let rows = format!("time,x,y\n0,{text},50\n1,{text},50\n");
+            let replay = replayed(&run("2t", "who = \"hero\""), [("run.csv", &rows)]);
+            let lines = replay.ledger().events().iter().map(|event| replay.line(event));
+            let hero = lines.into_iter().find(|line| line.who.as_deref() == Some("hero"));
+            let x = hero.and_then(|line| line.x).expect("it appears");
+            let parsed: f64 = text.parse().expect("a number");
+            // Without the sign of 0, as in every ledger.
+            prop_assert_eq!((x + 0.0).to_bits(), (parsed + 0.0).to_bits());
+        }
 
         /// Whatever a recording is, it is played, or something is found; and what is found has its line.
         #[test]

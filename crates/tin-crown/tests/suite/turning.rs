@@ -2,6 +2,7 @@
 
 use proptest::prelude::*;
 use tin_crown::Line;
+use tin_crown::plan::FaceAim;
 
 use crate::stage::{all_lines as lines, plan_of as plan};
 
@@ -631,5 +632,33 @@ proptest! {
         if deepest < -0.2 {
             prop_assert_eq!(found.len(), 0, "{} apart, and a hit", -deepest);
         }
+    }
+}
+
+#[test]
+fn a_speed_becomes_a_part_of_a_turn_as_it_is_written() {
+    let per_tick = |degrees: &str, rate: u32| {
+        let text = format!(
+            "edition = 1\ntitle = \"top\"\ntick_rate = {rate}\narena.bounds = {{ min = [0, 0], max = [9, 9] }}\n\
+             [kind.top]\nturns = \"rotates\"\nfaces = {{ spin = {degrees} }}\n[[place]]\nkind = \"top\"\nat = [5, 5]\n"
+        );
+        let plan = crate::stage::plan_of(&text);
+        let top = plan.actor("top").expect("a top");
+        match plan.spec(top).faces().aim() {
+            FaceAim::Spin(parts) => parts,
+            aim => panic!("{aim:?}"),
+        }
+    };
+    for (degrees, rate, parts) in [
+        // 90 degrees a second at 60 ticks: 1.5 degrees, 2^32 / 240 = 17,895,697.07.
+        ("90", 60, 17_895_697),
+        // 0.1 degrees at 10 ticks a second: 2^32 / 36,000 = 119,304.65.
+        ("0.1", 10, 119_305),
+        // 0.000001 degrees are 11.93 parts, a tenth of that 1.19; of 0.00000004 it is 0.05.
+        ("0.000001", 10, 1),
+        ("0.00000004", 10, 0),
+        ("1800", 10, 1 << 31),
+    ] {
+        assert_eq!(per_tick(degrees, rate), parts, "{degrees} at {rate}");
     }
 }

@@ -1,7 +1,5 @@
 //! Looks up whom and what expectations name.
 
-use std::collections::BTreeMap;
-
 use super::{
     About, Counted, DuringPlan, ExpectPlan, Expectations, ExpectedPlan, Holds, PatternPlan,
     StandPlan, StayArea, StayPlan,
@@ -14,6 +12,7 @@ use crate::encounter::{
 use crate::finding::{Code, Finding, Findings, Path};
 use crate::geometry::Bounds;
 use crate::limits;
+use crate::map::Map;
 use crate::plan::checker::Checker;
 use crate::plan::choice::Chosen;
 use crate::plan::heights;
@@ -534,7 +533,7 @@ impl One<'_> {
     fn levels(
         &mut self,
         path: &Path,
-        levels: &BTreeMap<String, Level>,
+        levels: &Map<String, Level>,
     ) -> Vec<(MeterIx, Option<PortionPlan>, Option<PortionPlan>)> {
         let mut found = Vec::new();
         for (name, level) in levels {

@@ -388,33 +388,3 @@ fn intercept(
     let (way, up) = (way + velocity * time, up + rise * time);
     (way.is_finite() && up.is_finite()).then_some((way, up))
 }
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn intercepts_worked_on_paper() {
-        let v = Vec2::new;
-        for (way, velocity, speed, meets) in [
-            // Across at 3, met after 20 / 4 = 5: a triangle of 3, 4 and 5 times 5.
-            (v(20.0, 0.0), v(0.0, 3.0), 5.0, Some(v(20.0, 15.0))),
-            // Coming at the same speed: met half way.
-            (v(20.0, 0.0), v(-5.0, 0.0), 5.0, Some(v(10.0, 0.0))),
-            // Going as fast, or faster: never.
-            (v(20.0, 0.0), v(5.0, 0.0), 5.0, None),
-            (v(20.0, 0.0), v(9.0, 0.0), 5.0, None),
-            // Faster, but coming: the first of two meetings, after 20 / 14.
-            (v(21.0, 0.0), v(-9.0, 0.0), 5.0, Some(v(7.5, 0.0))),
-            (v(20.0, 0.0), v(0.0, 0.0), 5.0, Some(v(20.0, 0.0))),
-        ] {
-            let found = intercept((way, 0.0), (velocity, 0.0), speed).map(|(way, _)| way);
-            match (found, meets) {
-                (Some(found), Some(meets)) => {
-                    assert!((found - meets).length() < 1e-9, "{found:?} {meets:?}");
-                }
-                _ => assert_eq!(found, meets, "{way:?} {velocity:?}"),
-            }
-        }
-    }
-}

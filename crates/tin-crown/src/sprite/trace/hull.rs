@@ -1,12 +1,15 @@
 //! Convex hulls.
 
 use crate::geometry::Vec2;
+use crate::order;
 
 /// The convex hull of points, counter-clockwise with y upward, without corners on a straight line (by A. M. Andrew's
 /// monotone chain, "Another efficient algorithm for convex hulls in two dimensions", Information Processing Letters 9,
 /// 1979).
 pub(super) fn hull(mut points: Vec<Vec2>) -> Vec<Vec2> {
-    points.sort_by(|a, b| a.x.total_cmp(&b.x).then(a.y.total_cmp(&b.y)));
+    order::sort_by(&mut points, |a, b| {
+        a.x.total_cmp(&b.x).then(a.y.total_cmp(&b.y))
+    });
     points.dedup();
     if points.len() < 3 {
         return points;

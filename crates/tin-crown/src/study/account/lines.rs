@@ -1,6 +1,7 @@
 //! Lines of a ledger by who acts in them.
 
 use crate::ledger::Event;
+use crate::order;
 use crate::plan::ActorIx;
 
 /// Lines of a ledger by who acts in them, and of one actor in their order.
@@ -9,7 +10,7 @@ pub(super) struct Lines<'r>(Vec<&'r Event>);
 impl<'r> Lines<'r> {
     pub fn new(events: &'r [Event]) -> Lines<'r> {
         let mut all: Vec<&Event> = events.iter().filter(|event| event.who.is_some()).collect();
-        all.sort_by_key(|event| event.who);
+        order::sort_by_key(&mut all, |event| event.who);
         Lines(all)
     }
 

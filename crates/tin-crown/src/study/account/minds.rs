@@ -1,9 +1,8 @@
 //! States: which transitions were taken, and what the others lacked.
 
-use std::collections::BTreeMap;
-
 use super::{Scope, Tell, Topic, conditions};
 use crate::ledger::What;
+use crate::map::Map;
 use crate::plan::{ActorIx, StateIx};
 use crate::sim::{Considered, Part, Weight};
 use crate::time::Tick;
@@ -12,7 +11,7 @@ use crate::time::Tick;
 #[derive(Default)]
 pub(super) struct Minds {
     /// By state, and the place among its transitions.
-    turns: BTreeMap<(StateIx, usize), Turn>,
+    turns: Map<(StateIx, usize), Turn>,
 }
 
 /// What became of a transition.
@@ -35,7 +34,7 @@ impl Minds {
         let holds = |weights: &Vec<Weight>| weights.iter().all(|weight| weight.holds);
         let taken = considered.turns.iter().position(holds);
         for (nth, weights) in considered.turns.iter().enumerate() {
-            let turn = self.turns.entry((state, nth)).or_insert_with(|| Turn {
+            let turn = self.turns.or_insert_with((state, nth), || Turn {
                 taken: 0,
                 first: tick,
                 nearest: tick,
@@ -64,7 +63,7 @@ impl Minds {
             &scope.replay.plan().names.states[name]
         };
         let mut tells = Vec::new();
-        if let (Some(when), Some(((state, _), _))) = (scope.when, self.turns.first_key_value()) {
+        if let (Some(when), Some(((state, _), _))) = (scope.when, self.turns.iter().next()) {
             tells.push(entered(scope, actor, *state, name(*state), when));
         }
         for (&(from, nth), turn) in &self.turns {

@@ -15,6 +15,7 @@ use serde::Serialize;
 
 use super::why::{Asked, Origins, Step};
 use crate::ledger::{Event, Replay};
+use crate::order;
 use crate::plan::{ActorIx, Chosen, DrillIx, Plan};
 use crate::sim::{Outlook, ReplayError};
 use crate::time::Tick;
@@ -150,7 +151,9 @@ pub fn account(
             watched.insert(place, Watched::new(actor));
         }
     }
-    watched.sort_by(|a, b| replay.id(a.actor).cmp(replay.id(b.actor)));
+    order::sort_by(&mut watched, |a, b| {
+        replay.id(a.actor).cmp(replay.id(b.actor))
+    });
     let accounts = watched.iter().map(|own| own.account(&scope));
     Ok(accounts.collect())
 }
@@ -190,7 +193,7 @@ impl Watched {
         tells.extend(self.minds.tells(scope, self.actor));
         tells.extend(self.sights.tells(scope, self.actor));
         tells.extend(self.presses.tells(scope, self.actor));
-        tells.sort_by_key(|tell| (tell.topic, tell.tick));
+        order::sort_by_key(&mut tells, |tell| (tell.topic, tell.tick));
         Account {
             who: scope.replay.id(self.actor).to_owned(),
             tells,

@@ -1,9 +1,8 @@
 //! Presses that set off nothing, and launches that failed.
 
-use std::collections::{BTreeMap, BTreeSet};
-
 use super::{Scope, Tell, Topic};
 use crate::ledger::{DryReason, Event, LineId, What};
+use crate::map::{Map, Set};
 use crate::plan::drills::JUMP;
 use crate::plan::{ActorIx, AttackIx, ButtonIx, Drive, LauncherIx, Spec, Start};
 use crate::sim::Sim;
@@ -18,13 +17,13 @@ pub(super) struct Presses {
     /// How the last tick left it.
     before: Before,
     /// Presses by their lines, with what kept each thing that the button starts.
-    all: BTreeMap<LineId, (Tick, ButtonIx, Vec<String>)>,
+    all: Map<LineId, (Tick, ButtonIx, Vec<String>)>,
     /// Presses made at rest, which count when that is over.
     waiting: Vec<LineId>,
     /// Presses that made it jump.
-    jumped: BTreeSet<LineId>,
+    jumped: Set<LineId>,
     /// Failed launches: by launcher and reason the first, how often, and what there was.
-    dry: BTreeMap<(LauncherIx, u8), (LineId, u32, String)>,
+    dry: Map<(LauncherIx, u8), (LineId, u32, String)>,
 }
 
 /// How an actor is before it decides on a tick.
@@ -80,10 +79,7 @@ impl Presses {
                 What::DryFire { launcher, reason } => {
                     let says = || dry(scope, sim, actor, event, launcher, reason);
                     let key = (launcher, reason as u8);
-                    self.dry
-                        .entry(key)
-                        .or_insert_with(|| (event.id, 0, says()))
-                        .1 += 1;
+                    self.dry.or_insert_with(key, || (event.id, 0, says())).1 += 1;
                 }
                 _ => {}
             }

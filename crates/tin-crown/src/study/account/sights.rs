@@ -1,8 +1,7 @@
 //! Sensors: whom they notice, and why not the others.
 
-use std::collections::BTreeMap;
-
 use super::{Scope, Tell, Topic};
+use crate::map::Map;
 use crate::plan::{ActorIx, SensorIx};
 use crate::printable::hundredths;
 use crate::sim::{Considered, Unseen};
@@ -12,7 +11,7 @@ use crate::time::Tick;
 /// What an actor's sensors made of others.
 #[derive(Default)]
 pub(super) struct Sights {
-    all: BTreeMap<(SensorIx, ActorIx), Sight>,
+    all: Map<(SensorIx, ActorIx), Sight>,
 }
 
 struct Sight {
@@ -26,7 +25,7 @@ struct Sight {
 impl Sights {
     pub fn look(&mut self, tick: Tick, considered: &Considered) {
         for &(sensor, whom, view) in &considered.sights {
-            let sight = self.all.entry((sensor, whom)).or_insert(Sight {
+            let sight = self.all.or_insert_with((sensor, whom), || Sight {
                 noticed: 0,
                 first: (tick, 0.0),
                 nearest: None,

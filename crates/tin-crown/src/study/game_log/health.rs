@@ -3,6 +3,7 @@
 use std::sync::Arc;
 
 use crate::encounter::Effect;
+use crate::order;
 use crate::plan::{self, ActorIx, ApplyPlan, DrillIx, Named, Plan};
 use crate::sim::{ReplayError, Sim};
 use crate::time::{Tick, Ticks};
@@ -39,7 +40,7 @@ pub fn resync(
             told.push((due, *whom, health.as_f64()));
         }
     }
-    told.sort_by_key(|(due, whom, _)| (*due, *whom));
+    order::sort_by_key(&mut told, |(due, whom, _)| (*due, *whom));
     let mut told = told.into_iter().peekable();
     let mut sim = Sim::new(plan, drill);
     let mut effects: Vec<ApplyPlan> = Vec::new();
@@ -69,7 +70,7 @@ pub fn resync(
     let mut plan = Plan::clone(plan);
     let own = &mut plan.drills[drill.index()].effects;
     own.extend(effects);
-    own.sort_by_key(|effect| effect.tick);
+    order::sort_by_key(own, |effect| effect.tick);
     Ok(Arc::new(plan))
 }
 

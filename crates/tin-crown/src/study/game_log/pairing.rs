@@ -1,9 +1,8 @@
 //! Which hit of a log is which of a replay.
 
-use std::collections::BTreeMap;
-
 use super::{Landing, acts, apart, is};
 use crate::ledger::Replay;
+use crate::map::Map;
 use crate::plan::ActorIx;
 use crate::time::Ticks;
 use crate::track::{GameHit, Party};
@@ -19,9 +18,9 @@ pub(super) fn pair(
     hits: &[GameHit],
     within: Ticks,
 ) -> Vec<Option<usize>> {
-    let mut of: BTreeMap<ActorIx, Vec<usize>> = BTreeMap::new();
+    let mut of: Map<ActorIx, Vec<usize>> = Map::new();
     for (nth, landing) in landings.iter().enumerate() {
-        of.entry(landing.whom).or_default().push(nth);
+        of.or_default(landing.whom).push(nth);
     }
     let far = (replay.plan().rate * FAR / 1000).max(within.0);
     let mut pairs = vec![None; hits.len()];
@@ -59,7 +58,7 @@ pub(super) fn pair(
 fn near<'a>(
     replay: &'a Replay,
     landings: &'a [Landing<'_>],
-    of: &'a BTreeMap<ActorIx, Vec<usize>>,
+    of: &'a Map<ActorIx, Vec<usize>>,
     hit: &'a GameHit,
     most: u32,
 ) -> impl Iterator<Item = usize> + 'a {

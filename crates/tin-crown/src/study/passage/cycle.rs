@@ -133,21 +133,3 @@ fn common(one: u32, other: u32) -> Option<u32> {
     }
     (one / a).checked_mul(other)
 }
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn periods_are_the_least_and_begin_where_they_do() {
-        assert_eq!(period(&[7; 21], 10), Some((1, 0)));
-        let seen: Vec<u64> = [9, 9]
-            .into_iter()
-            .chain((0..40).map(|nth| nth % 3))
-            .collect();
-        assert_eq!(period(&seen, 20), Some((3, 2)));
-        let seen: Vec<u64> = (0..41).collect();
-        assert_eq!(period(&seen, 20), None);
-        assert_eq!((common(4, 6), common(u32::MAX, 2)), (Some(12), None));
-    }
-}

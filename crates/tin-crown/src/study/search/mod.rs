@@ -11,6 +11,7 @@ use serde::Serialize;
 use super::parallel::{self, Watch};
 use super::workbench::Workbench;
 use crate::encounter::{Drill, Encounter, Expectation, Expected};
+use crate::order;
 use crate::plan::{ButtonIx, Plan, Unknown};
 use crate::random::Sequence;
 use play::{Seen, Stage};
@@ -247,7 +248,7 @@ fn words(plan: &Plan, setup: &SearchSetup) -> Result<Words, SearchError> {
         .find(|button| !all.iter().any(|(_, own)| own == *button))
     {
         let mut known: Vec<String> = all.into_iter().map(|(_, own)| own).collect();
-        known.sort();
+        order::sort(&mut known);
         known.dedup();
         return Err(SearchError::UnknownButton {
             button: button.clone(),

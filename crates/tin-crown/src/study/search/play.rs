@@ -5,6 +5,7 @@ use std::collections::BTreeSet;
 use super::script::{Press, Script, Words};
 use crate::encounter::{Action, Input};
 use crate::ledger::{Replay, What};
+use crate::order;
 use crate::plan::{ActorIx, Plan};
 use crate::random::mix;
 use crate::sim::{ReplayError, Sim};
@@ -34,7 +35,7 @@ impl Stage<'_> {
     /// The inputs of a script, as they are written.
     pub fn inputs(&self, script: &Script, rate: u32) -> Vec<Input> {
         let mut presses = script.presses.clone();
-        presses.sort_unstable();
+        order::sort(&mut presses);
         let written = presses.iter().map(|Press { from, word, length }| {
             let (who, button) = self.words.all[*word].clone();
             Input {
@@ -49,7 +50,7 @@ impl Stage<'_> {
             }
         });
         let mut all: Vec<Input> = written.chain(self.rest.iter().cloned()).collect();
-        all.sort_by_key(|input| input.when.ticks(rate));
+        order::sort_by_key(&mut all, |input| input.when.ticks(rate));
         all
     }
 

@@ -2,6 +2,7 @@
 
 use super::play::Stage;
 use super::script::{Press, Script};
+use crate::order;
 use crate::study::workbench::Workbench;
 
 /// So many runs are played at the most.
@@ -21,7 +22,7 @@ pub(super) fn shrink(
         script: found,
         runs: 0,
     };
-    own.script.presses.sort_unstable();
+    order::sort(&mut own.script.presses);
     loop {
         let before = own.script.clone();
         own.try_as(|script| script.seed = first.seed);

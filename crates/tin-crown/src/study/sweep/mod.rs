@@ -20,6 +20,7 @@ use super::workbench::Workbench;
 use crate::encounter::{Encounter, Measure};
 use crate::finding::Findings;
 use crate::limits;
+use crate::map::Set;
 use crate::plan::{MeasurePlan, Plan, Unknown};
 use design::Design;
 
@@ -291,7 +292,7 @@ fn named(plan: &Plan, drills: Vec<String>) -> Result<Vec<String>, SweepError> {
         plan.drill(drill)?;
     }
     let mut once = drills;
-    let mut seen = std::collections::BTreeSet::new();
+    let mut seen = Set::new();
     once.retain(|drill| seen.insert(drill.clone()));
     Ok(once)
 }

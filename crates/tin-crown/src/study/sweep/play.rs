@@ -1,6 +1,5 @@
 //! A cell of a sweep: its values are set, its drills are played, and its rows are filled in.
 
-use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
 use super::columns::{Column, Datum, Holds, Row};
@@ -8,6 +7,7 @@ use super::{Sweep, SweepError};
 use crate::amount::Amount;
 use crate::encounter::Measure;
 use crate::ledger::{Replay, What};
+use crate::map::{Map, Set};
 use crate::plan::{ActorIx, Plan};
 use crate::study::vary::{Axis, Value};
 use crate::study::workbench::Workbench;
@@ -20,7 +20,7 @@ const PARTS: u32 = 64;
 
 /// The ids of those who can deal damage and of those who can take it, under whatever value.
 pub(super) fn cast(bench: &Workbench, plan: &Plan, axes: &[Axis]) -> (Vec<String>, Vec<String>) {
-    let (mut dealers, mut takers) = (BTreeSet::new(), BTreeSet::new());
+    let (mut dealers, mut takers) = (Set::new(), Set::new());
     let mut add = |plan: &Plan| {
         for actor in plan.cast() {
             let (id, spec) = (&plan.actors[actor.index()].id, plan.spec(actor));
@@ -61,7 +61,7 @@ pub(super) fn columns(
     takers: &[String],
 ) -> Result<Vec<Column>, SweepError> {
     let mut all: Vec<Column> = Vec::new();
-    let mut names: BTreeSet<String> = BTreeSet::new();
+    let mut names: Set<String> = Set::new();
     let mut add = |name: String, holds: Holds| {
         if !names.insert(name.clone()) {
             return Err(SweepError::TwoColumns(name));
@@ -193,13 +193,13 @@ impl Sweep {
     }
 
     /// Damage dealt and taken, and deaths, of each.
-    fn sums<'r>(&self, replay: &'r Replay) -> BTreeMap<(u8, &'r str), Amount> {
-        let mut sums: BTreeMap<(u8, &str), Amount> = BTreeMap::new();
+    fn sums<'r>(&self, replay: &'r Replay) -> Map<(u8, &'r str), Amount> {
+        let mut sums: Map<(u8, &str), Amount> = Map::new();
         let placed = replay.plan().actors.len();
         let mut add = |holds: Holds, actor: Option<ActorIx>, amount: Amount| {
             let placed = actor.filter(|actor| actor.index() < placed);
             if let Some(actor) = placed {
-                *sums.entry((holds as u8, replay.id(actor))).or_default() += amount;
+                *sums.or_default((holds as u8, replay.id(actor))) += amount;
             }
         };
         for event in replay.ledger().events() {

@@ -323,25 +323,3 @@ fn digest(making: &Making<'_>) -> String {
     let all = hash.finalize();
     all[..16].iter().map(|byte| format!("{byte:02x}")).collect()
 }
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn shards_share_all_cells_out() {
-        for (cells, of) in [(10, 3), (0, 2), (5, 8), (1_000_000_007, 13), (8, 1)] {
-            let mut next = 0;
-            for part in 1..=of {
-                let range = Shard::new(part, of).unwrap().range(cells);
-                assert_eq!(range.start, next);
-                assert!(range.end - range.start <= cells / of + 1);
-                next = range.end;
-            }
-            assert_eq!(next, cells);
-        }
-        for text in ["", "1", "0/3", "4/3", "a/3", "1/0", "-1/3", "1/3/3"] {
-            assert_eq!(text.parse::<Shard>(), Err(ShardError), "{text}");
-        }
-    }
-}

@@ -71,39 +71,3 @@ fn directions(axis: usize) -> [u32; 32] {
     }
     all
 }
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn the_first_points_are_the_published_ones() {
-        let sobol = Sobol {
-            directions: (0..3).map(directions).collect(),
-            shifts: vec![0; 3],
-        };
-        // In the order of their numbers, not of the Gray code.
-        let points: Vec<[f64; 3]> = (0..4)
-            .map(|point| [0, 1, 2].map(|axis| sobol.share(axis, point)))
-            .collect();
-        let published = [
-            [0.0, 0.0, 0.0],
-            [0.5, 0.5, 0.5],
-            [0.25, 0.75, 0.75],
-            [0.75, 0.25, 0.25],
-        ];
-        assert_eq!(points, published);
-    }
-
-    #[test]
-    fn every_pair_of_axes_fills_the_squares() {
-        let sobol = Sobol::new(AXES, 3);
-        for axis in 0..AXES {
-            let mut parts: Vec<u32> = (0..1024)
-                .map(|point| (sobol.share(axis, point) * 1024.0) as u32)
-                .collect();
-            parts.sort_unstable();
-            assert!(parts.into_iter().eq(0..1024), "axis {axis}");
-        }
-    }
-}

@@ -13,6 +13,7 @@ use serde::Serialize;
 
 use crate::amount::Amount;
 use crate::encounter::Encounter;
+use crate::order;
 use crate::plan::{HEALTH, Plan};
 use crate::reach::Reach;
 use crate::time::Ticks;
@@ -122,7 +123,7 @@ const PLAYED_HITS: usize = 120;
 /// ```
 pub fn tally(encounter: &Encounter, plan: &Plan) -> Tally {
     let mut reaches = plan.reaches();
-    reaches.sort_by_key(|reach| (reach.rule, reach.who, reach.whom));
+    order::sort_by_key(&mut reaches, |reach| (reach.rule, reach.who, reach.whom));
     let mut sums = Vec::new();
     for reach in reaches {
         let who = means::side(plan, reach.who, reach.rule, true);

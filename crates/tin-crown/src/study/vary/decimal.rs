@@ -95,26 +95,3 @@ impl fmt::Display for Decimal {
         }
     }
 }
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn decimals_are_read_written_and_stepped_exactly() {
-        let read = |text| Decimal::read(text).unwrap();
-        for text in ["0", "-0.5", "12", "999999999.000001"] {
-            assert_eq!(read(text).to_string(), text);
-        }
-        for text in ["", "-", ".5", "1.", "1e3", "1.0000001", "1 ", "+1", "--1"] {
-            assert_eq!(Decimal::read(text), None, "{text}");
-        }
-        // In binary, three tenths are more than three times a tenth.
-        assert_eq!(read("0").stepped(read("0.1"), 3), read("0.3"));
-        assert_eq!(read("0.1").steps_to(read("0.5"), read("0.1")), 5);
-        assert_eq!(read("0").steps_to(read("1"), read("0.3")), 4);
-        assert_eq!(Decimal::near(23.783_961, 4).to_string(), "23.78");
-        assert_eq!(Decimal::near(0.012_345_6, 3).to_string(), "0.0123");
-        assert_eq!(read("20").toward(read("120"), 0.5), read("70"));
-    }
-}

@@ -1,7 +1,5 @@
 //! Two who never touch: how near they come, and what stands in the way.
 
-use std::collections::BTreeSet;
-
 use serde::Serialize;
 
 use super::Question;
@@ -9,6 +7,7 @@ use super::miss::{Course, Miss, miss};
 use crate::encounter::Contact;
 use crate::geometry::Vec2;
 use crate::ledger::Replay;
+use crate::map::Set;
 use crate::plan::{ActorIx, BoxIx, BoxPlan, RuleIx, Spec};
 use crate::printable::hundredths;
 use crate::sim::{ActorView, Sim};
@@ -68,10 +67,10 @@ pub struct Near {
 pub(super) struct Search<'a> {
     replay: &'a Replay,
     question: &'a Question<'a>,
-    rules: BTreeSet<RuleIx>,
+    rules: Set<RuleIx>,
     /// Rules by which one of who gives, and one of whom takes, whomever else.
-    gives: BTreeSet<RuleIx>,
-    takes: BTreeSet<RuleIx>,
+    gives: Set<RuleIx>,
+    takes: Set<RuleIx>,
     /// Whether two of them were ever there at once.
     met: bool,
     nearest: Option<Near>,
@@ -94,9 +93,9 @@ impl<'a> Search<'a> {
         Search {
             replay,
             question,
-            rules: BTreeSet::new(),
-            gives: BTreeSet::new(),
-            takes: BTreeSet::new(),
+            rules: Set::new(),
+            gives: Set::new(),
+            takes: Set::new(),
             met: false,
             nearest: None,
             off: None,
@@ -122,8 +121,8 @@ impl<'a> Search<'a> {
         for hit in 0..sim.spec(who).hitboxes.len() {
             for hurt in 0..sim.spec(whom).hurtboxes.len() {
                 let (hitbox, hurtbox) = (BoxIx::new(hit), BoxIx::new(hurt));
-                self.gives.extend(sim.gives(who, hitbox));
-                self.takes.extend(sim.takes(whom, hurtbox));
+                self.gives.extend(sim.gives(who, hitbox).iter().copied());
+                self.takes.extend(sim.takes(whom, hurtbox).iter().copied());
                 let mut rules = sim.rules_between((who, hitbox), (whom, hurtbox));
                 let asked = |rule: &RuleIx| self.question.rule.is_none_or(|own| own == *rule);
                 let Some(rule) = rules.find(asked) else {
@@ -183,7 +182,7 @@ impl<'a> Search<'a> {
     /// What was found. `touched` are the ticks on which they did touch at other times.
     pub fn found(self, touched: &[Tick]) -> Apart {
         let plan = self.replay.plan();
-        let names = |rules: &BTreeSet<RuleIx>| -> Vec<String> {
+        let names = |rules: &Set<RuleIx>| -> Vec<String> {
             let names = rules.iter().map(|rule| &plan.rules[rule.index()].name);
             names.cloned().collect()
         };
@@ -214,7 +213,7 @@ impl<'a> Search<'a> {
         let plan = self.replay.plan();
         let cast = || plan.cast();
         let whos = cast().filter(|who| self.replay.acts_for(self.question.who, *who));
-        let mut found = BTreeSet::new();
+        let mut found = Set::new();
         for who in whos {
             for whom in cast().filter(|whom| self.replay.is_chosen(self.question.whom, *whom)) {
                 found.extend(plan.launches_against(who, whom));

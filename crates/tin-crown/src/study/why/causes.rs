@@ -1,11 +1,10 @@
 //! The chain of causes of a touch.
 
-use std::collections::BTreeMap;
-
 use serde::Serialize;
 
 use crate::ledger::Replay;
 use crate::ledger::{Event, LineId, What};
+use crate::map::Map;
 use crate::plan::ActorIx;
 use crate::sim::Judged;
 use crate::time::Tick;
@@ -27,18 +26,18 @@ pub struct Step {
 /// which chains of causes begin.
 pub(in crate::study) struct Origins<'r> {
     replay: &'r Replay,
-    inputs: BTreeMap<ActorIx, Vec<&'r Event>>,
-    states: BTreeMap<ActorIx, Vec<&'r Event>>,
-    appearances: BTreeMap<ActorIx, Vec<&'r Event>>,
+    inputs: Map<ActorIx, Vec<&'r Event>>,
+    states: Map<ActorIx, Vec<&'r Event>>,
+    appearances: Map<ActorIx, Vec<&'r Event>>,
 }
 
 impl<'r> Origins<'r> {
     pub fn new(replay: &'r Replay) -> Origins<'r> {
         let mut origins = Origins {
             replay,
-            inputs: BTreeMap::new(),
-            states: BTreeMap::new(),
-            appearances: BTreeMap::new(),
+            inputs: Map::new(),
+            states: Map::new(),
+            appearances: Map::new(),
         };
         for event in replay.ledger().events() {
             let lines = match event.what {
@@ -48,7 +47,7 @@ impl<'r> Origins<'r> {
                 _ => continue,
             };
             if let Some(who) = event.who {
-                lines.entry(who).or_default().push(event);
+                lines.or_default(who).push(event);
             }
         }
         origins
@@ -106,7 +105,7 @@ fn is_input(replay: &Replay, step: &Step) -> bool {
 
 /// The last of an actor's lines up to a tick and before a line.
 fn last<'r>(
-    lines: &BTreeMap<ActorIx, Vec<&'r Event>>,
+    lines: &Map<ActorIx, Vec<&'r Event>>,
     actor: ActorIx,
     before: LineId,
     tick: Tick,

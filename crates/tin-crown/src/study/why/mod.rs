@@ -20,6 +20,7 @@ use serde::Serialize;
 
 use crate::ledger::GuardSaid;
 use crate::ledger::Replay;
+use crate::order;
 use crate::plan::{ActorIx, Chosen, DrillIx, Plan, RuleIx};
 use crate::sim::{Inquest, Judged, ReplayError, Sim, Withheld};
 use crate::time::Tick;
@@ -231,7 +232,7 @@ impl ToldHits {
     pub fn explain(mut self, replay: &Replay) -> Vec<Came> {
         let origins = Origins::new(replay);
         let trials = Trials::new(replay);
-        self.all.sort_by_key(|judged| judged.line);
+        order::sort_by_key(&mut self.all, |judged| judged.line);
         self.all.truncate(self.most);
         let all = self.all.iter();
         all.map(|judged| came(replay, &origins, &trials, judged))
