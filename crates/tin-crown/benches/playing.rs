@@ -2,13 +2,21 @@
 //!
 //! Run it with `cargo bench -p tin-crown --bench playing`.
 
+use std::alloc::System;
 use std::time::Instant;
 
+use stats_alloc::{INSTRUMENTED_SYSTEM, StatsAlloc};
 use tin_crown::play::{Session, Setup};
 use tin_crown::{Path, Tick, check, demo};
 
 #[global_allocator]
-static HEAP: dhat::Alloc = dhat::Alloc;
+static HEAP: &StatsAlloc<System> = &INSTRUMENTED_SYSTEM;
+
+/// How many bytes are held.
+fn held() -> usize {
+    let stats = HEAP.stats();
+    stats.bytes_allocated - stats.bytes_deallocated
+}
 
 const ROUNDS: usize = 9;
 /// Ten minutes, and an hour, at 60 ticks a second.
@@ -85,12 +93,12 @@ fn main() {
 
     println!("An hour of ticks as fast as they go, with what is kept of it:");
     for (name, text) in [("first shelf", demo::FIRST_SHELF), ("attic", demo::ATTIC)] {
-        let profiler = dhat::Profiler::builder().testing().build();
+        let before = held();
         let mut played = session(text);
         for quarter in 1..=4 {
             let begun = Instant::now();
             play(&mut played, HOUR / 4);
-            let heap = dhat::HeapStats::get().curr_bytes as f64 / f64::from(1 << 20);
+            let heap = (held() - before) as f64 / f64::from(1 << 20);
             println!(
                 "  {name:<12} {:>2} minutes: {heap:>6.1} MiB, {:>6} lines, {:.1} s for the last fifteen",
                 15 * quarter,
@@ -98,6 +106,5 @@ fn main() {
                 begun.elapsed().as_secs_f64()
             );
         }
-        drop(profiler);
     }
 }

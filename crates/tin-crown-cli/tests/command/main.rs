@@ -5,6 +5,7 @@
 )]
 
 mod browser;
+mod json_schema;
 mod layout;
 mod output;
 mod page;

@@ -145,7 +145,7 @@ impl Finding {
         self.suggest_of(word, &mut known.into_iter())
     }
 
-    fn suggest_of<'a>(self, word: &str, known: &mut dyn Iterator<Item = &'a str>) -> Finding {
+    fn suggest_of(self, word: &str, known: &mut dyn Iterator<Item = &str>) -> Finding {
         let mut words: Vec<&str> = known.collect();
         if let Some(near) = nearest(word, words.iter().copied()) {
             return self.help(format!("did you mean `{near}`?"));
