@@ -10,7 +10,7 @@ use serde_json::{Value, json};
 use tungstenite::{Message, WebSocket};
 
 /// How long a page may take: the machine may be busy.
-const PATIENCE: Duration = Duration::from_secs(20);
+pub const PATIENCE: Duration = Duration::from_secs(60);
 
 /// A headless browser of the system, if there is one. `TIN_CROWN_BROWSER=required` does not do without.
 pub fn browser() -> Option<PathBuf> {
@@ -80,7 +80,7 @@ impl Page {
             .expect("a page");
         let socket = page["webSocketDebuggerUrl"].as_str().expect("an address");
         let stream = TcpStream::connect(&host).expect("it listens");
-        let patience = Some(Duration::from_secs(20));
+        let patience = Some(PATIENCE);
         stream.set_read_timeout(patience).expect("it can");
         let (socket, _) = tungstenite::client(socket, stream).expect("it takes a socket");
         let mut page = Page {

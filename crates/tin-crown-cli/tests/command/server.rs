@@ -42,7 +42,7 @@ impl Server {
     /// Waits until it has ended, and says how.
     pub fn ended(&mut self) -> Option<i32> {
         let begun = Instant::now();
-        while begun.elapsed() < Duration::from_secs(10) {
+        while begun.elapsed() < crate::browser::PATIENCE {
             if let Some(status) = self.process.try_wait().expect("it can be asked") {
                 return status.code();
             }

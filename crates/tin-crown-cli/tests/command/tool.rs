@@ -25,7 +25,7 @@ pub fn tool_reading(folder: &Path, args: &[&str], input: &str) -> Run {
         .env_remove("NO_COLOR")
         .env_remove("CLICOLOR_FORCE")
         .write_stdin(input)
-        .timeout(std::time::Duration::from_secs(60))
+        .timeout(std::time::Duration::from_secs(300))
         .output()
         .expect("the tool runs");
     let text = |bytes: Vec<u8>| String::from_utf8(bytes).expect("it prints text");
