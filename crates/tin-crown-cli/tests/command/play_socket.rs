@@ -20,9 +20,7 @@ impl Server {
     fn ask(&self, line: &str, headers: &str) -> (u16, String) {
         let (host, _) = self.parts();
         let mut stream = TcpStream::connect(&host).expect("it listens");
-        stream
-            .set_read_timeout(Some(PATIENCE))
-            .expect("it can");
+        stream.set_read_timeout(Some(PATIENCE)).expect("it can");
         write!(
             stream,
             "{line} HTTP/1.1\r\n{headers}Connection: close\r\n\r\n"
@@ -43,9 +41,7 @@ impl Server {
         let origin = origin.parse().expect("a header");
         request.headers_mut().insert("Origin", origin);
         let stream = TcpStream::connect(&host).expect("it listens");
-        stream
-            .set_read_timeout(Some(PATIENCE))
-            .expect("it can");
+        stream.set_read_timeout(Some(PATIENCE)).expect("it can");
         let socket = tungstenite::client(request, stream);
         socket
             .map(|(socket, _)| socket)
