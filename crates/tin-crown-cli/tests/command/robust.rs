@@ -347,11 +347,11 @@ fn closed_and_full_streams_hide_no_failure() {
 fn ctrl_c_while_a_file_is_written_leaves_nothing() {
     let folder = folder();
     let at = folder.path();
-    let long = starter().replacen(
-        "[drill.walk-into-it]",
-        "[drill.long]\nlength = \"600000t\"\n[drill.walk-into-it]",
-        1,
-    );
+    // A line on every tick: writing them takes far longer than to send the signal.
+    let long = "edition = 1\ntitle = \"long\"\narena.bounds = { min = [0, 0], max = [9, 9] }\n\
+                [kind.lamp]\nstarts = \"on\"\nstate.on.go = [{ to = \"off\", when = { after = \"1t\" } }]\n\
+                state.off.go = [{ to = \"on\", when = { after = \"1t\" } }]\n\
+                [[place]]\nkind = \"lamp\"\nat = [5, 5]\n[drill.long]\nlength = \"200000t\"\n";
     fs::write(at.join("in.toml"), long).expect("a file");
     let mut child = process(
         at,
