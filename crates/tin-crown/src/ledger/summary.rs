@@ -1,5 +1,7 @@
 //! The ledger summed up: who dealt how much to whom, and how everyone ended.
 
+use std::collections::BTreeMap;
+
 use super::{Event, Hit, Replay, What};
 use crate::amount::Amount;
 use crate::encounter::Ending;
@@ -132,7 +134,8 @@ impl Replay {
 /// A summary on the way.
 struct Sums<'r> {
     replay: &'r Replay,
-    dealt: Map<(ActorIx, Whom), Dealt>,
+    /// A tree: in a crowd there are tens of thousands, in any order.
+    dealt: BTreeMap<(ActorIx, Whom), Dealt>,
     ends: Vec<ActorEnd>,
     outcome: Option<(Outcome, Tick)>,
     last: Tick,
@@ -158,7 +161,7 @@ impl Sums<'_> {
         };
         Sums {
             replay,
-            dealt: Map::new(),
+            dealt: BTreeMap::new(),
             ends: plan.cast().map(end).collect(),
             outcome: None,
             last: match &plan.drills[replay.drill().index()] {
@@ -229,7 +232,7 @@ impl Sums<'_> {
         let replay = self.replay;
         let (who, alike) = (replay.root(who), replay.whom(whom));
         let key = (who, alike.clone());
-        let pair = self.dealt.or_insert_with(key, || Dealt {
+        let pair = self.dealt.entry(key).or_insert_with(|| Dealt {
             who,
             whom,
             whom_id: replay.id(whom).to_owned(),

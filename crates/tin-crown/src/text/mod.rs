@@ -5,12 +5,13 @@ mod toml;
 mod tree;
 mod write;
 
+use std::collections::BTreeSet;
+
 pub(crate) use tree::{Entry, Node, Value};
 pub(crate) use write::toml as write_toml;
 
 use crate::finding::{Code, Finding, Findings, Part, Path, Span, Step};
 use crate::limits;
-use crate::map::Set;
 
 /// The format of a source text.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -110,8 +111,8 @@ impl Document {
     }
 
     /// Every key and text within `path`.
-    pub fn words(&self, path: &Path) -> Set<&str> {
-        let mut found: Set<&str> = Set::new();
+    pub fn words(&self, path: &Path) -> BTreeSet<&str> {
+        let mut found: BTreeSet<&str> = BTreeSet::new();
         if let Some(node) = self.node(path) {
             node.words(&mut found);
         }

@@ -1,7 +1,8 @@
 //! The tree that TOML and JSON have in common.
 
+use std::collections::BTreeSet;
+
 use crate::finding::Span;
-use crate::map::Set;
 use crate::order;
 
 /// A value and where it stands.
@@ -13,7 +14,7 @@ pub(crate) struct Node {
 
 impl Node {
     /// Adds every key and text of it and within it.
-    pub fn words<'n>(&'n self, words: &mut Set<&'n str>) {
+    pub fn words<'n>(&'n self, words: &mut BTreeSet<&'n str>) {
         match &self.value {
             Value::Text(text) => {
                 words.insert(text);
